@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does the program have to say about a car?
+#pragma once
+
+#include <algorithm>
+#include <string>
+#include <vector>
+
+namespace badger {
+
+enum class Severity { Error, Warning, Advice };
+
+/// A verdict about a car: an answer, not a failure. The codes are listed in docs/findings.md.
+struct Finding {
+    std::string code; ///< a stable word, "speed-line-no-pwm"
+    Severity severity = Severity::Advice;
+    std::string where;  ///< a place in words a person can look at, "driver ENA to board D4"
+    std::string what;   ///< one sentence: what is wrong
+    std::string why;    ///< one sentence: what it leads to
+    std::string mend;   ///< one sentence: what to do
+    std::string target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
+
+    bool operator==(const Finding &) const = default;
+};
+
+/// The answer of one group of checks: what is wrong, and what was looked at and is right.
+struct Findings {
+    std::vector<Finding> findings;
+    std::vector<std::string> fine; ///< "grounds are joined"
+
+    void add(Findings more)
+    {
+        std::move(more.findings.begin(), more.findings.end(), std::back_inserter(findings));
+        std::move(more.fine.begin(), more.fine.end(), std::back_inserter(fine));
+    }
+};
+
+inline bool hasError(const std::vector<Finding> &findings)
+{
+    return std::any_of(findings.begin(), findings.end(),
+                       [](const Finding &f) { return f.severity == Severity::Error; });
+}
+
+inline const char *name(Severity severity)
+{
+    switch (severity) {
+    case Severity::Error:
+        return "error";
+    case Severity::Warning:
+        return "warning";
+    case Severity::Advice:
+        break;
+    }
+    return "advice";
+}
+
+} // namespace badger

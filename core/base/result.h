@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How does a function say that people's or a file's input cannot be used?
+#pragma once
+
+#include <string>
+#include <tl/expected.hpp>
+
+namespace badger {
+
+/// What was wrong with input, where, and how to mend it. Shown to people word for word.
+struct Error {
+    enum class Kind { OutOfRange, Missing, Malformed, Conflict, Storage };
+    Kind kind = Kind::Malformed;
+    std::string where; ///< "car 'Avocet', threshold" or a JSON pointer or a line
+    std::string what;  ///< "2.5 cm lies inside the ranger's dead zone (3 cm)"
+    std::string mend;  ///< "choose 3 cm or more"
+
+    /// One line: "where: what; mend".
+    std::string text() const
+    {
+        std::string all = where.empty() ? what : where + ": " + what;
+        return mend.empty() ? all : all + "; " + mend;
+    }
+};
+
+/// A value, or why there is none. Test with `if (!r)`.
+template <class T> using Result = tl::expected<T, Error>;
+
+/// Shorthand for a failed Result.
+inline tl::unexpected<Error> fail(Error::Kind kind, std::string where, std::string what,
+                                  std::string mend = {})
+{
+    return tl::unexpected(Error{kind, std::move(where), std::move(what), std::move(mend)});
+}
+
+} // namespace badger

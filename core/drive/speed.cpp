@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/drive/speed.h"
+
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numbers>
+
+namespace badger::drive {
+
+namespace {
+
+using parts::Kind;
+using units::formatShort;
+using units::Unit;
+
+std::string underWords(const kit::Circumstances &under)
+{
+    return fmt::format("at {} on {}, {}", formatShort(under.battery_V, Unit::Volt, 2), under.floor,
+                       under.date);
+}
+
+Result<const parts::Part *> partOf(const kit::Car &car, const parts::Catalogue &catalogue,
+                                   Kind kind)
+{
+    const auto *fitted = kit::firstOf(car, catalogue, kind);
+    if (fitted == nullptr)
+        return fail(Error::Kind::Missing, "car '" + car.name + "'",
+                    fmt::format("no {} is fitted", parts::name(kind)), "add one to the car");
+    return catalogue.find(fitted->partId);
+}
+
+Result<MotorLine> lineOf(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    const auto driver = partOf(car, catalogue, Kind::Driver);
+    const auto motor = partOf(car, catalogue, Kind::Motor);
+    const auto wheel = partOf(car, catalogue, Kind::Wheel);
+    for (const auto *r : {&driver, &motor, &wheel})
+        if (!*r)
+            return tl::unexpected(r->error());
+    const auto pack_V = kit::packVolts_V(car, catalogue, kit::Charge::Nominal);
+    if (!pack_V)
+        return fail(Error::Kind::Missing, "car '" + car.name + "'", "no pack is fitted",
+                    "add cells to the car");
+    const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
+    MotorLine line;
+    line.supply_V = *pack_V;
+    line.drop_V = of(*driver, "drop_V");
+    line.rated_V = of(*motor, "rated_V");
+    line.noLoad_rpm = of(*motor, "no_load_rpm");
+    line.loadShare = (of(*motor, "running_A") - of(*motor, "no_load_A")) /
+                     (of(*motor, "stall_A") - of(*motor, "no_load_A"));
+    line.wheelDiameter_m = of(*wheel, "diameter_m");
+    if (const auto *band = (*motor)->figure("dead_band"))
+        line.deadBand = band->typical;
+    return line;
+}
+
+} // namespace
+
+double groundSpeed_mps(const MotorLine &line, double duty)
+{
+    if (duty <= line.deadBand)
+        return 0.0;
+    const double volts = duty * std::max(0.0, line.supply_V - line.drop_V);
+    const double rpm = line.noLoad_rpm * (volts / line.rated_V - line.loadShare);
+    return std::max(0.0, std::numbers::pi * line.wheelDiameter_m * rpm / 60.0);
+}
+
+Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, int pwm_counts)
+{
+    if (pwm_counts < 0 || pwm_counts > 255)
+        return fail(Error::Kind::OutOfRange, "speed",
+                    fmt::format("{} is outside 0 to 255 PWM counts", pwm_counts),
+                    "give a count from 0 to 255");
+    const auto &measured = car.calibrations.speeds;
+    const auto nearest =
+        std::min_element(measured.begin(), measured.end(), [&](const auto &a, const auto &b) {
+            return std::abs(a.pwm_counts - pwm_counts) < std::abs(b.pwm_counts - pwm_counts);
+        });
+    if (nearest != measured.end() && nearest->pwm_counts == pwm_counts)
+        return Sourced{nearest->speed_mps, "measured " + underWords(nearest->under), true};
+
+    const auto line = lineOf(car, catalogue);
+    if (!line)
+        return tl::unexpected(line.error());
+    const double band_counts = line->deadBand * 255.0;
+    if (nearest != measured.end() && nearest->pwm_counts > band_counts) {
+        const double ratio = (pwm_counts - band_counts) / (nearest->pwm_counts - band_counts);
+        return Sourced{std::max(0.0, nearest->speed_mps * ratio),
+                       fmt::format("scaled from {} measured at {} counts",
+                                   formatShort(nearest->speed_mps, Unit::MetrePerSecond),
+                                   nearest->pwm_counts),
+                       false};
+    }
+    return Sourced{groundSpeed_mps(*line, pwm_counts / 255.0),
+                   "from the parts' data at nominal charge; not measured", false};
+}
+
+Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catalogue, bool brake)
+{
+    for (const auto &r : car.calibrations.rollOuts) {
+        if (r.brake != brake)
+            continue;
+        return SourcedRoll{{r.distance_m, r.speed_mps, r.law},
+                           fmt::format("{} at {}, {} trials {}",
+                                       formatShort(r.distance_m, Unit::Centimetre, 2),
+                                       formatShort(r.speed_mps, Unit::MetrePerSecond), r.trials,
+                                       underWords(r.under)),
+                           true};
+    }
+    const auto motor = partOf(car, catalogue, Kind::Motor);
+    if (!motor)
+        return tl::unexpected(motor.error());
+    constexpr double coastFactor = 3.0;
+    const double decay_s = (*motor)->figure("rise_s")->high * (brake ? 1.0 : coastFactor);
+    return SourcedRoll{{decay_s, 1.0, kit::RollLaw::Electrical},
+                       fmt::format("speed × {}, the motor's slowest decay{}; not measured",
+                                   formatShort(decay_s, Unit::Millisecond, 0),
+                                   brake ? "" : " × 3 for coasting"),
+                       false};
+}
+
+} // namespace badger::drive

@@ -1,0 +1,188 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Keys of parts and cars in files. Documented in docs/file-format.md.
+#pragma once
+
+#include "core/io/json_archive.h"
+#include "core/kit/car.h"
+
+namespace badger::parts {
+
+template <class A> void describe(A &a, Figure &f)
+{
+    a.required("typical", f.typical);
+    a.required("low", f.low);
+    a.required("high", f.high);
+    a.required("source", f.source);
+    a.rest(f.extra);
+}
+
+template <class A> void describe(A &a, Window &w)
+{
+    a.required("low_V", w.low_V);
+    a.required("high_V", w.high_V);
+    a.rest(w.extra);
+}
+
+inline const io::Words<Kind> &kindWords()
+{
+    static const auto words = [] {
+        io::Words<Kind> all;
+        for (int i = 0; i <= static_cast<int>(Kind::Rail); ++i)
+            all.emplace_back(static_cast<Kind>(i), name(static_cast<Kind>(i)));
+        return all;
+    }();
+    return words;
+}
+
+inline const io::Words<Role> &roleWords()
+{
+    static const auto words = [] {
+        io::Words<Role> all;
+        for (int i = 0; i <= static_cast<int>(Role::Through); ++i)
+            all.emplace_back(static_cast<Role>(i), name(static_cast<Role>(i)));
+        return all;
+    }();
+    return words;
+}
+
+template <class A> void describe(A &a, Terminal &t)
+{
+    a.required("name", t.name);
+    a.word("role", t.role, roleWords());
+    a.optional("window", t.window);
+    a.optional("source_V", t.source_V);
+    a.optional("fed_by", t.fedBy);
+    a.optional("needs_V", t.needs_V);
+    a.optional("channel", t.channel);
+    a.optional("output", t.output);
+    a.optional("pwm", t.pwm);
+    a.optional("serial", t.serial);
+    a.optional("boot_light", t.bootLight);
+    a.optional("jumper", t.jumper);
+    a.rest(t.extra);
+}
+
+template <class A> void describe(A &a, TruthRow &r)
+{
+    a.required("enabled", r.enabled);
+    a.required("inputs", r.inputs);
+    a.required("does", r.does);
+    a.rest(r.extra);
+}
+
+template <class A> void describe(A &a, Part &p)
+{
+    a.required("id", p.id);
+    a.required("name", p.name);
+    a.word("kind", p.kind, kindWords());
+    a.optional("terminals", p.terminals);
+    a.optional("truth", p.truth);
+    a.optional("figures", p.figures);
+    a.rest(p.extra);
+}
+
+} // namespace badger::parts
+
+namespace badger::kit {
+
+template <class A> void describe(A &a, Mount &m)
+{
+    a.required("set_back_m", m.setBack_m);
+    a.optional("offset_m", m.offset_m);
+    a.optional("height_m", m.height_m);
+    a.optional("yaw_rad", m.yaw_rad);
+    a.rest(m.extra);
+}
+
+template <class A> void describe(A &a, Instance &i)
+{
+    static const io::Words<Side> sides = {
+        {Side::None, "none"}, {Side::Left, "left"}, {Side::Right, "right"}};
+    a.required("id", i.id);
+    a.required("part", i.partId);
+    a.optionalWord("side", i.side, sides, Side::None);
+    a.optional("mount", i.mount);
+    a.optional("jumpers", i.jumpers);
+    a.optional("cells_in_series", i.cellsInSeries);
+    a.optional("cells_in_parallel", i.cellsInParallel);
+    a.rest(i.extra);
+}
+
+template <class A> void describe(A &a, Wire &w)
+{
+    a.required("from", w.from);
+    a.required("to", w.to);
+    a.required("colour", w.colour);
+    a.rest(w.extra);
+}
+
+template <class A> void describe(A &a, Geometry &g)
+{
+    a.required("length_m", g.length_m);
+    a.required("width_m", g.width_m);
+    a.required("track_m", g.track_m);
+    a.required("axle_to_nose_m", g.axleToNose_m);
+    a.rest(g.extra);
+}
+
+template <class A> void describe(A &a, Circumstances &c)
+{
+    a.required("date", c.date);
+    a.required("floor", c.floor);
+    a.required("battery_V", c.battery_V);
+    a.rest(c.extra);
+}
+
+template <class A> void describe(A &a, SpeedReading &s)
+{
+    a.required("pwm_counts", s.pwm_counts);
+    a.required("speed_m_s", s.speed_mps);
+    a.required("under", s.under);
+    a.rest(s.extra);
+}
+
+template <class A> void describe(A &a, RollOut &r)
+{
+    static const io::Words<RollLaw> laws = {{RollLaw::Electrical, "electrical"},
+                                            {RollLaw::Friction, "friction"}};
+    a.required("brake", r.brake);
+    a.required("distance_m", r.distance_m);
+    a.required("speed_m_s", r.speed_mps);
+    a.word("law", r.law, laws);
+    a.required("trials", r.trials);
+    a.required("under", r.under);
+    a.rest(r.extra);
+}
+
+template <class A> void describe(A &a, RulerCheck &r)
+{
+    a.required("error_m", r.error_m);
+    a.required("pairs", r.pairs);
+    a.required("under", r.under);
+    a.rest(r.extra);
+}
+
+template <class A> void describe(A &a, Calibrations &c)
+{
+    a.optional("speeds", c.speeds);
+    a.optional("roll_outs", c.rollOuts);
+    a.optional("ruler", c.ruler);
+    a.rest(c.extra);
+}
+
+template <class A> void describe(A &a, Car &c)
+{
+    a.required("name", c.name);
+    a.optional("team", c.team);
+    a.required("geometry", c.geometry);
+    a.required("parts", c.parts);
+    a.optional("wiring_revision", c.wiringRevision, 0);
+    a.required("wires", c.wires);
+    a.optional("program_pins", c.programPins);
+    a.optional("program", c.program);
+    a.optional("wanted_gap_m", c.wantedGap_m);
+    a.optional("calibrations", c.calibrations);
+    a.rest(c.extra);
+}
+
+} // namespace badger::kit

@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/io/parse.h"
+
+#include <algorithm>
+#include <set>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+namespace badger::io {
+
+namespace {
+
+constexpr int deepest = 64;
+
+std::string placeOf(std::string_view text, size_t byte)
+{
+    const auto before = text.substr(0, std::min(byte, text.size()));
+    const auto line = std::count(before.begin(), before.end(), '\n') + 1;
+    const auto lastEnd = before.rfind('\n');
+    const auto column = lastEnd == std::string_view::npos ? before.size() : before.size() - lastEnd - 1;
+    return fmt::format("line {}, column {}", line, column);
+}
+
+/// The part of the library's message that a person can use.
+std::string plainReason(const std::string &message)
+{
+    const auto at = message.rfind("; last read");
+    const auto colon = message.find(": syntax error");
+    if (colon == std::string::npos)
+        return message;
+    return message.substr(colon + 2, at == std::string::npos ? at : at - colon - 2);
+}
+
+} // namespace
+
+Result<Json> parseJson(std::string_view text)
+{
+    std::vector<std::set<std::string>> keys;
+    std::optional<Error> error;
+    const auto watch = [&](int depth, Json::parse_event_t event, Json &parsed) {
+        using Event = Json::parse_event_t;
+        if (depth > deepest && !error)
+            error = Error{Error::Kind::Malformed, "the file",
+                          fmt::format("is nested more than {} levels deep", deepest),
+                          "this is not a workshop"};
+        if (event == Event::object_start)
+            keys.emplace_back();
+        if (event == Event::object_end && !keys.empty())
+            keys.pop_back();
+        if (event == Event::key && !keys.empty() &&
+            !keys.back().insert(parsed.get<std::string>()).second && !error)
+            error = Error{Error::Kind::Malformed, "the file",
+                          fmt::format("the key '{}' stands twice in one object",
+                                      parsed.get<std::string>()),
+                          "keep one of the two"};
+        return !error;
+    };
+    try {
+        auto json = Json::parse(text.begin(), text.end(), watch);
+        if (error)
+            return tl::unexpected(*error);
+        return json;
+    } catch (const nlohmann::json::parse_error &e) {
+        return fail(Error::Kind::Malformed, placeOf(text, e.byte),
+                    "this is not JSON: " + plainReason(e.what()),
+                    "mend that line, or open a backup");
+    } catch (const nlohmann::json::exception &e) {
+        return fail(Error::Kind::Malformed, "the file", e.what(), "write a smaller number");
+    }
+}
+
+namespace {
+
+/// valijson writes a place as <root>[cars][0][name].
+std::string pointerOf(const std::vector<std::string> &context)
+{
+    std::string pointer;
+    for (const auto &step : context) {
+        if (step == "<root>")
+            continue;
+        auto inner = step;
+        if (inner.size() > 2 && inner.front() == '[' && inner.back() == ']')
+            inner = inner.substr(1, inner.size() - 2);
+        pointer += "/" + escapedPointer(inner);
+    }
+    return pointer.empty() ? "the file" : pointer;
+}
+
+std::string shortened(const Json &value, const std::string &pointer)
+{
+    try {
+        auto text = value.at(Json::json_pointer(pointer)).dump();
+        constexpr size_t longest = 40;
+        if (text.size() > longest)
+            text = text.substr(0, longest) + "...";
+        return text;
+    } catch (const nlohmann::json::exception &) {
+        return {};
+    }
+}
+
+} // namespace
+
+Result<void> fitsSchema(const Json &value, std::string_view schemaText)
+{
+    // The adapter is written for the library's unordered type.
+    const auto plain = nlohmann::json::parse(value.dump());
+    const auto schemaJson = nlohmann::json::parse(schemaText);
+    valijson::Schema schema;
+    valijson::SchemaParser parser;
+    const valijson::adapters::NlohmannJsonAdapter schemaAdapter(schemaJson);
+    parser.populateSchema(schemaAdapter, schema);
+    valijson::Validator validator(valijson::Validator::kStrongTypes);
+    valijson::ValidationResults results;
+    const valijson::adapters::NlohmannJsonAdapter target(plain);
+    if (validator.validate(schema, target, &results))
+        return {};
+    std::optional<valijson::ValidationResults::Error> deepestError;
+    valijson::ValidationResults::Error next;
+    while (results.popError(next))
+        if (!deepestError || next.context.size() > deepestError->context.size())
+            deepestError = next;
+    if (!deepestError)
+        return fail(Error::Kind::Malformed, "the file", "does not fit the schema", "");
+    const auto pointer = pointerOf(deepestError->context);
+    const auto found = shortened(value, pointer);
+    return fail(Error::Kind::Malformed, pointer,
+                found.empty() ? deepestError->description
+                              : fmt::format("{} does not fit: {}", found, deepestError->description),
+                "see the workshop file's schema (swift-badger-cli schema)");
+}
+
+} // namespace badger::io

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which parts, schema and demo come with the program?
+#pragma once
+
+#include "core/parts/catalogue.h"
+#include "core/workshop/workshop.h"
+
+#include <string_view>
+
+namespace badger::io {
+
+/// The shipped parts. They are part of the program and are checked by its tests.
+const parts::Catalogue &shippedCatalogue();
+
+/// The shipped catalogue with the workshop's own parts before it.
+parts::Catalogue catalogueOf(const workshop::Workshop &workshop);
+
+/// The JSON Schema of the workshop file.
+std::string_view workshopSchema();
+
+/// The demo workshop as a file's text.
+std::string_view demoWorkshop();
+
+} // namespace badger::io

@@ -1,0 +1,212 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What no schema can see: names that are there twice, and references that lead nowhere.
+#include "core/io/shipped.h"
+#include "core/io/workshop_file.h"
+#include "core/sense/ultrasonic.h"
+#include "core/units/quantity.h"
+
+#include <fmt/format.h>
+#include <set>
+
+namespace badger::io {
+
+namespace {
+
+using Kind = Error::Kind;
+
+template <class T, class Name>
+Result<void> unique(const std::vector<T> &all, const std::string &pointer, Name nameOf)
+{
+    std::set<std::string> seen;
+    for (size_t i = 0; i < all.size(); ++i) {
+        const std::string name = nameOf(all[i]);
+        const auto place = fmt::format("{}/{}", pointer, i);
+        if (name.empty())
+            return fail(Kind::Missing, place, "has an empty name", "give it a name");
+        if (!seen.insert(name).second)
+            return fail(Kind::Conflict, place, fmt::format("a second '{}'", name),
+                        "give each its own name");
+    }
+    return {};
+}
+
+Result<void> verifyPart(const parts::Part &part, const std::string &pointer)
+{
+    for (const auto &key : parts::requiredFigures(part.kind))
+        if (part.figure(key) == nullptr)
+            return fail(Kind::Missing, pointer + "/figures",
+                        fmt::format("the {} '{}' has no figure '{}'", parts::name(part.kind),
+                                    part.id, key),
+                        "add it from the maker's sheet");
+    for (const auto &[key, f] : part.figures)
+        if (!(f.low <= f.typical && f.typical <= f.high))
+            return fail(Kind::OutOfRange, pointer + "/figures/" + key,
+                        fmt::format("{} is not between {} and {}", f.typical, f.low, f.high),
+                        "put low, typical and high in order");
+    return unique(part.terminals, pointer + "/terminals",
+                  [](const parts::Terminal &t) { return t.name; });
+}
+
+Result<void> verifyInstance(const kit::Instance &fitted, const parts::Catalogue &catalogue,
+                            const std::string &pointer)
+{
+    const auto *part = catalogue.find(fitted.partId);
+    if (part == nullptr)
+        return fail(Kind::Missing, pointer + "/part",
+                    fmt::format("there is no part '{}'", fitted.partId),
+                    "use a part of the catalogue, or add it to the workshop's parts");
+    if (fitted.id.find('.') != std::string::npos)
+        return fail(Kind::Malformed, pointer + "/id", fmt::format("'{}' has a dot", fitted.id),
+                    "a dot parts instance and terminal: use another sign");
+    if (part->kind == parts::Kind::Cell && (fitted.cellsInSeries < 1 || fitted.cellsInParallel < 1))
+        return fail(Kind::OutOfRange, pointer,
+                    fmt::format("a pack of {} × {} cells", fitted.cellsInSeries,
+                                fitted.cellsInParallel),
+                    "a pack has at least one cell in series and one in parallel");
+    for (size_t i = 0; i < fitted.jumpers.size(); ++i) {
+        const auto *t = part->terminal(fitted.jumpers[i]);
+        if (t == nullptr || !t->jumper)
+            return fail(Kind::Missing, fmt::format("{}/jumpers/{}", pointer, i),
+                        fmt::format("'{}' has no jumper '{}'", part->id, fitted.jumpers[i]),
+                        "name a terminal that takes a jumper");
+    }
+    return {};
+}
+
+Result<void> verifyEnd(const kit::Car &car, const parts::Catalogue &catalogue,
+                       const std::string &end, const std::string &pointer)
+{
+    if (kit::terminal(car, catalogue, end) != nullptr)
+        return {};
+    const auto split = kit::splitTerminal(end);
+    const auto *fitted = car.instance(split.instance);
+    return fail(Kind::Missing, pointer,
+                fitted ? fmt::format("the {} '{}' has no terminal '{}'",
+                                     parts::name(catalogue.find(fitted->partId)->kind),
+                                     split.instance, split.terminal)
+                       : fmt::format("'{}' names no part of '{}'", end, car.name),
+                "write it as part.terminal, as board.D5");
+}
+
+Result<void> verifyWires(const kit::Car &car, const parts::Catalogue &catalogue,
+                         const std::string &pointer)
+{
+    std::set<std::pair<std::string, std::string>> seen;
+    for (size_t i = 0; i < car.wires.size(); ++i) {
+        const auto &w = car.wires[i];
+        const auto place = fmt::format("{}/wires/{}", pointer, i);
+        if (auto ok = verifyEnd(car, catalogue, w.from, place + "/from"); !ok)
+            return ok;
+        if (auto ok = verifyEnd(car, catalogue, w.to, place + "/to"); !ok)
+            return ok;
+        if (w.from == w.to)
+            return fail(Kind::Malformed, place, "a wire from a terminal to itself",
+                        "give it another end");
+        if (!seen.insert(std::minmax(w.from, w.to)).second)
+            return fail(Kind::Conflict, place,
+                        fmt::format("a second wire from {} to {}", w.from, w.to),
+                        "keep one of them");
+    }
+    for (const auto &[terminal, pin] : car.programPins) {
+        const auto place = pointer + "/program_pins/" + terminal;
+        if (auto ok = verifyEnd(car, catalogue, terminal, place); !ok)
+            return ok;
+        const auto *board = kit::firstOf(car, catalogue, parts::Kind::Board);
+        const auto *part = board ? catalogue.find(board->partId) : nullptr;
+        const auto *t = part ? part->terminal(pin) : nullptr;
+        if (t == nullptr || t->role != parts::Role::Pin)
+            return fail(Kind::Missing, place, fmt::format("the board has no pin '{}'", pin),
+                        "name a pin of the board, as D5");
+    }
+    return {};
+}
+
+Result<void> verifyGeometry(const kit::Geometry &g, const std::string &pointer)
+{
+    if (g.track_m > g.width_m * 2.0 || g.axleToNose_m > g.length_m)
+        return fail(Kind::OutOfRange, pointer + "/geometry",
+                    "the wheels or the axle lie outside the car",
+                    "the axle lies within the length, the track near the width");
+    return {};
+}
+
+Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
+                       const parts::Catalogue &catalogue, const std::string &pointer)
+{
+    if (auto ok = unique(car.parts, pointer + "/parts",
+                         [](const kit::Instance &i) { return i.id; });
+        !ok)
+        return ok;
+    for (size_t i = 0; i < car.parts.size(); ++i)
+        if (auto ok = verifyInstance(car.parts[i], catalogue,
+                                     fmt::format("{}/parts/{}", pointer, i));
+            !ok)
+            return ok;
+    if (!car.program.empty() && w.program(car.program) == nullptr)
+        return fail(Kind::Missing, pointer + "/program",
+                    fmt::format("there is no program '{}'", car.program),
+                    "name a program of the workshop");
+    if (auto ok = verifyGeometry(car.geometry, pointer); !ok)
+        return ok;
+    return verifyWires(car, catalogue, pointer);
+}
+
+Result<void> verifyProgram(const rules::Program &program, const std::string &pointer)
+{
+    if (const auto sentences = rules::broken(program); !sentences.empty())
+        return fail(Kind::Malformed, pointer, sentences.front(), "mend the reference");
+    for (size_t i = 0; i < program.readings.size(); ++i) {
+        const auto &r = program.readings[i];
+        const auto place = fmt::format("{}/readings/{}", pointer, i);
+        if (r.medianOf % 2 == 0)
+            return fail(Kind::OutOfRange, place + "/median_of",
+                        fmt::format("a median of {} has no middle", r.medianOf),
+                        "use an odd number");
+    }
+    for (size_t i = 0; i < program.values.size(); ++i) {
+        const auto &v = program.values[i];
+        const auto place = fmt::format("{}/values/{}", pointer, i);
+        if (!v.si)
+            continue;
+        const bool speed = v.kind == rules::ValueKind::Speed;
+        if (speed && (*v.si < 0.0 || *v.si > 255.0 || *v.si != static_cast<int>(*v.si)))
+            return fail(Kind::OutOfRange, place,
+                        fmt::format("{} is not a PWM count", *v.si),
+                        "use a whole number from 0 to 255");
+        if (!speed && *v.si < 0.0)
+            return fail(Kind::OutOfRange, place, fmt::format("{} is negative", *v.si),
+                        "use 0 or more");
+    }
+    return {};
+}
+
+} // namespace
+
+Result<void> verify(const workshop::Workshop &w)
+{
+    const auto byName = [](const auto &t) { return t.name; };
+    for (auto ok : {unique(w.parts, "/parts", [](const parts::Part &p) { return p.id; }),
+                    unique(w.cars, "/cars", byName), unique(w.programs, "/programs", byName),
+                    unique(w.floors, "/floors", byName)})
+        if (!ok)
+            return ok;
+    const auto catalogue = catalogueOf(w);
+    for (size_t i = 0; i < w.parts.size(); ++i)
+        if (auto ok = verifyPart(w.parts[i], fmt::format("/parts/{}", i)); !ok)
+            return ok;
+    for (size_t i = 0; i < w.programs.size(); ++i)
+        if (auto ok = verifyProgram(w.programs[i], fmt::format("/programs/{}", i)); !ok)
+            return ok;
+    for (size_t i = 0; i < w.cars.size(); ++i)
+        if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
+            return ok;
+    for (size_t i = 0; i < w.trials.size(); ++i) {
+        const auto &t = w.trials[i];
+        if (w.car(t.car) == nullptr)
+            return fail(Kind::Missing, fmt::format("/trials/{}/car", i),
+                        fmt::format("there is no car '{}'", t.car), "name a car of the workshop");
+    }
+    return {};
+}
+
+} // namespace badger::io

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/io/workshop_file.h"
+
+#include "core/io/describe_workshop.h"
+#include "core/io/parse.h"
+#include "core/io/shipped.h"
+
+namespace badger::io {
+
+namespace {
+
+constexpr const char *formatName = "swift-badger-workshop";
+
+/// The envelope: is this a workshop, and of a version this program knows?
+Result<void> checkEnvelope(const Json &json)
+{
+    using Kind = Error::Kind;
+    if (!json.is_object() || !json.contains("format") || json["format"] != formatName)
+        return fail(Kind::Malformed, "the file", "is JSON, but not a workshop",
+                    fmt::format("a workshop begins with \"format\": \"{}\"", formatName));
+    if (!json.contains("version") || !json["version"].is_number_integer())
+        return fail(Kind::Malformed, "/version", "there is no whole version number",
+                    fmt::format("write \"version\": {}", formatVersion));
+    const auto version = json["version"].get<long>();
+    if (version > formatVersion)
+        return fail(Kind::Conflict, "/version",
+                    fmt::format("the file is of version {}, this program knows up to {}", version,
+                                formatVersion),
+                    "open it with a newer Swift Badger; nothing was changed");
+    if (version < 1)
+        return fail(Kind::OutOfRange, "/version",
+                    fmt::format("{} is not a version of this format", version),
+                    fmt::format("write {}", formatVersion));
+    return {};
+}
+
+} // namespace
+
+Result<workshop::Workshop> readWorkshop(std::string_view text)
+{
+    auto json = parseJson(text);
+    if (!json)
+        return tl::unexpected(json.error());
+    if (auto ok = checkEnvelope(*json); !ok)
+        return tl::unexpected(ok.error());
+    if (auto ok = fitsSchema(*json, workshopSchema()); !ok)
+        return tl::unexpected(ok.error());
+
+    json->erase("format");
+    json->erase("version");
+    workshop::Workshop workshop;
+    std::optional<Error> error;
+    Reader reader(*json, "", error);
+    describe(reader, workshop);
+    if (error)
+        return tl::unexpected(*error);
+    if (auto ok = verify(workshop); !ok)
+        return tl::unexpected(ok.error());
+    return workshop;
+}
+
+std::string writeWorkshop(const workshop::Workshop &workshop)
+{
+    auto copy = workshop; // the description takes both directions, so it wants a mutable value
+    Writer writer;
+    describe(writer, copy);
+    auto all = Json::object();
+    all["format"] = formatName;
+    all["version"] = formatVersion;
+    all.update(writer.take());
+    return all.dump(2) + "\n";
+}
+
+} // namespace badger::io

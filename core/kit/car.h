@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is one car? Its parts, where they sit, its wires, and what was measured on it.
+//
+// Plain values: this is what is saved. Every judgement about a car is a function elsewhere.
+#pragma once
+
+#include "core/base/extra.h"
+#include "core/parts/catalogue.h"
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace badger::kit {
+
+enum class Side { None, Left, Right };
+
+/// Where a sensor sits and looks. Directions are the car's own: ahead is 0, left is positive.
+struct Mount {
+    double setBack_m = 0.0; ///< behind the car's foremost point, 0 or more
+    double offset_m = 0.0;  ///< left of the centre line
+    double height_m = 0.0;  ///< of the beam's axis over the floor
+    double yaw_rad = 0.0;
+    Extra extra{};
+    bool operator==(const Mount &) const = default;
+};
+
+/// One part as it is fitted to this car.
+struct Instance {
+    std::string id;     ///< "driver"; wires name it
+    std::string partId; ///< an entry of the catalogue
+    Side side = Side::None;
+    std::optional<Mount> mount;
+    std::vector<std::string> jumpers; ///< terminals held high by a jumper, "ENA"
+    int cellsInSeries = 0;            ///< of a pack
+    int cellsInParallel = 0;
+    Extra extra{};
+    bool operator==(const Instance &) const = default;
+};
+
+struct Wire {
+    std::string from; ///< "driver.ENA"
+    std::string to;   ///< "board.D5"
+    std::string colour;
+    Extra extra{};
+    bool operator==(const Wire &) const = default;
+};
+
+struct Geometry {
+    double length_m = 0.0; ///< foremost to rearmost point
+    double width_m = 0.0;
+    double track_m = 0.0;       ///< between the wheels' middles
+    double axleToNose_m = 0.0;  ///< drive axle to the foremost point
+    Extra extra{};
+    bool operator==(const Geometry &) const = default;
+};
+
+/// Under which circumstances something was measured.
+struct Circumstances {
+    std::string date; ///< 2026-11-19
+    std::string floor;
+    double battery_V = 0.0; ///< at the pack, before the run
+    Extra extra{};
+    bool operator==(const Circumstances &) const = default;
+};
+
+struct SpeedReading {
+    int pwm_counts = 0;
+    double speed_mps = 0.0;
+    Circumstances under;
+    Extra extra{};
+    bool operator==(const SpeedReading &) const = default;
+};
+
+/// How far a car rolls grows with speed in one of two ways; which one is found by trials.
+enum class RollLaw {
+    Electrical, ///< v * tau: the motor's own decay
+    Friction    ///< v^2 / (2 a): a constant deceleration
+};
+
+struct RollOut {
+    bool brake = true;       ///< motor shorted by the driver; otherwise left to coast
+    double distance_m = 0.0; ///< mean of the trials
+    double speed_mps = 0.0;  ///< at which it was measured
+    RollLaw law = RollLaw::Friction;
+    int trials = 0;
+    Circumstances under;
+    Extra extra{};
+    bool operator==(const RollOut &) const = default;
+};
+
+struct RulerCheck {
+    double error_m = 0.0; ///< greatest difference between ruler and reading
+    int pairs = 0;
+    Circumstances under;
+    Extra extra{};
+    bool operator==(const RulerCheck &) const = default;
+};
+
+struct Calibrations {
+    std::vector<SpeedReading> speeds;
+    std::vector<RollOut> rollOuts;
+    std::optional<RulerCheck> ruler;
+    Extra extra{};
+    bool operator==(const Calibrations &) const = default;
+};
+
+struct Car {
+    std::string name;
+    std::string team;
+    std::vector<Instance> parts;
+    Geometry geometry;
+    std::vector<Wire> wires;
+    int wiringRevision = 1;
+    std::map<std::string, std::string> programPins; ///< terminal to pin: "ranger.TRIG" to "D8"
+    std::string program;                            ///< a program of the workshop
+    std::optional<double> wantedGap_m;              ///< what the bench asks for at rest
+    Calibrations calibrations;
+    Extra extra{};
+
+    const Instance *instance(std::string_view id) const;
+    bool operator==(const Car &) const = default;
+};
+
+/// The first fitted part of a kind, or null. `part` finds its catalogue entry.
+const Instance *firstOf(const Car &car, const parts::Catalogue &catalogue, parts::Kind kind);
+/// The motor on a side, or null.
+const Instance *motorOn(const Car &car, const parts::Catalogue &catalogue, Side side);
+
+/// "driver.ENA" taken apart; both empty where there is no dot.
+struct TerminalName {
+    std::string instance;
+    std::string terminal;
+};
+TerminalName splitTerminal(std::string_view name);
+
+/// The catalogue terminal that "driver.ENA" names on this car, or null.
+const parts::Terminal *terminal(const Car &car, const parts::Catalogue &catalogue,
+                                std::string_view name);
+
+/// A charge state of a pack.
+enum class Charge { Fresh, Nominal, NearEmpty };
+
+/// Volts of the car's pack without load: the sum of its cells. Empty where the car has no pack.
+std::optional<double> packVolts_V(const Car &car, const parts::Catalogue &catalogue, Charge charge);
+
+} // namespace badger::kit

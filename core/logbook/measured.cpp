@@ -1,0 +1,131 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/logbook/measured.h"
+
+#include <algorithm>
+#include <boost/math/distributions/binomial.hpp>
+#include <boost/math/distributions/students_t.hpp>
+#include <cmath>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace badger::logbook {
+
+std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials)
+{
+    std::vector<double> gaps;
+    GapStatistics s;
+    for (const auto &t : trials) {
+        if (t.contact)
+            ++s.contacts;
+        if (t.contact || t.gap_m)
+            gaps.push_back(t.contact ? 0.0 : *t.gap_m);
+    }
+    if (gaps.empty())
+        return std::nullopt;
+    const double n = double(gaps.size());
+    s.runs = static_cast<int>(gaps.size());
+    s.least_m = *std::min_element(gaps.begin(), gaps.end());
+    s.most_m = *std::max_element(gaps.begin(), gaps.end());
+    for (const double g : gaps)
+        s.mean_m += g / n;
+    if (gaps.size() > 1) {
+        double squares = 0.0;
+        for (const double g : gaps)
+            squares += (g - s.mean_m) * (g - s.mean_m);
+        s.spread_m = std::sqrt(squares / (n - 1.0));
+    }
+    return s;
+}
+
+std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials)
+{
+    constexpr double sameBattery_V = 0.3; // about 4 % of six cells: a choice of ours
+    std::vector<std::string> found;
+    const auto differs = [&](const char *name, auto get) {
+        if (std::any_of(trials.begin(), trials.end(),
+                        [&](const auto &t) { return get(t) != get(trials.front()); }))
+            found.emplace_back(name);
+    };
+    differs("threshold", [](const MeasuredTrial &t) { return t.threshold_m; });
+    differs("speed", [](const MeasuredTrial &t) { return t.pwm_counts; });
+    differs("floor", [](const MeasuredTrial &t) { return t.floor; });
+    differs("program version", [](const MeasuredTrial &t) { return t.programVersion; });
+    const auto [low, high] = std::minmax_element(
+        trials.begin(), trials.end(),
+        [](const auto &a, const auto &b) { return a.battery_V < b.battery_V; });
+    if (!trials.empty() && high->battery_V - low->battery_V > sameBattery_V)
+        found.emplace_back("battery by more than 0.3 V");
+    return found;
+}
+
+Result<Proposal> propose(const std::vector<MeasuredTrial> &trials, double wantedGap_m)
+{
+    const auto stats = statistics(trials);
+    if (!stats)
+        return fail(Error::Kind::Missing, "trials", "no gap has been measured yet",
+                    "run the car and enter what the ruler says");
+    if (const auto mixed = differences(trials); !mixed.empty())
+        return fail(Error::Kind::Conflict, "trials",
+                    fmt::format("the trials differ in {}", fmt::join(mixed, ", ")),
+                    "compare trials in which one thing was changed");
+    if (stats->contacts > 0)
+        return fail(Error::Kind::Conflict, "trials",
+                    fmt::format("{} of {} runs ended in contact", stats->contacts, stats->runs),
+                    "raise the threshold until the car stops short, then measure the gap");
+    Proposal p;
+    p.runs = stats->runs;
+    p.threshold_m = trials.front().threshold_m;
+    p.meanGap_m = stats->mean_m;
+    p.overshoot_m = p.threshold_m - p.meanGap_m;
+    p.wantedGap_m = wantedGap_m;
+    if (stats->spread_m) {
+        const boost::math::students_t t(p.runs - 1);
+        p.margin_m = boost::math::quantile(t, 0.95) * *stats->spread_m *
+                     std::sqrt(1.0 + 1.0 / p.runs);
+    }
+    p.exact_m = wantedGap_m + p.overshoot_m + p.margin_m.value_or(0.0);
+    // A hair below a whole centimetre is that centimetre, not the next one.
+    p.next_m = std::ceil(p.exact_m * 100.0 - 1e-6) / 100.0;
+    return p;
+}
+
+Result<double> contactRateBound(int contacts, int runs, double confidence)
+{
+    if (runs < 1 || contacts < 0 || contacts > runs)
+        return fail(Error::Kind::OutOfRange, "runs",
+                    fmt::format("{} contacts in {} runs cannot be", contacts, runs),
+                    "give at least one run and no more contacts than runs");
+    if (!(confidence >= 0.5 && confidence <= 0.999))
+        return fail(Error::Kind::OutOfRange, "confidence",
+                    fmt::format("{} is outside 0.5 to 0.999", confidence), "use 0.95");
+    if (contacts == runs)
+        return 1.0;
+    return boost::math::binomial::find_upper_bound_on_p(runs, contacts, 1.0 - confidence);
+}
+
+Result<int> runsToClaim(int contacts, double rate, double confidence)
+{
+    if (!(rate > 0.0 && rate < 1.0))
+        return fail(Error::Kind::OutOfRange, "rate",
+                    fmt::format("{} is not between 0 and 1", rate), "use 0.01 for 1 %");
+    // The bound falls as runs are added: double until it holds, then halve the interval.
+    int high = contacts + 1;
+    for (;; high *= 2) {
+        const auto bound = contactRateBound(contacts, high, confidence);
+        if (!bound)
+            return tl::unexpected(bound.error());
+        if (*bound <= rate)
+            break;
+        if (high > 100'000'000)
+            return fail(Error::Kind::OutOfRange, "rate", "it would take too many runs",
+                        "claim a higher rate");
+    }
+    int low = contacts;
+    while (high - low > 1) {
+        const int middle = low + (high - low) / 2;
+        (*contactRateBound(contacts, middle, confidence) <= rate ? high : low) = middle;
+    }
+    return high;
+}
+
+} // namespace badger::logbook

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What did the ruler say, and what threshold follows from it?
+#pragma once
+
+#include "core/base/extra.h"
+#include "core/base/result.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace badger::logbook {
+
+/// One run on the real floor.
+struct MeasuredTrial {
+    std::string car;
+    std::string date; ///< 2026-11-19
+    std::string floor;
+    std::string program;
+    int programVersion = 0;
+    double threshold_m = 0.0;
+    int pwm_counts = 0;
+    double battery_V = 0.0;
+    bool contact = false;
+    std::optional<double> gap_m;            ///< by ruler; none after a contact
+    std::optional<double> predictedWorst_m; ///< the budget's gap when the trial was entered
+    std::optional<double> predictedTypical_m;
+    std::string note;
+    bool sample = false; ///< made-up figures
+    Extra extra{};
+    bool operator==(const MeasuredTrial &) const = default;
+};
+
+/// Mean and spread of a handful of gaps; a contact counts as a gap of 0.
+struct GapStatistics {
+    int runs = 0;
+    int contacts = 0;
+    double mean_m = 0.0;
+    std::optional<double> spread_m; ///< sample deviation, from two runs on
+    double least_m = 0.0;
+    double most_m = 0.0;
+};
+std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials);
+
+/// What differs between trials that are to be taken together: "threshold", "speed", "floor",
+/// "program version", "battery by more than 0.3 V". Empty: they belong together. More than one
+/// thing changed means that a comparison of them is mixed.
+std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials);
+
+/// The next threshold, from trials that belong together.
+///
+/// Overshoot = threshold - gap: what latency, roll-out, error and set-back really took. The next
+/// threshold leaves the wanted gap at the mean overshoot plus a margin: from two runs on, the
+/// one-sided 95 % bound for one more run, t(0.95, n-1) * s * sqrt(1 + 1/n); with one run there is
+/// no spread and the margin is 0 and marked so. Rounded up to a whole centimetre.
+struct Proposal {
+    double threshold_m = 0.0;     ///< of the trials
+    double meanGap_m = 0.0;
+    double overshoot_m = 0.0;     ///< mean
+    double wantedGap_m = 0.0;
+    std::optional<double> margin_m;
+    double exact_m = 0.0; ///< before rounding up
+    double next_m = 0.0;
+    int runs = 0;
+};
+/// Fails with Missing without trials, with Conflict when they do not belong together or end in a
+/// contact (a contact says only that the overshoot was larger than the threshold).
+Result<Proposal> propose(const std::vector<MeasuredTrial> &trials, double wantedGap_m);
+
+/// Exact one-sided upper bound on a contact rate after `contacts` in `runs` (binomial): the rate at
+/// which so few contacts have probability 1 - confidence. confidence 0.5 to 0.999.
+/// Refuses contacts outside 0 to runs and runs below 1.
+Result<double> contactRateBound(int contacts, int runs, double confidence);
+
+/// How many runs in all are needed to claim a rate of at most `rate` (0 to 1, both excluded) when
+/// `contacts` have been seen and no more follow: 299 for 0 at 1 % and 95 %, 473 for 1.
+Result<int> runsToClaim(int contacts, double rate, double confidence);
+
+} // namespace badger::logbook

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What can a part do, and where does each figure come from?
+//
+// Parts are data: they stand in data/catalogue/parts.json and, for a person's own parts, in the
+// workshop file. Names are generic.
+#pragma once
+
+#include "core/base/extra.h"
+#include "core/base/result.h"
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace badger::parts {
+
+/// A figure of a part: what is typical, the range it is met in, and where that comes from.
+struct Figure {
+    double typical = 0.0;
+    double low = 0.0;
+    double high = 0.0;
+    std::string source; ///< "typical for this kind; check your maker's sheet"
+    Extra extra{};
+
+    bool operator==(const Figure &) const = default;
+};
+
+enum class Kind { Board, Driver, Motor, Wheel, Support, Cell, Ranger, Link, Rail };
+
+/// What a terminal is for, named from the part's own side.
+enum class Role {
+    Ground,
+    SupplyIn,  ///< needs a voltage within its window
+    SupplyOut, ///< gives `source_V`
+    Pin,       ///< a board's pin
+    Trigger,   ///< a ranger's input that starts a ping
+    Echo,      ///< a ranger's output whose pulse length is the echo time
+    Direction, ///< a driver's direction input
+    Enable,    ///< a driver's speed input; high, PWM or jumpered, never floating
+    MotorOut,  ///< a driver's output to a motor
+    Lead,      ///< a motor's lead
+    Plus,      ///< a pack's positive end
+    Minus,     ///< a pack's negative end
+    Through    ///< a link's end or a rail: it joins what is wired to it
+};
+
+struct Window {
+    double low_V = 0.0;
+    double high_V = 0.0;
+    Extra extra{};
+    bool operator==(const Window &) const = default;
+};
+
+struct Terminal {
+    std::string name; ///< "D5", "ENA"
+    Role role = Role::Pin;
+    std::optional<Window> window; ///< of a SupplyIn
+    double source_V = 0.0;        ///< of a SupplyOut
+    std::string fedBy;            ///< of a SupplyOut: the SupplyIn it is made from
+    double needs_V = 0.0;         ///< of a SupplyOut: least volts at `fedBy`
+    std::string channel;          ///< of a driver's Direction, Enable, MotorOut: "A"
+    std::string output;           ///< of a Direction: the MotorOut it drives high
+    bool pwm = false;             ///< of a Pin
+    bool serial = false;          ///< of a Pin: used while a program is loaded
+    bool bootLight = false;       ///< of a Pin: blinks while the board starts
+    bool jumper = false;          ///< of an Enable: a jumper can hold it high
+    Extra extra{};
+
+    bool operator==(const Terminal &) const = default;
+};
+
+/// One row of a driver's truth table, for one channel.
+struct TruthRow {
+    bool enabled = false;
+    std::string inputs; ///< levels of the channel's direction inputs in terminal order, "10"
+    std::string does;   ///< "drive" (towards the input that is high), "brake" or "coast"
+    Extra extra{};
+
+    bool operator==(const TruthRow &) const = default;
+};
+
+struct Part {
+    std::string id;   ///< "dual-bridge-module"
+    std::string name; ///< "dual bridge module"
+    Kind kind = Kind::Link;
+    std::vector<Terminal> terminals;
+    std::map<std::string, Figure> figures; ///< keyed with the unit, "stall_A"
+    std::vector<TruthRow> truth;           ///< of a driver
+    Extra extra{};
+
+    const Terminal *terminal(std::string_view terminalName) const;
+    const Figure *figure(std::string_view key) const; ///< null where the part has none
+    bool operator==(const Part &) const = default;
+};
+
+/// Parts by id. A workshop's own parts stand before the shipped ones.
+class Catalogue
+{
+public:
+    Catalogue() = default;
+    explicit Catalogue(std::vector<Part> parts) : m_parts(std::move(parts)) {}
+
+    const Part *find(std::string_view id) const;
+    const std::vector<Part> &parts() const { return m_parts; }
+    /// This catalogue with `own` before it; an own part hides a shipped one of the same id.
+    Catalogue with(const std::vector<Part> &own) const;
+
+private:
+    std::vector<Part> m_parts;
+};
+
+/// The figures a part of this kind must have for the computations to be possible, with their unit
+/// in the name. The reader refuses a part that lacks one.
+const std::vector<std::string_view> &requiredFigures(Kind kind);
+
+/// The word used in files, "board", "driver" and so on, and back.
+const char *name(Kind kind);
+std::optional<Kind> kindNamed(std::string_view word);
+const char *name(Role role);
+std::optional<Role> roleNamed(std::string_view word);
+
+} // namespace badger::parts

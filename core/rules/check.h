@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Is anything wrong with this program, whatever car it runs on?
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/rules/program.h"
+
+namespace badger::rules {
+
+/// What the checks need to know of the ranger behind a reading.
+struct RangerFacts {
+    double deadZone_m = 0.0;
+    double range_m = 0.0;
+    double noEchoHold_s = 0.0;
+};
+
+/// Every rule about the program alone: values and policies unset, readings without an action or
+/// with two, thresholds inside the dead zone or beyond the limit, pings too close, prints that slow
+/// the pass, whole numbers. Findings point at "value:NAME", "policy:READING" or "reading:READING".
+Findings check(const Program &program, const RangerFacts &ranger);
+
+} // namespace badger::rules

@@ -1,0 +1,268 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/evaluate.h"
+
+#include "core/sense/ultrasonic.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+namespace badger::rules {
+
+namespace {
+
+double sound_mps(const Reading &reading)
+{
+    const auto c = sense::speedOfSound_mps(reading.air_degC.value_or(20.0));
+    assert(c && "the reader and the editor keep the air temperature inside the law's range");
+    return *c;
+}
+
+} // namespace
+
+float unitsPer_us(const Reading &reading)
+{
+    return static_cast<float>(sound_mps(reading) / 2.0 * 1e-6 / units::info(reading.unit).inSi);
+}
+
+std::uint32_t timeOut_us(const Reading &reading)
+{
+    assert(reading.limit_m);
+    return static_cast<std::uint32_t>(
+        std::ceil(sense::echoTime_us(*reading.limit_m, sound_mps(reading))));
+}
+
+std::optional<double> numberOf(const Reading &reading, std::uint32_t echo_us)
+{
+    if (echo_us == 0 || echo_us > timeOut_us(reading))
+        return std::nullopt;
+    const float fraction = static_cast<float>(echo_us) * unitsPer_us(reading);
+    const double number =
+        reading.number == NumberType::Whole ? std::trunc(fraction) : double(fraction);
+    if (number == noEchoNumber)
+        return std::nullopt;
+    return number;
+}
+
+double constantIn(const Value &value, units::Unit unit)
+{
+    assert(value.si);
+    const double inUnit = units::fromSi(*value.si, unit);
+    return double(static_cast<float>(std::round(inUnit * 1e4) / 1e4));
+}
+
+bool holds(double number, Compare compare, double constant)
+{
+    switch (compare) {
+    case Compare::Less:
+        return number < constant;
+    case Compare::LessOrEqual:
+        return number <= constant;
+    case Compare::Greater:
+        return number > constant;
+    case Compare::GreaterOrEqual:
+        break;
+    }
+    return number >= constant;
+}
+
+namespace {
+
+/// The numbers the rules compare, after the policies have spoken.
+struct Settled {
+    std::map<std::string, double> numbers;
+    Why why = Why::Rules; ///< Stopped or Skipped: the rules are not asked
+};
+
+Settled settle(const Program &program, const std::map<std::string, double> &lastGood,
+               const Numbers &heard)
+{
+    constexpr double far = std::numeric_limits<double>::infinity();
+    Settled settled;
+    for (const auto &reading : program.readings) {
+        const auto it = heard.find(reading.name);
+        if (it != heard.end() && it->second) {
+            settled.numbers[reading.name] = *it->second;
+            continue;
+        }
+        const auto last = lastGood.find(reading.name);
+        switch (reading.noEcho) {
+        case NoEcho::Clear:
+            settled.numbers[reading.name] = far;
+            break;
+        case NoEcho::Blocked:
+            settled.numbers[reading.name] = -far;
+            break;
+        case NoEcho::HoldLast:
+            if (last == lastGood.end())
+                settled.why = Why::Skipped; // nothing to hold yet: the start state stays
+            else
+                settled.numbers[reading.name] = last->second;
+            break;
+        case NoEcho::Stop:
+            settled.why = Why::Stopped;
+            return settled;
+        case NoEcho::Unset:
+        case NoEcho::Ignore:
+            settled.why = Why::Skipped;
+            break;
+        }
+    }
+    return settled;
+}
+
+bool allHold(const Program &program, const Rule &rule, const std::map<std::string, double> &numbers)
+{
+    return std::all_of(rule.when.begin(), rule.when.end(), [&](const Condition &c) {
+        const auto number = numbers.find(c.reading);
+        const auto *reading = program.reading(c.reading);
+        const auto *value = program.value(c.value);
+        return number != numbers.end() && reading && value && value->si &&
+               holds(number->second, c.compare, constantIn(*value, reading->unit));
+    });
+}
+
+/// Walks the ordered rules of a state; `visit` returns false to end the walk.
+template <class Visit> void walk(const Program &program, const std::string &stateName, Visit visit)
+{
+    const auto *state = program.state(stateName);
+    if (state == nullptr || state->wait)
+        return;
+    for (const auto &rule : program.everywhere)
+        if (!visit("everywhere", rule))
+            return;
+    for (const auto &rule : state->rules)
+        if (!visit(state->name, rule))
+            return;
+}
+
+} // namespace
+
+std::optional<double> medianOf(const std::vector<double> &recent)
+{
+    auto sorted = recent;
+    const auto rank = [](double number) {
+        return number == noEchoNumber ? std::numeric_limits<double>::infinity() : number;
+    };
+    std::sort(sorted.begin(), sorted.end(),
+              [&](double a, double b) { return rank(a) < rank(b); });
+    const double middle = sorted.empty() ? noEchoNumber : sorted[(sorted.size() - 1) / 2];
+    return middle == noEchoNumber ? std::nullopt : std::optional(middle);
+}
+
+namespace {
+
+Numbers filtered(const Program &program, Memory &memory, const Numbers &raw)
+{
+    Numbers numbers;
+    for (const auto &reading : program.readings) {
+        const auto it = raw.find(reading.name);
+        const auto newest = it == raw.end() ? std::nullopt : it->second;
+        if (reading.medianOf == 1) {
+            numbers[reading.name] = newest;
+            continue;
+        }
+        auto &recent = memory.recent[reading.name];
+        recent.push_back(newest.value_or(noEchoNumber));
+        if (recent.size() > static_cast<size_t>(reading.medianOf))
+            recent.erase(recent.begin());
+        numbers[reading.name] = medianOf(recent);
+    }
+    return numbers;
+}
+
+} // namespace
+
+Pass decide(const Program &program, Memory &memory, const Numbers &raw)
+{
+    const auto heard = filtered(program, memory, raw);
+    const auto settled = settle(program, memory.lastGood, heard);
+    for (const auto &[name, number] : heard)
+        if (number)
+            memory.lastGood[name] = *number;
+
+    Pass pass{memory.state, {}, settled.why};
+    const auto *state = program.state(memory.state);
+    if (state && state->wait)
+        pass.why = Why::Held; // the wait's end is the interpreter's business: it has the clock
+    else if (settled.why == Why::Stopped)
+        pass.state = program.stopState;
+    else if (settled.why == Why::Rules)
+        walk(program, memory.state, [&](const std::string &where, const Rule &rule) {
+            if (!allHold(program, rule, settled.numbers))
+                return true;
+            pass.fired.push_back({where, rule.name, rule.go});
+            pass.state = rule.go;
+            return !rule.endsPass;
+        });
+    if (pass.why == Why::Rules && pass.fired.empty())
+        pass.why = Why::NoRule;
+    memory.state = pass.state;
+    return pass;
+}
+
+std::vector<Fired> matching(const Program &program, const std::string &state, const Numbers &heard)
+{
+    std::vector<Fired> all;
+    const auto settled = settle(program, {}, heard);
+    if (settled.why == Why::Rules)
+        walk(program, state, [&](const std::string &where, const Rule &rule) {
+            if (allHold(program, rule, settled.numbers))
+                all.push_back({where, rule.name, rule.go});
+            return true;
+        });
+    return all;
+}
+
+int printedCharacters(const Program &program)
+{
+    if (!program.prints.on)
+        return 0;
+    constexpr int lineEnd = 2;
+    constexpr int longestNumber = 7; // "-327.68" and every whole 16-bit number with its sign
+    size_t longestState = 0;
+    for (const auto &s : program.states)
+        longestState = std::max(longestState, s.name.size());
+    size_t characters = longestState + lineEnd;
+    for (const auto &r : program.readings)
+        characters += r.name.size() + 1 + longestNumber + 1;
+    return static_cast<int>(characters);
+}
+
+PassTime passTime(const Program &program, double deadZone_m)
+{
+    PassTime time;
+    constexpr double trigger_s = 12e-6; // 2 us low, 10 us high
+    for (const auto &r : program.readings) {
+        const double shortestEcho_s = sense::echoTime_us(deadZone_m, sound_mps(r)) * 1e-6;
+        time.terms.push_back({"ping '" + r.name + "'", trigger_s + shortestEcho_s,
+                              trigger_s + timeOut_us(r) * 1e-6});
+    }
+    const auto *pause = program.value(program.passWait);
+    const double pause_s = pause && pause->si ? *pause->si : 0.0;
+    double work_s = 0.0;
+    double longestWork_s = 0.0;
+    for (const auto &t : time.terms) {
+        work_s += t.shortest_s;
+        longestWork_s += t.longest_s;
+    }
+    const auto paused = [&](double work) {
+        return program.passWaitKind == WaitKind::Blocking ? pause_s : std::max(0.0, pause_s - work);
+    };
+    time.terms.push_back({"pause", paused(work_s), paused(longestWork_s)});
+    time.shortest_s = work_s + paused(work_s);
+    time.longest_s = longestWork_s + paused(longestWork_s);
+
+    constexpr double bitsPerCharacter = 10.0;
+    const double line_s = printedCharacters(program) * bitsPerCharacter / program.prints.baud;
+    if (program.prints.on && line_s > time.shortest_s) {
+        const double extra = std::max(0.0, line_s - time.longest_s);
+        time.terms.push_back({"prints", line_s - time.shortest_s, extra});
+        time.shortest_s = line_s;
+        time.longest_s += extra;
+    }
+    return time;
+}
+
+} // namespace badger::rules

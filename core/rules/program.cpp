@@ -1,0 +1,245 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/program.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::rules {
+
+namespace {
+
+template <class T> const T *named(const std::vector<T> &all, std::string_view name)
+{
+    const auto it =
+        std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
+    return it == all.end() ? nullptr : &*it;
+}
+
+} // namespace
+
+const Value *Program::value(std::string_view wanted) const { return named(values, wanted); }
+const Reading *Program::reading(std::string_view wanted) const { return named(readings, wanted); }
+const State *Program::state(std::string_view wanted) const { return named(states, wanted); }
+
+std::vector<std::string> unset(const Program &program)
+{
+    std::vector<std::string> missing;
+    for (const auto &v : program.values)
+        if (!v.si)
+            missing.push_back(fmt::format("the value '{}' ({})", v.name, v.meaning));
+    for (const auto &r : program.readings) {
+        if (r.noEcho == NoEcho::Unset)
+            missing.push_back(fmt::format("what no echo means for '{}'", r.name));
+        if (!r.air_degC)
+            missing.push_back(fmt::format("the air temperature that '{}' assumes", r.name));
+        if (!r.limit_m)
+            missing.push_back(fmt::format("the farthest reading of '{}'", r.name));
+    }
+    return missing;
+}
+
+namespace {
+
+/// Collects sentences about references that lead nowhere.
+class Broken
+{
+public:
+    explicit Broken(const Program &program) : m_program(program) {}
+
+    void valueIs(const std::string &name, ValueKind kind, const std::string &where)
+    {
+        const auto *value = m_program.value(name);
+        if (value == nullptr)
+            say("{} uses the value '{}', which the program does not have", where, name);
+        else if (value->kind != kind)
+            say("{} uses the value '{}', which is of another kind", where, name);
+    }
+
+    void stateIs(const std::string &name, const std::string &where)
+    {
+        if (m_program.state(name) == nullptr)
+            say("{} goes to the state '{}', which the program does not have", where, name);
+    }
+
+    void rules(const std::vector<Rule> &all, const std::string &where)
+    {
+        for (const auto &rule : all) {
+            const auto place = fmt::format("{}, rule '{}',", where, rule.name);
+            stateIs(rule.go, place);
+            for (const auto &c : rule.when) {
+                valueIs(c.value, ValueKind::Distance, place);
+                if (m_program.reading(c.reading) == nullptr)
+                    say("{} compares the reading '{}', which the program does not have", place,
+                        c.reading);
+            }
+        }
+    }
+
+    void state(const State &s)
+    {
+        const auto place = fmt::format("state '{}'", s.name);
+        if (s.motion.wheels == Wheels::Drive)
+            for (const auto &wheel : {s.motion.left, s.motion.right})
+                if (wheel.sense != 0)
+                    valueIs(wheel.speed, ValueKind::Speed, place);
+        if (s.wait) {
+            valueIs(s.wait->duration, ValueKind::Duration, place);
+            stateIs(s.wait->then, place);
+        }
+        rules(s.rules, place);
+    }
+
+    template <class... Args> void say(fmt::format_string<Args...> text, Args &&...args)
+    {
+        m_sentences.push_back(fmt::format(text, std::forward<Args>(args)...));
+    }
+    std::vector<std::string> take() { return std::move(m_sentences); }
+
+private:
+    const Program &m_program;
+    std::vector<std::string> m_sentences;
+};
+
+template <class T> void checkNames(Broken &out, const std::vector<T> &all, const char *kind)
+{
+    for (size_t i = 0; i < all.size(); ++i)
+        for (size_t k = 0; k < i; ++k)
+            if (all[i].name == all[k].name)
+                out.say("two {} are named '{}'", kind, all[i].name);
+}
+
+} // namespace
+
+std::vector<std::string> broken(const Program &program)
+{
+    Broken out(program);
+    if (program.states.empty())
+        out.say("the program has no state");
+    checkNames(out, program.states, "states");
+    checkNames(out, program.values, "values");
+    checkNames(out, program.readings, "readings");
+    out.rules(program.everywhere, "everywhere");
+    for (const auto &s : program.states)
+        out.state(s);
+    if (!program.stopState.empty())
+        out.stateIs(program.stopState, "the stop policy");
+    for (const auto &r : program.readings)
+        if (r.noEcho == NoEcho::Stop && program.stopState.empty())
+            out.say("'{}' stops when there is no echo, but the program names no stop state",
+                    r.name);
+    if (!program.passWait.empty())
+        out.valueIs(program.passWait, ValueKind::Duration, "the pause after each pass");
+    return out.take();
+}
+
+Program haltProgram(const std::string &name)
+{
+    Program p;
+    p.name = name;
+    p.values = {
+        {"halt", "stop at this distance", ValueKind::Distance, std::nullopt, {}},
+        {"speed", "PWM count while driving", ValueKind::Speed, std::nullopt, {}},
+        {"pause", "pause after each pass", ValueKind::Duration, std::nullopt, {}},
+    };
+    Reading ahead;
+    ahead.name = "ahead";
+    ahead.instance = "ranger";
+    p.readings = {ahead};
+    p.everywhere = {
+        {"near", {{"ahead", Compare::LessOrEqual, "halt"}}, "stands", true, {}},
+        {"clear", {{"ahead", Compare::Greater, "halt"}}, "drives", true, {}},
+    };
+    p.states = {
+        {"stands", {Wheels::Brake, {}, {}}, std::nullopt, {}, {}},
+        {"drives", {Wheels::Drive, {1, "speed"}, {1, "speed"}}, std::nullopt, {}, {}},
+    };
+    p.stopState = "stands";
+    p.passWait = "pause";
+    return p;
+}
+
+std::string words(const Motion &motion)
+{
+    switch (motion.wheels) {
+    case Wheels::Brake:
+        return "stands, braked";
+    case Wheels::Coast:
+        return "stands, coasting";
+    case Wheels::Drive:
+        break;
+    }
+    const int l = motion.left.sense;
+    const int r = motion.right.sense;
+    if (l == r)
+        return l > 0 ? "drives" : l < 0 ? "backs" : "stands";
+    if (l == -r)
+        return l < r ? "spins left" : "spins right";
+    if (l == 0 || r == 0) {
+        const bool forward = l + r > 0;
+        const bool left = forward == (l == 0);
+        return left ? "pivots left" : "pivots right";
+    }
+    return "turns";
+}
+
+const char *symbol(Compare compare)
+{
+    switch (compare) {
+    case Compare::Less:
+        return "<";
+    case Compare::LessOrEqual:
+        return "<=";
+    case Compare::Greater:
+        return ">";
+    case Compare::GreaterOrEqual:
+        break;
+    }
+    return ">=";
+}
+
+const char *word(NoEcho policy)
+{
+    switch (policy) {
+    case NoEcho::Unset:
+        return "unset";
+    case NoEcho::Clear:
+        return "clear";
+    case NoEcho::Blocked:
+        return "blocked";
+    case NoEcho::HoldLast:
+        return "hold-last";
+    case NoEcho::Stop:
+        return "stop";
+    case NoEcho::Ignore:
+        break;
+    }
+    return "ignore";
+}
+
+Act actOf(const Motion &motion)
+{
+    const int l = motion.left.sense;
+    const int r = motion.right.sense;
+    if (motion.wheels != Wheels::Drive || (l == 0 && r == 0))
+        return Act::Stand;
+    if (l == r)
+        return l > 0 ? Act::Go : Act::Back;
+    return Act::Turn;
+}
+
+const char *word(Act act)
+{
+    switch (act) {
+    case Act::Go:
+        return "go";
+    case Act::Stand:
+        return "stop";
+    case Act::Back:
+        return "back";
+    case Act::Turn:
+        break;
+    }
+    return "turn";
+}
+
+} // namespace badger::rules

@@ -1,0 +1,259 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/trial/world.h"
+
+#include "core/sense/ultrasonic.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <cstdlib>
+
+namespace badger::trial {
+
+using rules::WheelCommand;
+using Kind = WheelCommand::Kind;
+
+namespace {
+
+constexpr std::uint64_t longestStep_us = 1000;
+constexpr std::uint64_t sampleEvery_us = 10000;
+constexpr std::uint64_t restForGood_us = 1000000;
+constexpr double still_mps = 0.001;   ///< slower than this a wheel counts as still
+constexpr double touching_m = 0.0001; ///< nearer than this the front touches
+
+double share(Noise &noise, double spread) { return std::max(0.1, 1.0 + spread * noise.bell()); }
+
+} // namespace
+
+World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
+    : m_setup(setup), m_sound_mps(sound_mps), m_noise(seed)
+{
+    const double speed = share(m_noise, setup.car.speedSpread);
+    m_left.factor = speed * share(m_noise, setup.car.wheelSpread);
+    m_right.factor = speed * share(m_noise, setup.car.wheelSpread);
+    m_rollFactor = share(m_noise, setup.car.rollSpread);
+    m_looks = floor::direction(setup.floor.start.heading_rad);
+    const auto nose = setup.floor.start.nose;
+    const double back = setup.car.geometry.axleToNose_m;
+    m_axle = {nose.x_m - back * m_looks.x, nose.y_m - back * m_looks.y};
+    m_trial.seed = seed;
+    m_trial.path.push_back(pose());
+    m_nextSample_us = sampleEvery_us;
+}
+
+floor::Point World::at(double ahead_m, double left_m) const
+{
+    return {m_axle.x_m + ahead_m * m_looks.x - left_m * m_looks.y,
+            m_axle.y_m + ahead_m * m_looks.y + left_m * m_looks.x};
+}
+
+Pose World::pose() const
+{
+    return {m_now_us, at(m_setup.car.geometry.axleToNose_m, 0.0), m_looks,
+            (m_left.speed_mps + m_right.speed_mps) / 2.0};
+}
+
+double World::next_mps(WheelState &wheel, double dt_s) const
+{
+    const double v = wheel.speed_mps;
+    if (wheel.command.kind == Kind::Turn) {
+        const int counts = wheel.command.pwm_counts;
+        const double target = std::copysign(
+            m_setup.car.speed_mps[static_cast<size_t>(std::abs(counts))] * wheel.factor, static_cast<double>(counts));
+        return v + (target - v) * std::min(1.0, dt_s / m_setup.car.rise_s);
+    }
+    const auto &roll =
+        wheel.command.kind == Kind::Brake ? m_setup.car.brakeRoll : m_setup.car.coastRoll;
+    const double distance = roll.distance_m * m_rollFactor;
+    const double magnitude = std::abs(v);
+    double slower = 0.0;
+    if (distance > 0.0 && roll.law == kit::RollLaw::Friction)
+        slower = magnitude - roll.speed_mps * roll.speed_mps / (2.0 * distance) * dt_s;
+    else if (distance > 0.0)
+        slower = magnitude - magnitude * std::min(1.0, dt_s * roll.speed_mps / distance);
+    return slower < still_mps ? 0.0 : std::copysign(slower, v);
+}
+
+void World::step(double dt_s)
+{
+    const double left = next_mps(m_left, dt_s);
+    const double right = next_mps(m_right, dt_s);
+    // Mean of the speeds before and after: exact for a constant deceleration.
+    const double l_m = (m_left.speed_mps + left) / 2.0 * dt_s;
+    const double r_m = (m_right.speed_mps + right) / 2.0 * dt_s;
+    m_left.speed_mps = left;
+    m_right.speed_mps = right;
+    const double turn_rad = (r_m - l_m) / m_setup.car.geometry.track_m;
+    const auto middle = floor::turned(m_looks, turn_rad / 2.0);
+    const double way_m = (l_m + r_m) / 2.0;
+    m_axle = {m_axle.x_m + way_m * middle.x, m_axle.y_m + way_m * middle.y};
+    m_looks = floor::turned(m_looks, turn_rad);
+}
+
+void World::look()
+{
+    const double half = m_setup.car.geometry.width_m / 2.0;
+    const double front = m_setup.car.geometry.axleToNose_m;
+    const double rear = front - m_setup.car.geometry.length_m;
+    const auto nearLeft = at(front, half);
+    const auto nearRight = at(front, -half);
+    for (const auto &wall : m_setup.floor.walls) {
+        const bool sides = floor::clearance_m(wall, nearLeft, at(rear, half)) == 0.0 ||
+                           floor::clearance_m(wall, nearRight, at(rear, -half)) == 0.0;
+        if (!sides && floor::clearance_m(wall, nearLeft, nearRight) > touching_m)
+            continue;
+        m_over = true;
+        m_trial.outcome = Outcome::Contact;
+        m_trial.contactWall = wall.name;
+        m_trial.contactSpeed_mps = std::abs(pose().speed_mps);
+    }
+    const bool still = m_left.speed_mps == 0.0 && m_right.speed_mps == 0.0;
+    m_moved = m_moved || !still;
+    if (!still)
+        m_stillSince_us = m_now_us;
+    const auto nose = at(front, 0.0);
+    if (!m_over && m_moved && still && m_now_us - m_stillSince_us >= restForGood_us) {
+        m_over = true;
+        m_trial.outcome = Outcome::Stopped;
+    } else if (!m_over && (nose.x_m < 0.0 || nose.y_m < 0.0 || nose.x_m > m_setup.floor.width_m ||
+                           nose.y_m > m_setup.floor.depth_m)) {
+        m_over = true;
+        m_trial.outcome = Outcome::LeftFloor;
+    }
+    if (m_now_us >= m_nextSample_us || m_over) {
+        m_trial.path.push_back(pose());
+        while (m_nextSample_us <= m_now_us)
+            m_nextSample_us += sampleEvery_us;
+    }
+}
+
+void World::wait_us(std::uint64_t time_us)
+{
+    const auto end_us = m_now_us + time_us;
+    while (m_now_us < end_us && !m_over) {
+        auto chunk = std::min(longestStep_us, end_us - m_now_us);
+        if (m_commandPending && m_commandAt_us <= m_now_us) {
+            m_left.command = m_nextLeft;
+            m_right.command = m_nextRight;
+            m_commandPending = false;
+        }
+        if (m_commandPending)
+            chunk = std::min(chunk, m_commandAt_us - m_now_us);
+        step(static_cast<double>(chunk) * 1e-6);
+        m_now_us += chunk;
+        look();
+    }
+    m_now_us = std::max(m_now_us, end_us);
+}
+
+std::uint32_t World::ping_us(std::string_view ranger, std::uint32_t timeOut_us)
+{
+    constexpr std::uint64_t trigger_us = 12; // 2 us low, 10 us high
+    wait_us(trigger_us);
+    Ping ping;
+    ping.sent_us = m_now_us;
+    ping.from = pose();
+    const auto &car = m_setup.car;
+    assert(ranger == car.ranger);
+    (void)ranger;
+
+    if (m_now_us < m_echoLineBusyUntil_us) {
+        // The module still holds its line for an older ping and takes no new one: the program
+        // measures what is left of the old pulse.
+        const auto rest = m_echoLineBusyUntil_us - m_now_us;
+        m_trial.pings.push_back(ping);
+        wait_us(std::min<std::uint64_t>(rest, timeOut_us));
+        return rest <= timeOut_us ? static_cast<std::uint32_t>(rest) : 0;
+    }
+
+    const auto looks = floor::turned(m_looks, car.mount.yaw_rad);
+    const auto from = at(car.geometry.axleToNose_m - car.mount.setBack_m, car.mount.offset_m);
+    const auto heard = floor::nearestHeard(m_setup.floor, from, looks, car.cosHalfAngle);
+    const bool lost = m_noise.uniform() < car.lostEchoShare;
+    const double error_m = car.rangerNoise_m * m_noise.bell();
+    const double wrongShare = m_noise.uniform(); // drawn always, so that runs stay comparable
+    double hold_s = car.noEchoHold_s;
+    std::uint32_t echo_us = 0;
+    if (heard) {
+        ping.true_m = heard->distance_m;
+        ping.foot = heard->foot;
+    }
+    if (heard && !lost && heard->distance_m <= car.range_m) {
+        // Inside the dead zone the reading is wrong, not zero.
+        const double read_m = heard->distance_m < car.deadZone_m
+                                  ? car.deadZone_m * (1.0 + wrongShare)
+                                  : std::max(car.deadZone_m, heard->distance_m + error_m);
+        constexpr double clockStep_us = 4.0;
+        const double steps = sense::echoTime_us(read_m, m_sound_mps) / clockStep_us + 0.5;
+        echo_us = static_cast<std::uint32_t>(steps) * static_cast<std::uint32_t>(clockStep_us);
+        hold_s = echo_us * 1e-6;
+    }
+    m_echoLineBusyUntil_us = m_now_us + static_cast<std::uint64_t>(hold_s * 1e6);
+    m_trial.pings.push_back(ping);
+    if (echo_us == 0 || echo_us > timeOut_us) {
+        wait_us(timeOut_us);
+        return 0;
+    }
+    wait_us(echo_us);
+    return echo_us;
+}
+
+void World::drive(WheelCommand left, WheelCommand right)
+{
+    const auto turns = [](const WheelCommand &l, const WheelCommand &r) {
+        return l.kind == Kind::Turn || r.kind == Kind::Turn;
+    };
+    const bool drove = m_commandPending ? turns(m_nextLeft, m_nextRight)
+                                        : turns(m_left.command, m_right.command);
+    if (turns(left, right))
+        m_trial.deciding = -1;
+    else if (drove)
+        m_trial.deciding = static_cast<int>(m_decided) - 1;
+    m_nextLeft = left;
+    m_nextRight = right;
+    m_commandPending = true;
+    m_commandAt_us =
+        m_now_us + static_cast<std::uint64_t>(std::llround(m_setup.car.actuation_s * 1e6));
+}
+
+void World::print(std::string_view text, int baud)
+{
+    constexpr double buffer = 64.0;
+    const double character_us = 1e7 / baud; // 10 bits
+    const double queued_us = std::max(0.0, m_sendQueue_us - static_cast<double>(m_now_us));
+    const double needs_us = static_cast<double>(text.size()) * character_us;
+    const double over_us = queued_us + needs_us - buffer * character_us;
+    m_sendQueue_us = static_cast<double>(m_now_us) + queued_us + needs_us;
+    if (over_us > 0.0)
+        wait_us(static_cast<std::uint64_t>(std::ceil(over_us)));
+}
+
+void World::note(const rules::Decision &decision)
+{
+    assert(m_decided < m_trial.pings.size());
+    auto &ping = m_trial.pings[m_decided++];
+    ping.decision = decision;
+    ping.decided = true;
+    ping.decided_us = m_now_us;
+}
+
+Trial World::result() const
+{
+    auto trial = m_trial;
+    if (!m_over)
+        trial.outcome = m_moved ? Outcome::StillDriving : Outcome::NeverMoved;
+    const double half = m_setup.car.geometry.width_m / 2.0;
+    const double front = m_setup.car.geometry.axleToNose_m;
+    std::optional<double> least;
+    for (const auto &wall : m_setup.floor.walls) {
+        const double gap = floor::clearance_m(wall, at(front, half), at(front, -half));
+        least = std::min(least.value_or(gap), gap);
+    }
+    trial.gap_m = trial.outcome == Outcome::Contact ? 0.0 : least.value_or(0.0);
+    trial.end_s = static_cast<double>(m_now_us) * 1e-6;
+    if (trial.path.back().time_us < m_now_us)
+        trial.path.push_back(pose());
+    return trial;
+}
+
+} // namespace badger::trial

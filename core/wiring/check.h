@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Is anything wrong with this car's wires?
+//
+// Each rule is a function of its own with a stable code; a rule that finds nothing is named among
+// what was checked and is fine. Rules about supplies stand in check_supply.cpp, rules about
+// signals in check_signal.cpp.
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/kit/car.h"
+#include "core/wiring/nets.h"
+
+#include <vector>
+
+namespace badger::wiring {
+
+/// What a rule looks at.
+struct Look {
+    const kit::Car &car;
+    const parts::Catalogue &catalogue;
+    const Nets &nets;
+};
+
+struct CheckRule {
+    const char *code;
+    const char *fine; ///< said when nothing is found
+    std::vector<Finding> (*find)(const Look &look, const char *code);
+};
+
+const std::vector<CheckRule> &supplyRules();
+const std::vector<CheckRule> &signalRules();
+
+/// All rules on one car. A car without any part has nothing to check and gets no sentence.
+Findings check(const kit::Car &car, const parts::Catalogue &catalogue);
+
+/// A part and the catalogue entry behind it, for walking a car.
+struct Fitted {
+    const kit::Instance *instance;
+    const parts::Part *part;
+};
+std::vector<Fitted> fittedParts(const Look &look);
+
+} // namespace badger::wiring

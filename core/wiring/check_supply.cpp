@@ -1,0 +1,228 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rules about supplies and grounds.
+#include "core/units/quantity.h"
+#include "core/wiring/check.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <set>
+
+namespace badger::wiring {
+
+namespace {
+
+using kit::Charge;
+using parts::Kind;
+using parts::Role;
+
+std::string volts(double v) { return units::formatShort(v, units::Unit::Volt, 2); }
+
+bool takesPower(const parts::Part &part)
+{
+    return std::any_of(part.terminals.begin(), part.terminals.end(),
+                       [](const parts::Terminal &t) { return t.role == Role::SupplyIn; });
+}
+
+/// Fed through a supply input, or backwards into an output whose own feed is dead.
+bool isPowered(const Look &look, const Fitted &f)
+{
+    return std::any_of(
+        f.part->terminals.begin(), f.part->terminals.end(), [&](const parts::Terminal &t) {
+            return (t.role == Role::SupplyIn || t.role == Role::SupplyOut) &&
+                   !look.nets.sources(look.nets.of(f.instance->id + "." + t.name), Charge::Fresh)
+                        .empty();
+        });
+}
+
+std::vector<Finding> unpowered(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &f : fittedParts(look)) {
+        if (!takesPower(*f.part) || isPowered(look, f))
+            continue;
+        const auto input =
+            std::find_if(f.part->terminals.begin(), f.part->terminals.end(),
+                         [](const parts::Terminal &t) { return t.role == Role::SupplyIn; });
+        const auto name = f.instance->id + "." + input->name;
+        found.push_back({code, Severity::Error, name,
+                         fmt::format("The {} has no supply.", f.part->name),
+                         "Nothing it should do will happen, and its lights stay dark.",
+                         fmt::format("Wire {} to a supply of {} to {}.", name,
+                                     volts(input->window->low_V), volts(input->window->high_V)),
+                         "terminal:" + name});
+    }
+    return found;
+}
+
+bool hasGround(const parts::Part &part)
+{
+    return std::any_of(part.terminals.begin(), part.terminals.end(),
+                       [](const parts::Terminal &t) { return t.role == Role::Ground; });
+}
+
+std::string groundOf(const Fitted &f)
+{
+    for (const auto &t : f.part->terminals)
+        if (t.role == Role::Ground || t.role == Role::Minus)
+            return f.instance->id + "." + t.name;
+    return {};
+}
+
+bool groundWired(const Look &look, const Fitted &f)
+{
+    return look.nets.members(look.nets.of(groundOf(f))).size() >
+           static_cast<size_t>(std::count_if(
+               f.part->terminals.begin(), f.part->terminals.end(),
+               [](const parts::Terminal &t) { return t.role == Role::Ground; }));
+}
+
+std::vector<Finding> ungrounded(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &f : fittedParts(look)) {
+        if (!hasGround(*f.part) || groundWired(look, f))
+            continue;
+        const auto name = groundOf(f);
+        found.push_back({code, Severity::Error, name,
+                         fmt::format("The {} has no ground.", f.part->name),
+                         "Its supply has no way back and its signals have nothing to be measured "
+                         "against.",
+                         fmt::format("Wire {} to the common ground, last of all.", name),
+                         "terminal:" + name});
+    }
+    return found;
+}
+
+std::vector<Finding> apart(const Look &look, const char *code)
+{
+    // The ground of the pack is the one that others must share; without a pack, the board's.
+    std::vector<Fitted> grounded;
+    for (const auto &f : fittedParts(look))
+        if (f.part->kind == Kind::Cell || (hasGround(*f.part) && groundWired(look, f)))
+            grounded.push_back(f);
+    const auto reference =
+        std::find_if(grounded.begin(), grounded.end(),
+                     [](const Fitted &f) { return f.part->kind == Kind::Cell; });
+    if (grounded.empty())
+        return {};
+    const auto common = groundOf(reference == grounded.end() ? grounded.front() : *reference);
+    std::vector<Finding> found;
+    for (const auto &f : grounded) {
+        const auto name = groundOf(f);
+        if (look.nets.of(name) == look.nets.of(common))
+            continue;
+        found.push_back(
+            {code, Severity::Error, name + " and " + common,
+             fmt::format("The ground of the {} is not joined to {}.", f.part->name, common),
+             "Every light is on and every wire looks right, but no signal has a way back, so "
+             "nothing works or it works at random.",
+             fmt::format("Join {} to {} with a black wire.", name, common), "terminal:" + name});
+    }
+    return found;
+}
+
+std::vector<Finding> outsideWindow(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &f : fittedParts(look)) {
+        for (const auto &t : f.part->terminals) {
+            if (t.role != Role::SupplyIn || !t.window)
+                continue;
+            const auto name = f.instance->id + "." + t.name;
+            const int net = look.nets.of(name);
+            const auto at = [&](Charge charge) {
+                const auto s = look.nets.sources(net, charge);
+                return s.empty() ? std::optional<double>{} : std::optional(s.front().volts_V);
+            };
+            const auto fresh = at(Charge::Fresh);
+            const auto nominal = at(Charge::Nominal);
+            const auto empty = at(Charge::NearEmpty);
+            const auto window = fmt::format("{} to {}", volts(t.window->low_V),
+                                            volts(t.window->high_V));
+            if (fresh && *fresh > t.window->high_V) {
+                found.push_back({code, Severity::Error, name,
+                                 fmt::format("{} gets {} with fresh cells; it takes {}.", name,
+                                             volts(*fresh), window),
+                                 "Over-voltage burns the part, often at once.",
+                                 "Use a lower supply or a regulator before it; do not join it now.",
+                                 "terminal:" + name});
+            } else if (nominal && *nominal < t.window->low_V) {
+                found.push_back({code, Severity::Error, name,
+                                 fmt::format("{} gets {}; it takes {}.", name, volts(*nominal),
+                                             window),
+                                 "The part does not start, or resets as soon as the motors do.",
+                                 "Feed it from a higher supply.", "terminal:" + name});
+            } else if (nominal && (!empty || *empty < t.window->low_V)) {
+                found.push_back(
+                    {code, Severity::Advice, name,
+                     fmt::format("Near empty, {} falls below its window of {}.", name, window),
+                     "A car whose pack runs low resets or reads wrong before it stops.",
+                     fmt::format("Recharge when the pack shows {} at this input.",
+                                 volts(t.window->low_V)),
+                     "terminal:" + name});
+            }
+        }
+    }
+    return found;
+}
+
+std::vector<Finding> twoSources(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    std::set<int> seen;
+    for (const auto &f : fittedParts(look))
+        for (const auto &t : f.part->terminals) {
+            const int net = look.nets.of(f.instance->id + "." + t.name);
+            const auto sources = look.nets.sources(net, Charge::Fresh);
+            if (sources.size() < 2 || !seen.insert(net).second)
+                continue;
+            const auto &a = sources[0].terminal;
+            const auto &b = sources[1].terminal;
+            found.push_back({code, Severity::Error, a + " and " + b,
+                             fmt::format("{} and {} both feed one net.", a, b),
+                             "One drives current backwards into the other and one of them heats up.",
+                             "Take one of the two supplies off this net.", "terminal:" + b});
+        }
+    return found;
+}
+
+std::vector<Finding> shorted(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    std::set<int> seen;
+    for (const auto &f : fittedParts(look))
+        for (const auto &t : f.part->terminals) {
+            if (t.role != Role::Plus && t.role != Role::SupplyOut && t.role != Role::SupplyIn)
+                continue;
+            const auto name = f.instance->id + "." + t.name;
+            const int net = look.nets.of(name);
+            auto grounds = look.nets.membersWith(net, Role::Ground);
+            const auto minus = look.nets.membersWith(net, Role::Minus);
+            grounds.insert(grounds.end(), minus.begin(), minus.end());
+            if (grounds.empty() || !seen.insert(net).second)
+                continue;
+            found.push_back({code, Severity::Error, name + " and " + grounds.front(),
+                             fmt::format("{} is joined to ground at {}.", name, grounds.front()),
+                             "A short: wires glow, cells vent, a fuse blows if there is one.",
+                             "Keep the cells out and take one of the wires between them off.",
+                             "terminal:" + name});
+        }
+    return found;
+}
+
+} // namespace
+
+const std::vector<CheckRule> &supplyRules()
+{
+    static const std::vector<CheckRule> rules = {
+        {"supply-to-ground", "no supply is joined to ground", shorted},
+        {"module-unpowered", "every module has a supply", unpowered},
+        {"module-ungrounded", "every module has a ground", ungrounded},
+        {"grounds-not-joined", "the grounds are one net", apart},
+        {"supply-outside-window", "every supply is in its window", outsideWindow},
+        {"two-sources-one-net", "one source on each net", twoSources},
+    };
+    return rules;
+}
+
+} // namespace badger::wiring

@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/wiring/drive_map.h"
+
+#include "core/wiring/nets.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::wiring {
+
+using parts::Role;
+
+namespace {
+
+const char *word(kit::Side side) { return side == kit::Side::Left ? "left" : "right"; }
+
+Result<std::string> outputAt(const kit::Car &car, const Nets &nets, const std::string &lead)
+{
+    const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
+    if (outputs.size() == 1)
+        return outputs.front();
+    return fail(Error::Kind::Missing, "car '" + car.name + "', " + lead,
+                outputs.empty() ? "the motor lead reaches no driver output"
+                                : "the motor lead reaches two driver outputs",
+                "wire each lead to one output of one channel");
+}
+
+} // namespace
+
+Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
+                              kit::Side side)
+{
+    const auto *motor = kit::motorOn(car, catalogue, side);
+    if (motor == nullptr)
+        return fail(Error::Kind::Missing, "car '" + car.name + "'",
+                    fmt::format("there is no motor on the {} side", word(side)),
+                    "add a motor and say on which side it sits");
+    const Nets nets(car, catalogue);
+    const auto outA = outputAt(car, nets, motor->id + ".A");
+    const auto outB = outputAt(car, nets, motor->id + ".B");
+    if (!outA)
+        return tl::unexpected(outA.error());
+    if (!outB)
+        return tl::unexpected(outB.error());
+    const auto a = kit::splitTerminal(*outA);
+    const auto b = kit::splitTerminal(*outB);
+    const auto *ta = kit::terminal(car, catalogue, *outA);
+    const auto *tb = kit::terminal(car, catalogue, *outB);
+    if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
+        return fail(Error::Kind::Missing, "car '" + car.name + "', " + motor->id,
+                    fmt::format("its leads are on {} and {}, which are not the two outputs of one "
+                                "channel",
+                                *outA, *outB),
+                    "wire both leads to the outputs of one channel");
+
+    const auto *driver = catalogue.find(car.instance(a.instance)->partId);
+    WheelDrive drive;
+    drive.side = side;
+    const auto &forwardOut = side == kit::Side::Left ? a.terminal : b.terminal;
+    for (const auto &t : driver->terminals) {
+        const auto full = a.instance + "." + t.name;
+        if (t.role == Role::Direction && t.channel == ta->channel)
+            (t.output == forwardOut ? drive.forward : drive.backward) = full;
+        if (t.role == Role::Enable && t.channel == ta->channel) {
+            drive.enable = full;
+            const auto &jumpers = car.instance(a.instance)->jumpers;
+            drive.jumpered = std::find(jumpers.begin(), jumpers.end(), t.name) != jumpers.end();
+        }
+    }
+    return drive;
+}
+
+Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
+{
+    WheelPins pins;
+    const auto take = [&](const std::string &terminal, std::string &pin) -> Result<void> {
+        const auto it = car.programPins.find(terminal);
+        if (it == car.programPins.end())
+            return fail(Error::Kind::Missing, "car '" + car.name + "', " + terminal,
+                        "the program has no pin for it", "take the pins from the wires");
+        pin = it->second;
+        return {};
+    };
+    for (auto r : {take(drive.forward, pins.forward), take(drive.backward, pins.backward)})
+        if (!r)
+            return tl::unexpected(r.error());
+    if (!drive.jumpered)
+        if (auto r = take(drive.enable, pins.enable); !r)
+            return tl::unexpected(r.error());
+    return pins;
+}
+
+Result<Levels> levelsFor(const parts::Part &driver, const std::string &does)
+{
+    for (const auto &row : driver.truth) {
+        if (row.does != does || row.inputs.size() != 2)
+            continue;
+        if (does == "drive" && row.inputs != "10")
+            continue;
+        return Levels{row.inputs[0] == '1', row.inputs[1] == '1', row.enabled};
+    }
+    return fail(Error::Kind::Missing, "driver '" + driver.id + "'",
+                fmt::format("its truth table has no row for '{}'", does),
+                "add the row to the part");
+}
+
+std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
+                     const std::string &terminal)
+{
+    const Nets nets(car, catalogue);
+    const auto pins = nets.membersWith(nets.of(terminal), Role::Pin);
+    return pins.size() == 1 ? kit::splitTerminal(pins.front()).terminal : std::string{};
+}
+
+std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<std::string> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr)
+            continue;
+        for (const auto &t : part->terminals) {
+            const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(),
+                                            t.name) != fitted.jumpers.end();
+            if (t.role == Role::Trigger || t.role == Role::Echo || t.role == Role::Direction ||
+                (t.role == Role::Enable && !jumpered))
+                all.push_back(fitted.id + "." + t.name);
+        }
+    }
+    return all;
+}
+
+kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue)
+{
+    for (const auto &terminal : signalTerminals(car, catalogue))
+        if (const auto pin = wiredPin(car, catalogue, terminal); !pin.empty())
+            car.programPins[terminal] = pin;
+    return car;
+}
+
+} // namespace badger::wiring

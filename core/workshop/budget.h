@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is the stopping budget of this car, from its own parts, calibrations and program?
+#pragma once
+
+#include "core/drive/speed.h"
+#include "core/drive/stopping.h"
+#include "core/rules/evaluate.h"
+#include "core/trial/trial.h"
+#include "core/workshop/workshop.h"
+
+namespace badger::workshop {
+
+/// One term of the sum as it is said at a whiteboard.
+struct SumTerm {
+    std::string key;   ///< "latency"
+    std::string name;  ///< "age, loop, actuation"
+    std::string how;   ///< "0.24 m/s x 65 ms"
+    std::string from;  ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
+    double worst_m = 0.0;
+    double typical_m = 0.0;
+};
+
+struct CarBudget {
+    std::string valueName; ///< the program's stop threshold, "halt"
+    int pwm_counts = 0;
+    bool brakes = true;
+    drive::StopSetup setup;
+    drive::StopBudget budget;
+    drive::Sourced speed;
+    drive::SourcedRoll roll;
+    rules::PassTime pass;
+    std::vector<SumTerm> terms;
+    std::optional<double> edge_m; ///< where the board really starts to act, whole numbers included
+    /// Answers to the two inverse questions, for the car's wanted gap; empty where none is wanted.
+    std::optional<double> leastThreshold_m;
+    std::optional<double> greatestSpeed_mps; ///< empty also where no speed leaves so much
+};
+
+/// The program's threshold for stopping ahead: of the distance values that a rule compares on its
+/// way to a state that does not go ahead, the farthest. Null where there is none.
+const rules::Value *stopValue(const rules::Program &program);
+/// The state such a rule leads to, and the state that goes ahead. Null where there is none.
+const rules::State *stopState(const rules::Program &program);
+const rules::State *goState(const rules::Program &program);
+
+/// The ranger behind a reading of the program, or an error that names what is missing.
+Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
+                                     const rules::Reading &reading);
+
+/// The budget. Fails with Missing where a part, a value or a policy is not there.
+Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &car,
+                           const rules::Program &program);
+
+/// The same car done another way: what would be left at worst.
+struct OtherWay {
+    std::string name; ///< "coast"
+    double worstGap_m = 0.0;
+    bool isCurrent = false;
+    bool measured = true; ///< false where the roll-out is from the parts' data
+};
+std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
+                                const rules::Program &program);
+
+/// The car as a trial simulates it, on a floor.
+Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Car &car,
+                                const rules::Program &program, const floor::Floor &floor);
+
+/// One seeded run of the car's program on a floor.
+Result<trial::Trial> runTrial(const parts::Catalogue &catalogue, const kit::Car &car,
+                              const rules::Program &program, const floor::Floor &floor,
+                              std::uint64_t seed);
+
+} // namespace badger::workshop

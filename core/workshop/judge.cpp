@@ -1,0 +1,286 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/workshop/judge.h"
+
+#include "core/rules/check.h"
+#include "core/sense/ultrasonic.h"
+#include "core/units/quantity.h"
+#include "core/wiring/check.h"
+#include "core/wiring/drive_map.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace badger::workshop {
+
+using units::format;
+using units::formatShort;
+using units::Unit;
+
+const char *name(Station station)
+{
+    static constexpr const char *names[] = {"Wire", "Rule", "Floor", "Log"};
+    return names[static_cast<size_t>(station)];
+}
+
+const char *name(GateState state)
+{
+    static constexpr const char *names[] = {"passed", "open", "stale", "blocked", "warning"};
+    return names[static_cast<size_t>(state)];
+}
+
+std::vector<Finding> Judgement::all() const
+{
+    auto both = wire.findings;
+    both.insert(both.end(), rule.findings.begin(), rule.findings.end());
+    std::stable_sort(both.begin(), both.end(), [](const Finding &a, const Finding &b) {
+        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
+    });
+    return both;
+}
+
+bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
+               const rules::Program &program)
+{
+    const auto *stop = stopValue(program);
+    const auto *goes = goState(program);
+    const auto *speed = goes ? program.value(goes->motion.left.speed) : nullptr;
+    return trial.car == car.name && trial.program == program.name &&
+           trial.programVersion == program.version && stop && stop->si &&
+           std::abs(trial.threshold_m - *stop->si) < 1e-6 && speed && speed->si &&
+           trial.pwm_counts == std::lround(*speed->si);
+}
+
+namespace {
+
+std::string cm(double m) { return formatShort(m, Unit::Centimetre, 1); }
+
+void budgetFindings(Findings &out, const kit::Car &car, const CarBudget &b)
+{
+    const auto target = "value:" + b.valueName;
+    const double gap = b.budget.worstGap_m;
+    if (gap < 0.0) {
+        out.findings.push_back({"stops-too-late", Severity::Error, "stopping budget",
+                                fmt::format("At worst the car is {} past the obstacle.", cm(-gap)),
+                                "It hits what it should stop for.",
+                                "Raise the threshold, slow down, or look more often.", target});
+    } else if (car.wantedGap_m && gap < *car.wantedGap_m) {
+        out.findings.push_back(
+            {"gap-under-wanted", Severity::Warning, "stopping budget",
+             fmt::format("At worst {} are left; {} are wanted.", cm(gap), cm(*car.wantedGap_m)),
+             "The car stops, but nearer than it should.",
+             fmt::format("The least threshold for that gap is {}.", cm(*b.leastThreshold_m)),
+             target});
+    } else {
+        out.fine.emplace_back("stops short of the obstacle");
+    }
+    if (b.speed.value <= 0.0)
+        out.findings.push_back({"below-dead-band", Severity::Error, "speed",
+                                fmt::format("At {} of 255 the wheels do not turn.", b.pwm_counts),
+                                "The motors hum, heat up and stand still.",
+                                "Raise the PWM count.", "value:speed"});
+    if (!b.speed.measured || !b.roll.measured)
+        out.findings.push_back(
+            {"not-measured", Severity::Advice, "stopping budget",
+             fmt::format("{} not measured on this car.",
+                         !b.speed.measured && !b.roll.measured ? "Speed and roll-out are"
+                         : b.speed.measured                    ? "The roll-out is"
+                                                               : "The speed at this count is"),
+             "The budget rests on the parts' data, which vary from car to car.",
+             "Measure it once and note battery and floor.", target});
+}
+
+void programOnCar(Findings &out, const parts::Catalogue &catalogue, const kit::Car &car,
+                  const rules::Program &program, const floor::Floor *floor)
+{
+    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
+        const auto drive = wiring::wheelDrive(car, catalogue, side);
+        if (!drive || !drive->jumpered)
+            continue;
+        for (const auto &v : program.values)
+            if (v.kind == rules::ValueKind::Speed && v.si && *v.si < 255.0)
+                out.findings.push_back(
+                    {"speed-line-jumpered", Severity::Warning, drive->enable,
+                     fmt::format("'{}' is {} of 255, but a jumper holds {} high.", v.name,
+                                 units::plain(*v.si, 0), drive->enable),
+                     "That wheel runs at full speed whatever the program asks for.",
+                     "Take the jumper off and wire the enable to a PWM pin.",
+                     "terminal:" + drive->enable});
+    }
+    constexpr double noticeable_degC = 5.0; // about 1 % of the distance
+    for (const auto &r : program.readings) {
+        if (floor == nullptr || !r.air_degC ||
+            std::abs(*r.air_degC - floor->air_degC) < noticeable_degC)
+            continue;
+        const auto here = sense::speedOfSound_mps(floor->air_degC);
+        const auto assumed = sense::speedOfSound_mps(*r.air_degC);
+        if (!here || !assumed)
+            continue;
+        const double at_m = 0.5;
+        out.findings.push_back(
+            {"air-differs", Severity::Advice, floor->name,
+             fmt::format("The program assumes {}, the air is at {}.",
+                         formatShort(*r.air_degC, Unit::Celsius, 1),
+                         formatShort(floor->air_degC, Unit::Celsius, 1)),
+             fmt::format("At {} the reading is off by {}.", cm(at_m),
+                         formatShort(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
+             "Set the program's air temperature to the room's.", "reading:" + r.name});
+    }
+}
+
+Gate wireGate(const Judgement &j, const kit::Car &car)
+{
+    Gate g{Station::Wire, GateState::Passed, "Every check of the wiring is fine."};
+    if (car.wires.empty())
+        return {Station::Wire, GateState::Open, "No wire is on this car yet."};
+    if (hasError(j.wire.findings))
+        return {Station::Wire, GateState::Blocked, "An error in the wiring has to be mended."};
+    for (const auto &f : j.wire.findings)
+        if (f.severity == Severity::Warning)
+            return {Station::Wire, GateState::Warning, f.what};
+    return g;
+}
+
+Gate ruleGate(const Judgement &j)
+{
+    if (hasError(j.rule.findings))
+        return {Station::Rule, GateState::Blocked, "An error in the program has to be mended."};
+    if (!j.budget)
+        return {Station::Rule, GateState::Open,
+                j.noBudget ? j.noBudget->text() : "There is no budget yet."};
+    for (const auto &f : j.rule.findings)
+        if (f.severity == Severity::Warning)
+            return {Station::Rule, GateState::Warning, f.what};
+    return {Station::Rule, GateState::Passed, "Every reading has one action and the car stops."};
+}
+
+Gate floorGate(const Judgement &j)
+{
+    if (j.runs.empty())
+        return {Station::Floor, GateState::Open, "No run is possible yet."};
+    const auto stopped = std::count_if(j.runs.begin(), j.runs.end(), [](const trial::Trial &t) {
+        return t.outcome == trial::Outcome::Stopped;
+    });
+    const auto all = static_cast<std::ptrdiff_t>(j.runs.size());
+    const auto words = fmt::format("{} of {} simulated runs stop without contact.", stopped, all);
+    return {Station::Floor, stopped == all ? GateState::Passed : GateState::Blocked, words};
+}
+
+/// A ruler on the floor is read to half a centimetre.
+constexpr double rulerStep_m = 0.005;
+constexpr int trialsWanted = 3;
+
+Gate logGate(const Judgement &j)
+{
+    const auto stats = logbook::statistics(j.measured);
+    if (!stats && !j.older.empty())
+        return {Station::Log, GateState::Stale, "The trials were made with other settings."};
+    if (!stats)
+        return {Station::Log, GateState::Open, "No run has been measured yet."};
+    if (stats->contacts > 0)
+        return {Station::Log, GateState::Blocked,
+                fmt::format("{} of {} measured runs ended in contact.", stats->contacts,
+                            stats->runs)};
+    if (j.budget && stats->least_m < j.budget->budget.worstGap_m - rulerStep_m)
+        return {Station::Log, GateState::Warning, "A measured gap is smaller than the worst case."};
+    if (stats->runs < trialsWanted)
+        return {Station::Log, GateState::Open,
+                fmt::format("{} of {} measured runs are in the log.", stats->runs, trialsWanted)};
+    return {Station::Log, GateState::Passed,
+            fmt::format("{} measured runs agree with the prediction.", stats->runs)};
+}
+
+NextStep mend(const Finding &f, Station station, const std::string &caution)
+{
+    return {f.mend, f.what, caution, station};
+}
+
+NextStep nextStep(const Judgement &j, const kit::Car &car)
+{
+    const std::string powerOff = "Power off and cells out before a wire is moved.";
+    const std::string onFloor = "Car on the floor, hand at the switch, fingers clear of the wheels.";
+    if (car.parts.empty())
+        return {"Fit the parts.", "This car has none yet.", {}, Station::Wire};
+    if (car.wires.empty())
+        return {"Wire the car.",
+                "Signals first, then supplies; ground and battery are joined last.", powerOff,
+                Station::Wire};
+    for (const auto &f : j.wire.findings)
+        if (f.severity == Severity::Error)
+            return mend(f, Station::Wire, powerOff);
+    for (const auto &f : j.rule.findings)
+        if (f.severity == Severity::Error)
+            return mend(f, Station::Rule, {});
+    if (!j.budget)
+        return {"Complete the program.", j.noBudget ? j.noBudget->text() : "", {}, Station::Rule};
+    if (j.gate(Station::Floor).state != GateState::Passed)
+        return {"Look at the simulated runs.", j.gate(Station::Floor).why, {}, Station::Floor};
+    if (j.gate(Station::Log).state == GateState::Blocked)
+        return {"Raise the threshold.", j.gate(Station::Log).why, onFloor, Station::Rule};
+    const auto stats = logbook::statistics(j.measured);
+    if (!stats || stats->runs < trialsWanted)
+        return {fmt::format("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1,
+                            trialsWanted),
+                fmt::format("Predicted: {} left at worst, {} as a rule. Note the battery volts "
+                            "first, then read the ruler at the board.",
+                            format(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
+                            format(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
+                onFloor, Station::Log};
+    auto faster = j.budget->setup;
+    faster.speed_mps *= 2.0;
+    faster.rollOut_m = drive::rollOut_m(j.budget->roll.curve, faster.speed_mps);
+    const auto budget = drive::stopBudget(faster);
+    if (budget && budget->worstGap_m > 0.0)
+        return {fmt::format("Run it once at {}.",
+                            formatShort(faster.speed_mps, Unit::MetrePerSecond)),
+                fmt::format("Twice the speed, roll-out by its law. Predicted: {} left at worst. "
+                            "Measure the speed first.",
+                            format(budget->worstGap_m, Unit::Centimetre, 1)),
+                onFloor, Station::Log};
+    return {"Ready.", "Prediction and ruler agree at this speed; faster would not stop in time.",
+            onFloor, Station::Log};
+}
+
+} // namespace
+
+Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, const kit::Car &car,
+                const floor::Floor *floor)
+{
+    Judgement j;
+    if (floor == nullptr && !workshop.floors.empty())
+        floor = &workshop.floors.front();
+    j.wire = wiring::check(car, catalogue);
+    const auto *program = workshop.program(car.program);
+    if (program == nullptr) {
+        j.noBudget = Error{Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
+                           "choose one"};
+    } else {
+        rules::RangerFacts facts;
+        if (!program->readings.empty())
+            if (const auto r = rangerOf(car, catalogue, program->readings.front()))
+                facts = {(*r)->figure("dead_zone_m")->typical, (*r)->figure("range_m")->typical,
+                         (*r)->figure("no_echo_hold_s")->typical};
+        j.rule = rules::check(*program, facts);
+        programOnCar(j.rule, catalogue, car, *program, floor);
+        auto budget = budgetOf(catalogue, car, *program);
+        if (budget) {
+            budgetFindings(j.rule, car, *budget);
+            j.budget = std::move(*budget);
+            j.otherWays = otherWays(catalogue, car, *program);
+            for (int seed = 1; floor && seed <= judgedRuns; ++seed)
+                if (auto run = runTrial(catalogue, car, *program, *floor,
+                                        static_cast<std::uint64_t>(seed)))
+                    j.runs.push_back(std::move(*run));
+        } else {
+            j.noBudget = budget.error();
+        }
+        for (const auto &t : workshop.trials)
+            if (t.car == car.name)
+                (isCurrent(t, car, *program) ? j.measured : j.older).push_back(t);
+    }
+    j.gates = {wireGate(j, car), ruleGate(j), floorGate(j), logGate(j)};
+    j.next = nextStep(j, car);
+    return j;
+}
+
+} // namespace badger::workshop

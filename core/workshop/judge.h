@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How does a car stand: what is wrong, which gate is open, what comes next?
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/workshop/budget.h"
+
+#include <array>
+
+namespace badger::workshop {
+
+/// The stations of the work that exist, in working order.
+enum class Station { Wire, Rule, Floor, Log };
+inline constexpr std::array<Station, 4> stations = {Station::Wire, Station::Rule, Station::Floor,
+                                                    Station::Log};
+const char *name(Station station);
+
+enum class GateState { Passed, Open, Stale, Blocked, Warning };
+const char *name(GateState state);
+
+struct Gate {
+    Station station = Station::Wire;
+    GateState state = GateState::Open;
+    std::string why; ///< one sentence
+};
+
+/// One thing to do now, with its caution.
+struct NextStep {
+    std::string title;
+    std::string text;
+    std::string caution; ///< empty where nothing can hurt
+    Station station = Station::Wire;
+};
+
+/// Everything the program has to say about one car.
+struct Judgement {
+    Findings wire;
+    Findings rule;
+    std::optional<CarBudget> budget;
+    std::optional<Error> noBudget; ///< why there is none
+    std::vector<OtherWay> otherWays;
+    std::vector<trial::Trial> runs; ///< the first seeds on the floor
+    std::vector<logbook::MeasuredTrial> measured; ///< with the program as it stands
+    std::vector<logbook::MeasuredTrial> older;    ///< with anything else
+    std::array<Gate, 4> gates;
+    NextStep next;
+
+    /// Findings of both stations, errors first.
+    std::vector<Finding> all() const;
+    const Gate &gate(Station station) const { return gates[static_cast<size_t>(station)]; }
+};
+
+/// Seeds that are run for the judgement: few, so that it is at hand at every edit.
+inline constexpr int judgedRuns = 5;
+
+/// Judges a car of the workshop. The floor is the workshop's first unless one is given.
+Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, const kit::Car &car,
+                const floor::Floor *floor = nullptr);
+
+/// The station's verdict in a full sentence with its number, and the quiet line of conditions.
+struct Headline {
+    std::string sentence;
+    std::string conditions;
+};
+Headline headline(Station station, const Workshop &workshop, const parts::Catalogue &catalogue,
+                  const kit::Car &car, const Judgement &judgement);
+
+/// Does a measured trial belong to the car's program as it stands?
+bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
+               const rules::Program &program);
+
+} // namespace badger::workshop
