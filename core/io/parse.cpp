@@ -2,6 +2,7 @@
 #include "core/io/parse.h"
 
 #include <algorithm>
+#include <cstring>
 #include <set>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
@@ -67,26 +68,15 @@ Result<Json> parseJson(std::string_view text)
                     "this is not JSON: " + plainReason(e.what()),
                     "mend that line, or open a backup");
     } catch (const nlohmann::json::exception &e) {
-        return fail(Error::Kind::Malformed, "the file", e.what(), "write a smaller number");
+        const std::string what = e.what();
+        const auto bracket = what.find("] ");
+        return fail(Error::Kind::Malformed, "the file",
+                    bracket == std::string::npos ? what : what.substr(bracket + 2),
+                    "write a smaller number");
     }
 }
 
 namespace {
-
-/// valijson writes a place as <root>[cars][0][name].
-std::string pointerOf(const std::vector<std::string> &context)
-{
-    std::string pointer;
-    for (const auto &step : context) {
-        if (step == "<root>")
-            continue;
-        auto inner = step;
-        if (inner.size() > 2 && inner.front() == '[' && inner.back() == ']')
-            inner = inner.substr(1, inner.size() - 2);
-        pointer += "/" + escapedPointer(inner);
-    }
-    return pointer.empty() ? "the file" : pointer;
-}
 
 std::string shortened(const Json &value, const std::string &pointer)
 {
@@ -99,6 +89,68 @@ std::string shortened(const Json &value, const std::string &pointer)
     } catch (const nlohmann::json::exception &) {
         return {};
     }
+}
+
+/// The part of a schema that speaks about a place, with references followed; null where none does.
+const nlohmann::json *schemaAt(const nlohmann::json &root, const std::vector<std::string> &steps)
+{
+    const auto *at = &root;
+    for (const auto &step : steps) {
+        if (at->contains("properties") && (*at)["properties"].contains(step))
+            at = &(*at)["properties"][step];
+        else if (at->contains("items"))
+            at = &(*at)["items"];
+        else if (at->contains("additionalProperties"))
+            at = &(*at)["additionalProperties"];
+        else
+            return nullptr;
+        if (at->contains("$ref")) {
+            const auto name = (*at)["$ref"].get<std::string>().substr(strlen("#/definitions/"));
+            at = &root["definitions"][name];
+        }
+    }
+    return at;
+}
+
+/// What a schema wants, in words: "a number from 0.02 to 2".
+std::string wanted(const nlohmann::json &schema)
+{
+    if (schema.contains("enum")) {
+        std::string words;
+        for (const auto &w : schema["enum"])
+            words += (words.empty() ? "one of " : ", ") + w.dump();
+        return words;
+    }
+    const auto type = schema.value("type", "");
+    std::string words = type == "number"    ? "a number"
+                        : type == "integer" ? "a whole number"
+                        : type == "string"  ? "a text"
+                        : type == "boolean" ? "true or false"
+                        : type == "array"   ? "a list"
+                                            : "an object";
+    if (schema.contains("minimum"))
+        words += fmt::format(" from {}", schema["minimum"].dump());
+    if (schema.contains("maximum"))
+        words += fmt::format(" to {}", schema["maximum"].dump());
+    if (schema.contains("maxItems"))
+        words += fmt::format(" of at most {} entries", schema["maxItems"].dump());
+    if (schema.contains("maxLength"))
+        words += fmt::format(" of at most {} signs", schema["maxLength"].dump());
+    if (schema.contains("minLength"))
+        words += ", not empty";
+    return words;
+}
+
+/// valijson writes a place as <root>[cars][0][name].
+std::vector<std::string> stepsOf(const std::vector<std::string> &context)
+{
+    std::vector<std::string> steps;
+    for (const auto &step : context)
+        if (step != "<root>")
+            steps.push_back(step.size() > 2 && step.front() == '[' && step.back() == ']'
+                                ? step.substr(1, step.size() - 2)
+                                : step);
+    return steps;
 }
 
 } // namespace
@@ -124,12 +176,22 @@ Result<void> fitsSchema(const Json &value, std::string_view schemaText)
             deepestError = next;
     if (!deepestError)
         return fail(Error::Kind::Malformed, "the file", "does not fit the schema", "");
-    const auto pointer = pointerOf(deepestError->context);
-    const auto found = shortened(value, pointer);
-    return fail(Error::Kind::Malformed, pointer,
-                found.empty() ? deepestError->description
-                              : fmt::format("{} does not fit: {}", found, deepestError->description),
-                "see the workshop file's schema (swift-badger-cli schema)");
+    const auto steps = stepsOf(deepestError->context);
+    std::string pointer;
+    for (const auto &step : steps)
+        pointer += "/" + escapedPointer(step);
+    const auto place = pointer.empty() ? "the file" : pointer;
+    const auto lacks = deepestError->description.find("Missing required property '");
+    if (lacks == 0) {
+        const auto key = deepestError->description.substr(strlen("Missing required property '"));
+        return fail(Error::Kind::Missing, place,
+                    fmt::format("the key '{}' is missing", key.substr(0, key.find('\''))),
+                    "add it");
+    }
+    const auto *part = schemaAt(schemaJson, steps);
+    return fail(Error::Kind::Malformed, place,
+                fmt::format("{} does not fit", shortened(value, pointer)),
+                part ? "it should be " + wanted(*part) : deepestError->description);
 }
 
 } // namespace badger::io

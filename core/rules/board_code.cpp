@@ -508,18 +508,23 @@ private:
         for (const auto &s : m_program.states)
             if (s.wait)
                 held.push_back("state == " + m_names.of("state", s.name));
-        if (!held.empty()) {
-            line("    if ({}) {{ // waits: the rules are not asked", fmt::join(held, " || "));
-            line("    }} else");
-        }
-        if (!stop.empty()) {
-            line("    if ({}) // no echo: stop", stop);
-            line("        go({});", m_names.of("state", m_program.stopState));
-            line("    else");
-        }
+        // What comes before the rules, as one chain of if and else.
+        std::vector<std::pair<std::string, std::string>> chain;
+        if (!held.empty())
+            chain.emplace_back(fmt::format("{}", fmt::join(held, " || ")),
+                               "; // waits: the rules are not asked");
+        if (!stop.empty())
+            chain.emplace_back(stop, "go(" + m_names.of("state", m_program.stopState) +
+                                         "); // no echo: stop");
         if (!skip.empty())
-            line("    if (!({})) // without a reading nothing is decided", skip);
-        line("        decide({});", arguments(false));
+            chain.emplace_back(skip, "; // without a reading nothing is decided");
+        for (size_t i = 0; i < chain.size(); ++i) {
+            line("    {}if ({})", i == 0 ? "" : "else ", chain[i].first);
+            line("        {}", chain[i].second);
+        }
+        if (!chain.empty())
+            line("    else");
+        line("    {}decide({});", chain.empty() ? "" : "    ", arguments(false));
     }
 
     void endWaits()

@@ -36,6 +36,7 @@ Result<void> checkRanges(const Setup &s)
         {"motor rise time in s", s.car.rise_s, 0.005, 5.0},
         {"actuation in s", s.car.actuation_s, 0.0, 5.0},
         {"lost echo share", s.car.lostEchoShare, 0.0, 1.0},
+        {"ranger error in m", s.car.rangerError_m, 0.0, 1.0},
         {"ranger noise in m", s.car.rangerNoise_m, 0.0, 0.5},
         {"speed spread", s.car.speedSpread, 0.0, 0.5},
         {"wheel spread", s.car.wheelSpread, 0.0, 0.5},

@@ -34,6 +34,7 @@ struct CarModel {
     double range_m = 0.0;
     double noEchoHold_s = 0.0;
 
+    double rangerError_m = 0.0;   ///< greatest steady error; a run's own lies evenly within it
     double rangerNoise_m = 0.0;   ///< deviation of one reading
     double lostEchoShare = 0.0;   ///< of pings at a wall that should answer
     double speedSpread = 0.0;     ///< deviation of the speed from run to run, a share

@@ -32,6 +32,7 @@ World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
     m_left.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_right.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_rollFactor = share(m_noise, setup.car.rollSpread);
+    m_rangerError_m = setup.car.rangerError_m * (2.0 * m_noise.uniform() - 1.0);
     m_looks = floor::direction(setup.floor.start.heading_rad);
     const auto nose = setup.floor.start.nose;
     const double back = setup.car.geometry.axleToNose_m;
@@ -170,7 +171,7 @@ std::uint32_t World::ping_us(std::string_view ranger, std::uint32_t timeOut_us)
     const auto from = at(car.geometry.axleToNose_m - car.mount.setBack_m, car.mount.offset_m);
     const auto heard = floor::nearestHeard(m_setup.floor, from, looks, car.cosHalfAngle);
     const bool lost = m_noise.uniform() < car.lostEchoShare;
-    const double error_m = car.rangerNoise_m * m_noise.bell();
+    const double error_m = m_rangerError_m + car.rangerNoise_m * m_noise.bell();
     const double wrongShare = m_noise.uniform(); // drawn always, so that runs stay comparable
     double hold_s = car.noEchoHold_s;
     std::uint32_t echo_us = 0;

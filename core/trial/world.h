@@ -40,6 +40,7 @@ private:
     double m_sound_mps;
     Noise m_noise;
     double m_rollFactor = 1.0;
+    double m_rangerError_m = 0.0; ///< steady in this run
     WheelState m_left, m_right;
     rules::WheelCommand m_nextLeft, m_nextRight;
     std::uint64_t m_commandAt_us = 0;

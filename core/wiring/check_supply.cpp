@@ -152,7 +152,8 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
                                              window),
                                  "The part does not start, or resets as soon as the motors do.",
                                  "Feed it from a higher supply.", "terminal:" + name});
-            } else if (nominal && (!empty || *empty < t.window->low_V)) {
+            } else if (nominal && empty && *empty < t.window->low_V) {
+                // Where the feed itself dies first, that is said at the feed.
                 found.push_back(
                     {code, Severity::Advice, name,
                      fmt::format("Near empty, {} falls below its window of {}.", name, window),

@@ -243,6 +243,7 @@ Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Ca
     m.deadZone_m = of("dead_zone_m");
     m.range_m = of("range_m");
     m.noEchoHold_s = of("no_echo_hold_s");
+    m.rangerError_m = car.calibrations.ruler ? car.calibrations.ruler->error_m : of("error_m");
     m.rangerNoise_m = of("noise_m");
     m.lostEchoShare = of("lost_echo_share");
     // What varies from run to run on one car, after its straightness was trimmed: choices of ours

@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/answer.h"
+
+#include <fmt/format.h>
+
+namespace badger::cli {
+
+Json findingsJson(const std::vector<Finding> &findings)
+{
+    auto list = Json::array();
+    for (const auto &f : findings)
+        list.push_back({{"code", f.code},
+                        {"severity", name(f.severity)},
+                        {"where", f.where},
+                        {"what", f.what},
+                        {"why", f.why},
+                        {"mend", f.mend}});
+    return list;
+}
+
+std::string findingsText(const std::vector<Finding> &findings)
+{
+    std::string text;
+    for (const auto &f : findings)
+        text += fmt::format("{} [{}] {}\n  {}\n  why:  {}\n  mend: {}\n", name(f.severity), f.code,
+                            f.where, f.what, f.why, f.mend);
+    return text;
+}
+
+namespace {
+
+/// Characters, not bytes: every byte that does not continue one.
+size_t width(const std::string &text)
+{
+    size_t n = 0;
+    for (const char c : text)
+        n += (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+    return n;
+}
+
+} // namespace
+
+std::string aligned(const std::vector<std::vector<std::string>> &rows)
+{
+    std::vector<size_t> widths;
+    for (const auto &row : rows)
+        for (size_t i = 0; i < row.size(); ++i) {
+            if (i >= widths.size())
+                widths.push_back(0);
+            widths[i] = std::max(widths[i], width(row[i]));
+        }
+    std::string text;
+    for (const auto &row : rows) {
+        std::string line;
+        for (size_t i = 0; i < row.size(); ++i) {
+            line += row[i];
+            if (i + 1 < row.size())
+                line += std::string(widths[i] - width(row[i]) + 2, ' ');
+        }
+        text += line + "\n";
+    }
+    return text;
+}
+
+} // namespace badger::cli

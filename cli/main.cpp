@@ -1,0 +1,155 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// swift-badger-cli: every computation without a window.
+//
+// Exit status: 0 fine; 1 done, and a finding is an error; 2 the request or a file could not be used.
+#include "cli/calculators.h"
+#include "cli/workshop_commands.h"
+#include "core/io/shipped.h"
+
+#include <CLI/CLI.hpp>
+#include <functional>
+#include <iostream>
+
+namespace {
+
+using namespace badger;
+using badger::Result;
+using cli::Answer;
+
+constexpr int statusFinding = 1;
+constexpr int statusUnusable = 2;
+
+struct Flags {
+    bool json = false;
+    bool why = false;
+};
+
+int deliver(const Result<Answer> &answer, const Flags &flags)
+{
+    if (!answer) {
+        std::cerr << "swift-badger-cli: " << answer.error().text() << '\n';
+        return statusUnusable;
+    }
+    if (flags.json)
+        std::cout << answer->json.dump(2) << '\n';
+    else
+        std::cout << answer->text << (flags.why ? answer->why : "");
+    std::cout.flush();
+    if (!std::cout) {
+        std::cerr << "swift-badger-cli: the output could not be written\n";
+        return statusUnusable;
+    }
+    return answer->hasError ? statusFinding : 0;
+}
+
+/// The subcommands and where their options go. One function adds one call.
+class Calls
+{
+public:
+    explicit Calls(CLI::App &app) : m_app(app)
+    {
+        calculators();
+        onWorkshop();
+    }
+
+    int run() const { return deliver(m_chosen(), m_flags); }
+
+private:
+    CLI::App *add(const char *name, const char *help, std::function<Result<Answer>()> call)
+    {
+        auto *sub = m_app.add_subcommand(name, help);
+        sub->add_flag("--json", m_flags.json, "print one JSON object");
+        sub->add_flag("--why", m_flags.why, "show the arithmetic");
+        sub->callback([this, call = std::move(call)] { m_chosen = call; });
+        return sub;
+    }
+
+    void calculators()
+    {
+        auto *echo = add("echo", "Distance of an echo time", [this] { return cli::echo(m_echo); });
+        echo->add_option("--time", m_echo.time, "echo time, as 1740us")->required();
+        echo->add_option("--air", m_echo.air, "air temperature, as 22C")->required();
+
+        auto *stop = add("stop-budget", "Gap at rest from a threshold",
+                         [this] { return cli::stopBudget(m_stop); });
+        stop->add_option("--threshold", m_stop.threshold, "as 32cm or 11.5in")->required();
+        stop->add_option("--speed", m_stop.speed, "closing speed, as 0.24m/s")->required();
+        stop->add_option("--loop", m_stop.loop, "ping to ping, as 65ms")->required();
+        stop->add_option("--roll", m_stop.roll, "roll-out at that speed, as 3.5cm")->required();
+        stop->add_option("--error", m_stop.error, "sensor error, as 1cm")->required();
+        stop->add_option("--set-back", m_stop.setBack, "sensor behind the foremost point");
+        stop->add_option("--age", m_stop.age, "age of the reading when it is used");
+        stop->add_option("--actuation", m_stop.actuation, "from the command to the motors' answer");
+        stop->add_option("--median", m_stop.medianOf, "median of this many readings");
+        stop->add_option("--want", m_stop.want, "wanted gap: gives the least threshold");
+    }
+
+    CLI::App *addForCar(const char *name, const char *help, std::function<Result<Answer>()> call,
+                        bool carRequired = true)
+    {
+        auto *sub = add(name, help, std::move(call));
+        sub->add_option("FILE", m_file, "workshop file")->required();
+        sub->add_option("--car", m_car, "name of the car")->required(carRequired);
+        return sub;
+    }
+
+    void onWorkshop()
+    {
+        auto *list = add("list", "Cars, floors, programs, trials",
+                         [this] { return cli::list(m_file); });
+        list->add_option("FILE", m_file, "workshop file")->required();
+        addForCar("check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
+        addForCar("table", "What every reading does",
+                  [this] { return cli::table(m_file, m_car, m_sensor); })
+            ->add_option("--sensor", m_sensor, "a reading of the program");
+        addForCar("budget", "The stopping budget of a car",
+                  [this] { return cli::budget(m_file, m_car); });
+        addForCar("code", "Write the board program",
+                  [this] { return cli::code(m_file, m_car, m_out); })
+            ->add_option("--out", m_out, "folder to write to")
+            ->required();
+        auto *trial = addForCar("trial", "One simulated run", [this] {
+            return cli::trial(m_file, m_car, m_floor, m_seed, m_trace);
+        });
+        trial->add_option("--floor", m_floor, "name of the floor")->required();
+        trial->add_option("--seed", m_seed, "the same seed gives the same run");
+        trial->add_option("--trace", m_trace, "write the trace as CSV");
+        add("schema", "The JSON Schema of the workshop file", [] {
+            Answer a;
+            a.text = std::string(io::workshopSchema());
+            a.json = cli::Json::parse(io::workshopSchema());
+            return Result<Answer>(a);
+        });
+    }
+
+    CLI::App &m_app;
+    Flags m_flags;
+    cli::EchoOptions m_echo;
+    cli::StopBudgetOptions m_stop;
+    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace;
+    std::uint64_t m_seed = 1;
+    std::function<Result<Answer>()> m_chosen;
+};
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    CLI::App app{"Swift Badger without a window: thresholds, wiring and stopping distances of small "
+                 "robot cars.",
+                 "swift-badger-cli"};
+    app.set_version_flag("--version", BADGER_VERSION);
+    app.require_subcommand(1);
+    app.failure_message(CLI::FailureMessage::simple);
+    const Calls calls(app);
+    try {
+        app.parse(argc, argv);
+        return calls.run();
+    } catch (const CLI::ParseError &e) {
+        const int status = app.exit(e);
+        return status == 0 ? 0 : statusUnusable;
+    } catch (const std::exception &e) {
+        std::cerr << "swift-badger-cli: " << e.what() << '\n';
+        return statusUnusable;
+    }
+}

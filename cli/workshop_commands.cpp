@@ -1,0 +1,362 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/workshop_commands.h"
+
+#include "core/io/shipped.h"
+#include "core/io/storage.h"
+#include "core/io/workshop_file.h"
+#include "core/rules/board_code.h"
+#include "core/rules/table.h"
+#include "core/units/quantity.h"
+#include "core/workshop/judge.h"
+
+#include <algorithm>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace badger::cli {
+
+using units::format;
+using units::formatShort;
+using units::Unit;
+
+namespace {
+
+struct Opened {
+    workshop::Workshop workshop;
+    parts::Catalogue catalogue;
+};
+
+Result<Opened> open(const std::string &file)
+{
+    const auto text = io::readFile(file);
+    if (!text)
+        return tl::unexpected(text.error());
+    auto workshop = io::readWorkshop(*text);
+    if (!workshop) {
+        auto error = workshop.error();
+        error.where = file + ", " + error.where;
+        return tl::unexpected(error);
+    }
+    auto catalogue = io::catalogueOf(*workshop);
+    return Opened{std::move(*workshop), std::move(catalogue)};
+}
+
+template <class T> std::string names(const std::vector<T> &all)
+{
+    std::vector<std::string> list;
+    for (const auto &t : all)
+        list.push_back(t.name);
+    return list.empty() ? "none" : fmt::format("{}", fmt::join(list, ", "));
+}
+
+Result<const kit::Car *> carNamed(const Opened &o, const std::string &name)
+{
+    if (const auto *car = o.workshop.car(name))
+        return car;
+    return fail(Error::Kind::Missing, "--car", fmt::format("there is no car '{}'", name),
+                "use one of: " + names(o.workshop.cars));
+}
+
+Result<const rules::Program *> programOf(const Opened &o, const kit::Car &car)
+{
+    if (const auto *program = o.workshop.program(car.program))
+        return program;
+    return fail(Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
+                "choose one at the Rule station");
+}
+
+/// A car with its program, or why not.
+struct Picked {
+    kit::Car car;
+    rules::Program program;
+    Opened opened;
+};
+
+Result<Picked> pick(const std::string &file, const std::string &carName)
+{
+    auto opened = open(file);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    const auto car = carNamed(*opened, carName);
+    if (!car)
+        return tl::unexpected(car.error());
+    const auto program = programOf(*opened, **car);
+    if (!program)
+        return tl::unexpected(program.error());
+    return Picked{**car, **program, std::move(*opened)};
+}
+
+} // namespace
+
+Result<Answer> list(const std::string &file)
+{
+    const auto o = open(file);
+    if (!o)
+        return tl::unexpected(o.error());
+    Answer a;
+    std::vector<std::vector<std::string>> rows;
+    a.json = {{"name", o->workshop.name},
+              {"cars", Json::array()},
+              {"floors", Json::array()},
+              {"programs", Json::array()},
+              {"trials", Json::array()}};
+    for (const auto &car : o->workshop.cars) {
+        rows.push_back({"car", car.name, car.team,
+                        car.program.empty() ? "no program" : "runs '" + car.program + "'"});
+        a.json["cars"].push_back({{"name", car.name}, {"team", car.team}, {"program", car.program}});
+    }
+    for (const auto &floor : o->workshop.floors) {
+        rows.push_back({"floor", floor.name, floor.surface,
+                        formatShort(floor.air_degC, Unit::Celsius, 1)});
+        a.json["floors"].push_back({{"name", floor.name}, {"air_C", floor.air_degC}});
+    }
+    for (const auto &p : o->workshop.programs) {
+        rows.push_back({"program", p.name, fmt::format("version {}", p.version), ""});
+        a.json["programs"].push_back({{"name", p.name}, {"version", p.version}});
+    }
+    for (const auto &t : o->workshop.trials) {
+        rows.push_back({"trial", t.car, t.date,
+                        t.contact ? "contact"
+                        : t.gap_m ? format(*t.gap_m, Unit::Centimetre, 1) + " left"
+                                  : "no gap"});
+        a.json["trials"].push_back({{"car", t.car},
+                                    {"date", t.date},
+                                    {"gap_cm", orNull(t.gap_m, 100.0)},
+                                    {"contact", t.contact}});
+    }
+    a.text = fmt::format("{}\n", o->workshop.name) + aligned(rows);
+    return a;
+}
+
+Result<Answer> check(const std::string &file, const std::string &carName)
+{
+    const auto o = open(file);
+    if (!o)
+        return tl::unexpected(o.error());
+    std::vector<const kit::Car *> cars;
+    if (carName.empty()) {
+        for (const auto &car : o->workshop.cars)
+            cars.push_back(&car);
+    } else {
+        const auto car = carNamed(*o, carName);
+        if (!car)
+            return tl::unexpected(car.error());
+        cars.push_back(*car);
+    }
+    Answer a;
+    a.json = {{"cars", Json::array()}, {"findings", Json::array()}};
+    for (const auto *car : cars) {
+        const auto judgement = workshop::judge(o->workshop, o->catalogue, *car);
+        const auto all = judgement.all();
+        a.hasError |= hasError(all);
+        auto found = findingsJson(all);
+        for (auto &f : found) {
+            f["car"] = car->name;
+            a.json["findings"].push_back(f);
+        }
+        Json gates = Json::object();
+        for (const auto &g : judgement.gates)
+            gates[workshop::name(g.station)] = workshop::name(g.state);
+        a.json["cars"].push_back({{"name", car->name}, {"gates", gates}});
+        a.text += fmt::format("{}: {}\n", car->name,
+                              all.empty() ? "no findings"
+                                          : fmt::format("{} finding{}", all.size(),
+                                                        all.size() == 1 ? "" : "s"));
+        a.text += findingsText(all);
+        for (const auto &fine : judgement.wire.fine)
+            a.why += fmt::format("{}: fine: {}\n", car->name, fine);
+        for (const auto &fine : judgement.rule.fine)
+            a.why += fmt::format("{}: fine: {}\n", car->name, fine);
+    }
+    return a;
+}
+
+namespace {
+
+std::string actionWord(const rules::Program &program, const rules::Row &row)
+{
+    for (const auto &cell : row.cells)
+        if (cell.kind == rules::CellKind::Hole)
+            return "no rule";
+    const auto *state = program.state(row.to());
+    return state ? rules::word(rules::actOf(state->motion)) : "depends on the state before";
+}
+
+bool holds(const rules::Row &row, bool (*wrong)(const rules::Cell &))
+{
+    return std::any_of(row.cells.begin(), row.cells.end(), wrong);
+}
+
+Json runJson(const rules::Program &program, const rules::Run &run)
+{
+    return {{"from", run.first},
+            {"to", run.last},
+            {"action", actionWord(program, *run.row)},
+            {"state", run.row->to()},
+            {"counts_as_none", run.row->countsAsNone}};
+}
+
+} // namespace
+
+Result<Answer> table(const std::string &file, const std::string &carName,
+                     const std::string &readingName)
+{
+    const auto p = pick(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto &program = p->program;
+    if (program.readings.empty())
+        return fail(Error::Kind::Missing, "program '" + program.name + "'", "it reads nothing", "");
+    const auto reading = readingName.empty() ? program.readings.front().name : readingName;
+    const auto t = rules::table(program, reading);
+    if (!t)
+        return tl::unexpected(t.error());
+    Answer a;
+    const auto unit = std::string(units::info(t->unit).symbol);
+    a.json = {{"reading", reading},       {"unit", unit},
+              {"rows", Json::array()},    {"runs", Json::array()},
+              {"none", actionWord(program, t->none)}, {"holes", Json::array()},
+              {"overlaps", Json::array()}};
+    std::vector<std::vector<std::string>> lines;
+    for (const auto &row : t->rows)
+        a.json["rows"].push_back({{"reading", *row.number}, {"action", actionWord(program, row)}});
+    const auto isHole = [](const rules::Cell &c) { return c.kind == rules::CellKind::Hole; };
+    const auto isOverlap = [](const rules::Cell &c) { return c.overlap; };
+    for (const auto &run : rules::runs(*t)) {
+        const auto range = run.first == run.last ? fmt::format("{} {}", run.first, unit)
+                                                 : fmt::format("{}..{} {}", run.first, run.last, unit);
+        lines.push_back({range, actionWord(program, *run.row),
+                         rules::explain(program, reading, *run.row, double(run.first))});
+        a.json["runs"].push_back(runJson(program, run));
+        if (holds(*run.row, isHole))
+            a.json["holes"].push_back({{"from", run.first}, {"to", run.last}});
+        if (holds(*run.row, isOverlap))
+            a.json["overlaps"].push_back({{"from", run.first}, {"to", run.last}});
+    }
+    lines.push_back({"none", actionWord(program, t->none),
+                     rules::explain(program, reading, t->none, std::nullopt)});
+    a.text = aligned(lines);
+    a.hasError = !a.json["holes"].empty();
+    return a;
+}
+
+Result<Answer> budget(const std::string &file, const std::string &carName)
+{
+    const auto p = pick(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto b = workshop::budgetOf(p->opened.catalogue, p->car, p->program);
+    if (!b)
+        return tl::unexpected(b.error());
+    Answer a;
+    std::vector<std::vector<std::string>> rows = {
+        {"", "threshold", format(b->setup.threshold_m, Unit::Centimetre, 2), "",
+         "value '" + b->valueName + "' of the program"}};
+    auto terms = Json::array();
+    for (const auto &t : b->terms) {
+        rows.push_back({"−", t.name, format(t.worst_m, Unit::Centimetre, 2), t.how, t.from});
+        terms.push_back({{"key", t.key},
+                         {"worst_cm", t.worst_m * 100.0},
+                         {"typical_cm", t.typical_m * 100.0},
+                         {"how", t.how},
+                         {"from", t.from}});
+    }
+    rows.push_back(
+        {"=", "gap at worst", format(b->budget.worstGap_m, Unit::Centimetre, 2), "", ""});
+    a.text = fmt::format("{} halts: {} left at worst, {} as a rule\n", p->car.name,
+                         format(b->budget.worstGap_m, Unit::Centimetre, 2),
+                         format(b->budget.typicalGap_m, Unit::Centimetre, 2)) +
+             aligned(rows);
+    if (b->leastThreshold_m)
+        a.text += fmt::format("least threshold for {} left: {}\n",
+                              formatShort(*p->car.wantedGap_m, Unit::Centimetre, 2),
+                              format(*b->leastThreshold_m, Unit::Centimetre, 2));
+    if (b->greatestSpeed_mps)
+        a.text += fmt::format("greatest speed for that gap: {}\n",
+                              format(*b->greatestSpeed_mps, Unit::MetrePerSecond, 3));
+    a.json = {{"gap_cm", b->budget.worstGap_m * 100.0},
+              {"typical_gap_cm", b->budget.typicalGap_m * 100.0},
+              {"threshold_cm", b->setup.threshold_m * 100.0},
+              {"effective_edge_cm", orNull(b->edge_m, 100.0)},
+              {"speed_m_s", b->setup.speed_mps},
+              {"loop_ms", b->setup.loop_s * 1000.0},
+              {"terms", terms},
+              {"wanted_gap_cm", orNull(p->car.wantedGap_m, 100.0)},
+              {"least_threshold_cm", orNull(b->leastThreshold_m, 100.0)},
+              {"greatest_speed_m_s", orNull(b->greatestSpeed_mps, 1.0)}};
+    a.hasError = b->budget.worstGap_m < 0.0;
+    return a;
+}
+
+Result<Answer> code(const std::string &file, const std::string &carName, const std::string &folder)
+{
+    const auto p = pick(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto written = rules::boardCode(p->program, p->car, p->opened.catalogue,
+                                          p->opened.workshop.name);
+    if (!written)
+        return tl::unexpected(written.error());
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error)
+        return fail(Error::Kind::Storage, folder, "the folder cannot be made: " + error.message(),
+                    "choose a folder you may write to");
+    Answer a;
+    a.json = {{"files", Json::array()}, {"version", p->program.version}};
+    for (const auto &f : written->files) {
+        const auto path = (std::filesystem::path(folder) / f.name).string();
+        if (const auto saved = io::saveFile(path, f.text); !saved)
+            return tl::unexpected(saved.error());
+        a.text += path + "\n";
+        a.json["files"].push_back(path);
+    }
+    return a;
+}
+
+namespace {
+
+const char *word(trial::Outcome outcome)
+{
+    static constexpr const char *words[] = {"stopped", "contact", "still-driving", "never-moved",
+                                            "left-floor"};
+    return words[static_cast<size_t>(outcome)];
+}
+
+} // namespace
+
+Result<Answer> trial(const std::string &file, const std::string &carName,
+                     const std::string &floorName, std::uint64_t seed, const std::string &traceFile)
+{
+    const auto p = pick(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto *floor = p->opened.workshop.floor(floorName);
+    if (floor == nullptr)
+        return fail(Error::Kind::Missing, "--floor",
+                    fmt::format("there is no floor '{}'", floorName),
+                    "use one of: " + names(p->opened.workshop.floors));
+    const auto run =
+        workshop::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
+    if (!run)
+        return tl::unexpected(run.error());
+    if (!traceFile.empty())
+        if (const auto saved = io::saveFile(traceFile, trial::traceCsv(*run)); !saved)
+            return tl::unexpected(saved.error());
+    Answer a;
+    a.text = trial::verdict(*run) + "\n";
+    a.json = {{"verdict", trial::verdict(*run)},
+              {"outcome", word(run->outcome)},
+              {"contact", run->outcome == trial::Outcome::Contact},
+              {"gap_cm", run->gap_m * 100.0},
+              {"end_s", run->end_s},
+              {"pings", run->pings.size()},
+              {"deciding_ping", run->deciding < 0 ? Json(nullptr) : Json(run->deciding + 1)},
+              {"seed", seed},
+              {"fingerprint", fmt::format("{:016x}", trial::fingerprint(*run))}};
+    a.hasError = run->outcome == trial::Outcome::Contact;
+    return a;
+}
+
+} // namespace badger::cli

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Calls on a workshop file.
+#pragma once
+
+#include "cli/answer.h"
+
+#include <cstdint>
+#include <string>
+
+namespace badger::cli {
+
+Result<Answer> list(const std::string &file);
+/// `car` empty: every car.
+Result<Answer> check(const std::string &file, const std::string &car);
+/// `reading` empty: the program's first.
+Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
+Result<Answer> budget(const std::string &file, const std::string &car);
+/// Writes the board program into a folder, which is made where it is missing.
+Result<Answer> code(const std::string &file, const std::string &car, const std::string &folder);
+Result<Answer> trial(const std::string &file, const std::string &car, const std::string &floor,
+                     std::uint64_t seed, const std::string &traceFile);
+
+} // namespace badger::cli
