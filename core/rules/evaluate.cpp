@@ -176,7 +176,11 @@ Numbers filtered(const Program &program, Memory &memory, const Numbers &raw)
 
 Pass decide(const Program &program, Memory &memory, const Numbers &raw)
 {
-    const auto heard = filtered(program, memory, raw);
+    return decideSettled(program, memory, filtered(program, memory, raw));
+}
+
+Pass decideSettled(const Program &program, Memory &memory, const Numbers &heard)
+{
     const auto settled = settle(program, memory.lastGood, heard);
     for (const auto &[name, number] : heard)
         if (number)

@@ -68,6 +68,9 @@ std::optional<double> medianOf(const std::vector<double> &recent);
 /// One pass of a complete program (nothing unset, nothing broken). `memory` is updated.
 Pass decide(const Program &program, Memory &memory, const Numbers &numbers);
 
+/// The same for numbers that have been through the median already; `recent` is not touched.
+Pass decideSettled(const Program &program, Memory &memory, const Numbers &numbers);
+
 /// Every rule that matches at these numbers in `state`, whether or not an earlier one ends the
 /// pass: for finding overlaps.
 std::vector<Fired> matching(const Program &program, const std::string &state,

@@ -21,12 +21,9 @@ namespace {
 
 Cell cellAt(const Program &program, const std::string &from, const Numbers &numbers)
 {
-    auto single = program; // the median needs a history; a table is about one settled number
-    for (auto &r : single.readings)
-        r.medianOf = 1;
     Memory memory{from, {}, {}};
-    const auto pass = decide(single, memory, numbers);
-    Cell cell{from, pass.state, CellKind::Action, matching(single, from, numbers), false};
+    const auto pass = decideSettled(program, memory, numbers);
+    Cell cell{from, pass.state, CellKind::Action, matching(program, from, numbers), false};
     switch (pass.why) {
     case Why::Rules:
         break;

@@ -1,0 +1,116 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document/document.h"
+
+#include "core/io/shipped.h"
+#include "core/io/workshop_file.h"
+
+#include <QFileInfo>
+#include <utility>
+
+namespace badger::app {
+
+Document::Document(QObject *parent) : QObject(parent), m_catalogue(io::shippedCatalogue())
+{
+    connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::titleChanged);
+    startEmpty();
+}
+
+QString Document::title() const
+{
+    const auto name = QString::fromStdString(m_workshop.name);
+    return name.isEmpty() ? tr("Untitled workshop") : name;
+}
+
+void Document::take(workshop::Workshop workshop, const QString &path,
+                    std::optional<io::ContentMark> mark)
+{
+    m_undo.clear();
+    m_workshop = std::move(workshop);
+    m_catalogue = io::catalogueOf(m_workshop);
+    m_path = path;
+    m_mark = mark;
+    emit reset();
+    emit changed();
+    emit titleChanged();
+}
+
+void Document::startEmpty()
+{
+    workshop::Workshop empty;
+    empty.name = "New workshop";
+    take(std::move(empty), {}, std::nullopt);
+}
+
+void Document::startDemo()
+{
+    auto demo = io::readWorkshop(io::demoWorkshop());
+    Q_ASSERT_X(demo, "startDemo", "the shipped demo workshop is read by its own tests");
+    take(std::move(*demo), {}, std::nullopt);
+}
+
+Result<void> Document::open(const QString &path)
+{
+    const auto file = path.toStdString();
+    const auto text = io::readFile(file);
+    if (!text)
+        return tl::unexpected(text.error());
+    auto workshop = io::readWorkshop(*text);
+    if (!workshop) {
+        auto error = workshop.error();
+        error.where = QFileInfo(path).fileName().toStdString() + ", " + error.where;
+        return tl::unexpected(error);
+    }
+    take(std::move(*workshop), QFileInfo(path).absoluteFilePath(), io::markOf(*text));
+    return {};
+}
+
+void Document::openRecovered(workshop::Workshop workshop, const QString &path)
+{
+    std::optional<io::ContentMark> mark;
+    if (const auto text = io::readFile(path.toStdString()); !path.isEmpty() && text)
+        mark = io::markOf(*text);
+    take(std::move(workshop), path, mark);
+    m_undo.resetClean();
+    emit titleChanged();
+}
+
+Result<void> Document::write(const QString &path, std::optional<io::ContentMark> expected)
+{
+    const auto saved =
+        io::saveFile(path.toStdString(), io::writeWorkshop(m_workshop), expected);
+    if (!saved)
+        return tl::unexpected(saved.error());
+    m_path = QFileInfo(path).absoluteFilePath();
+    m_mark = *saved;
+    m_undo.setClean();
+    emit titleChanged();
+    return {};
+}
+
+Result<void> Document::save(IfChanged ifChanged)
+{
+    if (m_path.isEmpty())
+        return fail(Error::Kind::Missing, title().toStdString(), "it has no file yet",
+                    "save it under a name");
+    return write(m_path, ifChanged == IfChanged::Refuse ? m_mark : std::nullopt);
+}
+
+Result<void> Document::saveAs(const QString &path) { return write(path, std::nullopt); }
+
+bool Document::changedOnDisk() const
+{
+    if (m_path.isEmpty() || !m_mark)
+        return false;
+    const auto text = io::readFile(m_path.toStdString());
+    return !text || io::markOf(*text) != *m_mark;
+}
+
+workshop::Workshop Document::exchange(workshop::Workshop workshop)
+{
+    std::swap(m_workshop, workshop);
+    m_catalogue = io::catalogueOf(m_workshop);
+    emit changed();
+    return workshop;
+}
+
+} // namespace badger::app

@@ -1,0 +1,110 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document/document.h"
+#include "app/document/recovery.h"
+#include "app/shell/main_window.h"
+#include "app/shell/session.h"
+#include "app/theme/theme.h"
+#include "app/tour/tour.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QStandardPaths>
+#include <QStyleFactory>
+#include <QTextStream>
+#include <QTimer>
+
+using namespace badger::app;
+
+namespace {
+
+struct Options {
+    QString file;
+    QString play;
+    QString pictures;
+    QString suffix;
+    QSize size{1280, 800};
+    Theme::Palette palette = Theme::Palette::Light;
+    bool empty = false;
+};
+
+Options read(const QCoreApplication &application)
+{
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Thresholds, wiring and stopping distances of small robot cars");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("file", "A workshop; without one the demo opens.", "[file]");
+    const QCommandLineOption play("play", "Play the demo's main job, store pictures in <folder> and "
+                                          "end.", "folder");
+    const QCommandLineOption pictures("pictures", "Store a picture of every station in <folder> and "
+                                                  "end.", "folder");
+    const QCommandLineOption suffix("suffix", "Ending of the pictures' names.", "text");
+    const QCommandLineOption size("size", "Size of the window, as 1280x800.", "size", "1280x800");
+    const QCommandLineOption palette("palette", "light, dark or projector.", "name", "light");
+    const QCommandLineOption empty("empty", "Begin with an empty workshop.");
+    parser.addOptions({play, pictures, suffix, size, palette, empty});
+    parser.process(application);
+    Options o;
+    o.file = parser.positionalArguments().value(0);
+    o.play = parser.value(play);
+    o.pictures = parser.value(pictures);
+    o.suffix = parser.value(suffix);
+    o.empty = parser.isSet(empty);
+    const auto sides = parser.value(size).split('x');
+    const int width = sides.value(0).toInt();
+    const int height = sides.value(1).toInt();
+    const auto name = parser.value(palette);
+    const QStringList names = {"light", "dark", "projector"};
+    if (sides.size() != 2 || width < 400 || height < 300 || width > 8000 || height > 8000 ||
+        !names.contains(name)) {
+        QTextStream(stderr) << "swift-badger: --size takes WIDTHxHEIGHT from 400x300 on, --palette "
+                               "takes light, dark or projector\n";
+        std::exit(2);
+    }
+    o.size = QSize(width, height);
+    o.palette = static_cast<Theme::Palette>(names.indexOf(name));
+    return o;
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("swift-badger");
+    QApplication::setOrganizationName("swift-badger");
+    QApplication::setApplicationDisplayName("Swift Badger");
+    QApplication::setApplicationVersion(BADGER_VERSION);
+    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    const auto options = read(application);
+    if (!Theme::loadFonts())
+        QTextStream(stderr) << "swift-badger: an embedded font could not be loaded\n";
+
+    Theme theme;
+    theme.apply(application);
+    Document document;
+    Session session(document);
+    Recovery recovery(document,
+                      QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
+                          "/recovery");
+    if (!options.empty)
+        document.startDemo();
+    MainWindow window(document, session, recovery, theme);
+    window.resize(options.size);
+    if (options.palette != Theme::Palette::Light)
+        window.setPalette(options.palette);
+    window.show();
+
+    const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();
+    if (!options.file.isEmpty())
+        window.openFile(options.file);
+    if (scripted) {
+        const bool done = options.play.isEmpty()
+                              ? takePictures(window, session, options.pictures, options.suffix)
+                              : playDemo(window, document, session, options.play);
+        return done ? 0 : 1;
+    }
+    recovery.start();
+    QTimer::singleShot(0, &window, [&window] { window.offerRecovered(); });
+    return QApplication::exec();
+}

@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The board program, as it is written; lines of what is picked are lit.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "core/rules/board_code.h"
+
+#include <Qsci/qsciscintilla.h>
+
+class QsciLexerCPP;
+
+namespace badger::app {
+
+class CodeView final : public QsciScintilla
+{
+    Q_OBJECT
+public:
+    explicit CodeView(const Theme &theme, QWidget *parent = nullptr);
+    void show(const rules::BoardCode &code);
+    /// In place of a program: why there is none.
+    void showReason(const QString &reason);
+    /// Lights every line with this tag and scrolls to the first.
+    void light(const QString &tag);
+    void applyTheme();
+
+private:
+    const Theme &m_theme;
+    QsciLexerCPP *m_lexer;
+    rules::BoardCode m_code;
+    QString m_tag;
+};
+
+} // namespace badger::app

@@ -1,0 +1,408 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/distance_ruler.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/marks.h"
+#include "core/sense/ultrasonic.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+namespace badger::app {
+
+using units::Unit;
+
+namespace {
+
+/// Heights of the parts, in pixels at bench size, from the top.
+constexpr qreal labelTop = 2;
+constexpr qreal carMiddle = 84;
+constexpr qreal bandTop = 140;
+constexpr qreal bandHeight = 34;
+constexpr qreal scaleBottom = 200;
+constexpr qreal budgetTop = 210;
+constexpr qreal budgetHeight = 17;
+constexpr qreal fullHeight = 262;
+constexpr qreal boardWidth = 16;
+
+QString text(double m, Unit unit, int decimals)
+{
+    return QString::fromStdString(units::formatShort(m, unit, decimals));
+}
+
+} // namespace
+
+DistanceRuler::DistanceRuler(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+QSize DistanceRuler::sizeHint() const
+{
+    return {qRound(700 * m_theme.scale()), qRound(fullHeight * m_theme.scale())};
+}
+
+QSize DistanceRuler::minimumSizeHint() const
+{
+    return {300, qRound(fullHeight * m_theme.scale())};
+}
+
+void DistanceRuler::show(RulerContent content)
+{
+    m_content = std::move(content);
+    setAccessibleName(tr("Distance ruler"));
+    if (m_content.threshold_m)
+        setAccessibleDescription(
+            tr("threshold %1").arg(text(*m_content.threshold_m, m_content.unit, 2)));
+    updateGeometry();
+    update();
+}
+
+qreal DistanceRuler::x(double distance_m) const
+{
+    const qreal left = (boardWidth + 2) * m_theme.scale();
+    const qreal right = width() - 46 * m_theme.scale();
+    return left + (right - left) * distance_m / m_content.limit_m;
+}
+
+double DistanceRuler::distance(qreal px) const
+{
+    const qreal left = x(0.0);
+    return (px - left) / (x(1.0) - left);
+}
+
+QPointF DistanceRuler::pointOf(double distance_m) const
+{
+    return {x(distance_m), (labelTop + 12) * m_theme.scale()};
+}
+
+bool DistanceRuler::onHandle(QPointF at) const
+{
+    if (!m_content.threshold_m)
+        return false;
+    const qreal s = m_theme.scale();
+    return std::abs(at.x() - x(*m_content.threshold_m)) < 12 * s &&
+           at.y() < (bandTop + bandHeight) * s;
+}
+
+void DistanceRuler::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    paintBoard(p);
+    if (const auto &b = m_content.budget) {
+        const double stops_m = b->setup.threshold_m - m_content.setBack_m;
+        if (stops_m > 0.0)
+            paintCar(p, stops_m, false, {});
+        paintCar(p, std::max(0.0, b->budget.worstGap_m), true,
+                 b->budget.worstGap_m < 0.0 ? tr("contact") : tr("at rest"));
+    }
+    paintBands(p);
+    paintScale(p);
+    paintBudget(p);
+    paintHandle(p);
+    if (hasFocus()) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
+        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+    }
+}
+
+void DistanceRuler::paintBoard(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const QRectF board(x(0.0) - boardWidth * s, 18 * s, boardWidth * s,
+                       (scaleBottom - 18) * s);
+    hatch(p, board, m_theme.color(Tone::Ink2), 7 * s);
+    p.setPen(QPen(m_theme.color(Tone::Ink), 2));
+    p.drawLine(board.topRight(), board.bottomRight());
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.drawText(QPointF(x(0.0) + 6 * s, 30 * s), tr("board"));
+}
+
+void DistanceRuler::paintCar(QPainter &p, double nose_m, bool solid, const QString &word) const
+{
+    const auto &g = m_content.car;
+    if (g.length_m <= 0.0)
+        return;
+    const qreal s = m_theme.scale();
+    const qreal perMetre = x(1.0) - x(0.0);
+    const qreal middle = carMiddle * s;
+    // To scale along the ruler; across, no more than the room there is.
+    const qreal across = std::min<qreal>(g.width_m * perMetre, 82 * s) / g.width_m;
+    const QRectF deck(x(nose_m), middle - g.width_m * across * 0.36, g.length_m * perMetre,
+                      g.width_m * across * 0.72);
+    p.save();
+    if (solid) {
+        const qreal reach = (nose_m + m_content.setBack_m);
+        const qreal half = std::tan(m_content.halfAngle_rad) * reach * across;
+        QPainterPath beam;
+        beam.moveTo(x(nose_m + m_content.setBack_m), middle);
+        beam.lineTo(x(0.0), middle - half);
+        beam.lineTo(x(0.0), middle + half);
+        beam.closeSubpath();
+        auto tide = m_theme.color(Tone::Tide);
+        tide.setAlphaF(0.16f);
+        p.fillPath(beam, tide);
+    }
+    QPen pen(m_theme.color(solid ? Tone::Ink : Tone::Ink2), m_theme.line(),
+             solid ? Qt::SolidLine : Qt::DashLine);
+    p.setPen(pen);
+    p.setBrush(solid ? QBrush(m_theme.color(Tone::Sheet)) : QBrush(Qt::NoBrush));
+    const qreal axle = x(nose_m + g.axleToNose_m);
+    const qreal wheelLength = 0.065 * perMetre;
+    const qreal wheelWidth = 9 * s;
+    for (const qreal side : {-1.0, 1.0}) {
+        const qreal y = middle + side * g.width_m * across / 2.0;
+        p.drawRoundedRect(QRectF(axle - wheelLength / 2, side < 0 ? y : y - wheelWidth, wheelLength,
+                                 wheelWidth),
+                          2, 2);
+    }
+    p.drawRoundedRect(deck, 8 * s, 8 * s);
+    p.drawRoundedRect(QRectF(deck.right() - 26 * s, middle - 4 * s, 16 * s, 8 * s), 4 * s, 4 * s);
+    if (solid) {
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(deck.adjusted(12 * s, 0, -30 * s, 0), Qt::AlignVCenter | Qt::AlignLeft, word);
+    }
+    p.restore();
+}
+
+void DistanceRuler::paintBands(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto ink = m_theme.color(Tone::Ink);
+    for (const auto &band : m_content.bands) {
+        const QRectF area(x(band.from_m), bandTop * s, x(band.to_m) - x(band.from_m),
+                          bandHeight * s);
+        const auto to = band.row.to();
+        const auto *state = m_content.program.state(to);
+        const bool hole =
+            std::any_of(band.row.cells.begin(), band.row.cells.end(), [](const rules::Cell &c) {
+                return c.kind == rules::CellKind::Hole;
+            });
+        if (state && !hole)
+            p.fillRect(area, m_theme.color(rules::actOf(state->motion)));
+        else
+            hatch(p, area, m_theme.color(hole ? Tone::Brick : Tone::Ink2), 6 * s);
+        const QString word = hole    ? tr("no rule")
+                             : state ? QString::fromStdString(state->name)
+                                     : tr("goes on");
+        p.setFont(m_theme.text(Type::Body, true));
+        if (p.fontMetrics().horizontalAdvance(word) + 8 < area.width()) {
+            p.setPen(ink);
+            p.drawText(area, Qt::AlignCenter, word);
+        }
+    }
+    if (m_content.bands.empty()) {
+        const QRectF area(x(0.0), bandTop * s, x(m_content.limit_m) - x(0.0), bandHeight * s);
+        hatch(p, area, m_theme.color(Tone::Ink2), 7 * s);
+        p.setFont(m_theme.text(Type::Body, true));
+        const auto word = tr(" nothing decided yet ");
+        const qreal w = p.fontMetrics().horizontalAdvance(word);
+        p.fillRect(QRectF(area.center().x() - w / 2, area.top() + 6 * s, w, area.height() - 12 * s),
+                   m_theme.color(Tone::Paper));
+        p.setPen(ink);
+        p.drawText(area, Qt::AlignCenter, word);
+    }
+    if (m_content.deadZone_m > 0.0) {
+        const QRectF dead(x(0.0), bandTop * s, x(m_content.deadZone_m) - x(0.0), bandHeight * s);
+        hatch(p, dead, m_theme.color(Tone::Ink), 5 * s);
+    }
+}
+
+void DistanceRuler::paintScale(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const double unit_m = units::info(m_content.unit).inSi;
+    const double wanted = m_content.limit_m / unit_m / 6.0; // about six numbers fit well
+    const double magnitude = std::pow(10.0, std::floor(std::log10(wanted)));
+    double major = 10.0;
+    for (const double step : {1.0, 2.0, 5.0, 10.0})
+        if (step * magnitude >= wanted) {
+            major = step * magnitude;
+            break;
+        }
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+    p.setFont(m_theme.text(Type::Small));
+    const qreal top = (bandTop + bandHeight) * s;
+    const int steps = static_cast<int>(std::floor(m_content.limit_m / unit_m / major * 4 + 1e-9));
+    for (int i = 0; i <= steps; ++i) {
+        const double value = major * i / 4.0;
+        const bool numbered = i % 4 == 0;
+        const qreal px = x(value * unit_m);
+        p.drawLine(QPointF(px, top), QPointF(px, top + (numbered ? 9 : i % 2 ? 4 : 6) * s));
+        if (!numbered)
+            continue;
+        auto label = QString::fromStdString(units::plain(value, 1));
+        if (i == 0)
+            label += QStringLiteral(" ") + units::info(m_content.unit).symbol;
+        const qreal w = p.fontMetrics().horizontalAdvance(label);
+        p.drawText(QPointF(i == 0 ? px + 2 : px - w / 2, top + 22 * s), label);
+    }
+    if (m_content.reading_m && *m_content.reading_m <= m_content.limit_m) {
+        const qreal px = x(*m_content.reading_m);
+        QPainterPath pin;
+        pin.moveTo(px, top - 1);
+        pin.lineTo(px - 5 * s, top + 8 * s);
+        pin.lineTo(px + 5 * s, top + 8 * s);
+        pin.closeSubpath();
+        p.fillPath(pin, m_theme.color(Tone::Tide));
+    }
+}
+
+void DistanceRuler::paintBudget(QPainter &p) const
+{
+    if (!m_content.budget)
+        return;
+    const qreal s = m_theme.scale();
+    const auto &b = *m_content.budget;
+    const qreal top = budgetTop * s;
+    const qreal height = budgetHeight * s;
+    const double gap = b.budget.worstGap_m;
+    p.setFont(m_theme.text(Type::Body, true));
+    if (gap > 0.0) {
+        const QRectF rest(x(0.0), top, x(gap) - x(0.0), height);
+        p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+        p.setBrush(m_theme.color(Tone::Sheet));
+        p.drawRect(rest);
+        p.setPen(m_theme.color(Tone::Tide));
+        const auto word =
+            tr("%1 left").arg(QString::fromStdString(units::format(gap, m_content.unit, 1)));
+        const bool fits = p.fontMetrics().horizontalAdvance(word) + 6 < rest.width();
+        p.drawText(fits ? rest : rest.translated(rest.width() + 4, 0),
+                   fits ? int(Qt::AlignCenter) : int(Qt::AlignVCenter | Qt::TextDontClip), word);
+    }
+    // The terms, from the resting place outwards to the threshold.
+    static const std::array<std::pair<const char *, rules::Act>, 4> tones = {{
+        {"set_back", rules::Act::Stand},
+        {"sensor_error", rules::Act::Stand},
+        {"roll_out", rules::Act::Back},
+        {"latency", rules::Act::Turn},
+    }};
+    p.setFont(m_theme.text(Type::Small));
+    double at_m = std::max(0.0, gap);
+    qreal labelRight = x(0.0) - 8;
+    for (const auto &[key, tone] : tones) {
+        const auto term = std::find_if(b.terms.begin(), b.terms.end(),
+                                       [&](const auto &t) { return t.key == key; });
+        if (term == b.terms.end() || term->worst_m <= 0.0)
+            continue;
+        const QRectF area(x(at_m), top, std::max(1.0, x(at_m + term->worst_m) - x(at_m)), height);
+        p.fillRect(area, m_theme.color(tone));
+        p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(area);
+        const auto label = QStringLiteral("%1 %2").arg(
+            QString::fromStdString(term->name),
+            QString::fromStdString(
+                units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
+        const qreal w = p.fontMetrics().horizontalAdvance(label);
+        const qreal left = std::max(labelRight + 12 * s, area.center().x() - w / 2);
+        p.drawLine(QPointF(area.center().x(), top + height),
+                   QPointF(std::clamp(area.center().x(), left, left + w), top + height + 11 * s));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(QPointF(left, top + height + 25 * s), label);
+        labelRight = left + w;
+        at_m += term->worst_m;
+    }
+}
+
+void DistanceRuler::paintHandle(QPainter &p) const
+{
+    if (!m_content.threshold_m)
+        return;
+    const qreal s = m_theme.scale();
+    const qreal px = x(*m_content.threshold_m);
+    const auto ochre = m_theme.color(Tone::Ochre);
+    p.setPen(QPen(ochre, 2.2 * s));
+    p.drawLine(QPointF(px, 16 * s), QPointF(px, (bandTop + bandHeight) * s));
+    QPainterPath grip;
+    grip.moveTo(px - 9 * s, labelTop * s);
+    grip.lineTo(px + 9 * s, labelTop * s);
+    grip.lineTo(px + 9 * s, (labelTop + 14) * s);
+    grip.lineTo(px, (labelTop + 21) * s);
+    grip.lineTo(px - 9 * s, (labelTop + 14) * s);
+    grip.closeSubpath();
+    p.fillPath(grip, ochre);
+
+    p.setFont(m_theme.text(Type::Lead, true));
+    const auto label = (m_content.inclusive ? QStringLiteral("≤ ") : QStringLiteral("< ")) +
+                       text(*m_content.threshold_m, m_content.unit, 2);
+    const qreal w = p.fontMetrics().horizontalAdvance(label);
+    p.setFont(m_theme.text(Type::Small));
+    QString aside;
+    if (const auto &b = m_content.budget; b && b->edge_m && *b->edge_m > *m_content.threshold_m)
+        aside = tr("whole numbers: acts just under %1").arg(text(*b->edge_m, m_content.unit, 2));
+    const qreal asideWidth = p.fontMetrics().horizontalAdvance(aside);
+    // To the right of the grip, or to the left where there is no room.
+    const qreal all = w + (aside.isEmpty() ? 0 : asideWidth + 18 * s);
+    const qreal left = px + 16 * s + all < width() ? px + 16 * s : px - 16 * s - all;
+    p.setFont(m_theme.text(Type::Lead, true));
+    p.setPen(ochre);
+    p.drawText(QPointF(left, (labelTop + 16) * s), label);
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.drawText(QPointF(left + w + 18 * s, (labelTop + 15) * s), aside);
+}
+
+void DistanceRuler::mousePressEvent(QMouseEvent *event)
+{
+    if (event->button() == Qt::LeftButton && onHandle(event->position()))
+        m_drag = nextDrag();
+}
+
+void DistanceRuler::mouseMoveEvent(QMouseEvent *event)
+{
+    setCursor(m_drag >= 0 || onHandle(event->position()) ? Qt::SplitHCursor : Qt::ArrowCursor);
+    if (m_drag < 0)
+        return;
+    const double step = m_content.step_m;
+    const double raw = distance(event->position().x());
+    const double snapped = std::clamp(std::round(raw / step) * step, step,
+                                      std::floor(m_content.limit_m / step + 1e-9) * step);
+    emit thresholdMoved(snapped, m_drag);
+}
+
+void DistanceRuler::mouseReleaseEvent(QMouseEvent *) { m_drag = -1; }
+
+void DistanceRuler::focusInEvent(QFocusEvent *event)
+{
+    m_keyDrag = nextDrag();
+    QWidget::focusInEvent(event);
+}
+
+void DistanceRuler::keyPressEvent(QKeyEvent *event)
+{
+    if (!m_content.threshold_m)
+        return QWidget::keyPressEvent(event);
+    const double step = m_content.step_m;
+    double wanted = *m_content.threshold_m;
+    switch (event->key()) {
+    case Qt::Key_Left:
+        wanted -= step;
+        break;
+    case Qt::Key_Right:
+        wanted += step;
+        break;
+    case Qt::Key_PageDown:
+        wanted -= 5 * step;
+        break;
+    case Qt::Key_PageUp:
+        wanted += 5 * step;
+        break;
+    default:
+        return QWidget::keyPressEvent(event);
+    }
+    wanted = std::round(wanted / step) * step;
+    if (wanted >= step && wanted <= m_content.limit_m)
+        emit thresholdMoved(wanted, m_keyDrag);
+}
+
+} // namespace badger::app

@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/reading_grid.h"
+
+#include "app/widgets/marks.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+
+namespace badger::app {
+
+namespace {
+constexpr int noneCells = 2; ///< "none" is as wide as two
+} // namespace
+
+ReadingGrid::ReadingGrid(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Preferred);
+    policy.setHeightForWidth(true);
+    setSizePolicy(policy);
+    setAccessibleName(tr("Table of every reading"));
+}
+
+QSizeF ReadingGrid::cellSize() const { return {27 * m_theme.scale(), 19 * m_theme.scale()}; }
+
+int ReadingGrid::columns(int width) const
+{
+    return std::max(4, static_cast<int>(width / cellSize().width()));
+}
+
+int ReadingGrid::count() const
+{
+    return m_table ? static_cast<int>(m_table->rows.size()) + 1 : 0;
+}
+
+int ReadingGrid::heightForWidth(int width) const
+{
+    const int n = columns(width);
+    const int cells = count() == 0 ? 0 : count() - 1 + noneCells;
+    return qRound((cells + n - 1) / n * cellSize().height()) + 2;
+}
+
+QSize ReadingGrid::sizeHint() const { return {360, heightForWidth(360)}; }
+
+void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table> table)
+{
+    m_program = program;
+    m_table = std::move(table);
+    if (m_picked >= count())
+        m_picked = -1;
+    updateGeometry();
+    update();
+}
+
+const rules::Row &ReadingGrid::row(int cell) const
+{
+    const auto i = static_cast<size_t>(cell);
+    return i < m_table->rows.size() ? m_table->rows[i] : m_table->none;
+}
+
+QRectF ReadingGrid::cellArea(int cell) const
+{
+    const auto size = cellSize();
+    const int n = columns(width());
+    const bool none = cell == count() - 1;
+    int at = cell;
+    if (none && n - at % n < noneCells) // does not fit at the end of the line
+        at += n - at % n;
+    return {at % n * size.width(), at / n * size.height(), size.width() * (none ? noneCells : 1),
+            size.height()};
+}
+
+void ReadingGrid::paintEvent(QPaintEvent *event)
+{
+    QPainter p(this);
+    if (!m_table) {
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(rect(), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap,
+                   tr("The table appears when every value is chosen."));
+        return;
+    }
+    p.setFont(m_theme.text(Type::Small));
+    for (int i = 0; i < count(); ++i) {
+        const auto area = cellArea(i);
+        if (!area.intersects(event->rect()))
+            continue;
+        const auto &r = row(i);
+        const auto inner = area.adjusted(0.5, 0.5, -1, -1);
+        const auto *state = m_program.state(r.to());
+        const bool hole = std::any_of(r.cells.begin(), r.cells.end(), [](const rules::Cell &c) {
+            return c.kind == rules::CellKind::Hole;
+        });
+        const bool overlap = std::any_of(r.cells.begin(), r.cells.end(),
+                                         [](const rules::Cell &c) { return c.overlap; });
+        if (state && !hole)
+            p.fillRect(inner, m_theme.color(rules::actOf(state->motion)));
+        else
+            hatch(p, inner, m_theme.color(hole ? Tone::Brick : Tone::Ink2), 5);
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(area, Qt::AlignCenter,
+                   r.number ? QString::number(*r.number) : tr("none"));
+        if (overlap)
+            p.fillRect(QRectF(area.left() + 2, area.bottom() - 3, area.width() - 4, 2),
+                       m_theme.color(Tone::Brick));
+        if (i == m_picked) {
+            p.setPen(QPen(m_theme.color(Tone::Ochre), 2));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(inner.adjusted(0.5, 0.5, -0.5, -0.5));
+        }
+    }
+    if (hasFocus()) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
+        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+    }
+}
+
+void ReadingGrid::pick(int cell)
+{
+    m_picked = cell < count() ? cell : -1;
+    update();
+}
+
+void ReadingGrid::choose(int cell)
+{
+    if (cell < 0 || cell >= count())
+        return;
+    pick(cell);
+    const auto &r = row(cell);
+    emit pickedReading(r.number ? std::optional<double>(double(*r.number)) : std::nullopt);
+}
+
+void ReadingGrid::mousePressEvent(QMouseEvent *event)
+{
+    for (int i = 0; i < count(); ++i)
+        if (cellArea(i).contains(event->position()))
+            choose(i);
+}
+
+void ReadingGrid::keyPressEvent(QKeyEvent *event)
+{
+    const int n = columns(width());
+    const int from = std::max(0, m_picked);
+    switch (event->key()) {
+    case Qt::Key_Left:
+        return choose(from - 1);
+    case Qt::Key_Right:
+        return choose(m_picked < 0 ? 0 : from + 1);
+    case Qt::Key_Up:
+        return choose(from - n);
+    case Qt::Key_Down:
+        return choose(from + n);
+    case Qt::Key_Home:
+        return choose(0);
+    case Qt::Key_End:
+        return choose(count() - 1);
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+bool ReadingGrid::event(QEvent *event)
+{
+    if (event->type() == QEvent::ToolTip && m_table) {
+        const auto *help = static_cast<QHelpEvent *>(event);
+        for (int i = 0; i < count(); ++i) {
+            if (!cellArea(i).contains(help->pos()))
+                continue;
+            const auto &r = row(i);
+            const auto number = r.number ? std::optional<double>(double(*r.number)) : std::nullopt;
+            QToolTip::showText(help->globalPos(),
+                               QString::fromStdString(rules::explain(m_program, m_table->reading,
+                                                                     r, number)));
+            return true;
+        }
+    }
+    return QWidget::event(event);
+}
+
+} // namespace badger::app

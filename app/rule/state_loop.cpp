@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/state_loop.h"
+
+#include "core/rules/evaluate.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+namespace badger::app {
+
+StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setAccessibleName(tr("States of the program"));
+}
+
+QSize StateLoop::sizeHint() const
+{
+    return {qRound(360 * m_theme.scale()), qRound(124 * m_theme.scale())};
+}
+
+void StateLoop::show(const rules::Program &program, const QString &picked)
+{
+    m_program = program;
+    m_picked = picked;
+    setAccessibleDescription(picked);
+    update();
+}
+
+QRectF StateLoop::stateArea(int index) const
+{
+    const qreal s = m_theme.scale();
+    const auto n = static_cast<int>(m_program.states.size());
+    const qreal slot = width() / qreal(std::max(1, n));
+    const qreal w = std::min<qreal>(116 * s, slot - 16 * s);
+    const qreal h = 40 * s;
+    return {slot * (index + 0.5) - w / 2, (height() - h) / 2, w, h};
+}
+
+QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to) const
+{
+    QStringList texts;
+    const auto through = [&](const std::vector<rules::Rule> &rules) {
+        for (const auto &rule : rules) {
+            if (rule.go != to.name)
+                continue;
+            QStringList parts;
+            for (const auto &c : rule.when) {
+                const auto *value = m_program.value(c.value);
+                const auto *reading = m_program.reading(c.reading);
+                const auto sign = c.compare == rules::Compare::LessOrEqual      ? "≤"
+                                  : c.compare == rules::Compare::GreaterOrEqual ? "≥"
+                                                                                : rules::symbol(c.compare);
+                const auto right =
+                    value && value->si && reading
+                        ? QString::fromStdString(units::formatShort(*value->si, reading->unit, 2))
+                        : QString::fromStdString(c.value) + "?";
+                parts << QStringLiteral("%1 %2 %3").arg(QString::fromStdString(c.reading),
+                                                        QString::fromUtf8(sign), right);
+                const bool farther = c.compare == rules::Compare::Greater ||
+                                     c.compare == rules::Compare::GreaterOrEqual;
+                if (reading && ((farther && reading->noEcho == rules::NoEcho::Clear) ||
+                                (!farther && reading->noEcho == rules::NoEcho::Blocked)))
+                    parts.last() += tr(", or no echo");
+            }
+            texts << parts.join(tr(" and "));
+        }
+    };
+    if (!from.wait) {
+        through(m_program.everywhere);
+        through(from.rules);
+    }
+    if (from.wait && from.wait->then == to.name)
+        texts << tr("after %1").arg(QString::fromStdString(from.wait->duration));
+    for (const auto &r : m_program.readings)
+        if (r.noEcho == rules::NoEcho::Stop && to.name == m_program.stopState && !from.wait)
+            texts << tr("no echo");
+    return texts.join("; ");
+}
+
+void StateLoop::paintArc(QPainter &p, int from, int to) const
+{
+    const auto label = conditionsTo(m_program.states[size_t(from)], m_program.states[size_t(to)]);
+    if (from == to || label.isEmpty())
+        return;
+    const qreal s = m_theme.scale();
+    const auto a = stateArea(from);
+    const auto b = stateArea(to);
+    const bool above = from < to;
+    const qreal bow = (above ? -1 : 1) * (12 + 10 * (std::abs(to - from) - 1)) * s;
+    const qreal shift = 0.22;
+    const QPointF start(a.center().x() + (above ? 1 : -1) * a.width() * shift,
+                        above ? a.top() : a.bottom());
+    const QPointF end(b.center().x() + (above ? -1 : 1) * b.width() * shift,
+                      above ? b.top() : b.bottom());
+    QPainterPath arc(start);
+    const QPointF c1(start.x() + (end.x() - start.x()) * 0.2, start.y() + bow * 2.0);
+    const QPointF c2(end.x() - (end.x() - start.x()) * 0.2, end.y() + bow * 2.0);
+    arc.cubicTo(c1, c2, end);
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(arc);
+    const qreal angle = std::atan2(end.y() - c2.y(), end.x() - c2.x());
+    for (const qreal side : {-0.45, 0.45})
+        p.drawLine(end, end - QPointF(std::cos(angle + side), std::sin(angle + side)) * 9 * s);
+    p.setFont(m_theme.text(Type::Small));
+    const QPointF middle = arc.pointAtPercent(0.5);
+    const qreal w = p.fontMetrics().horizontalAdvance(label);
+    const qreal left = std::clamp(middle.x() - w / 2, 0.0, std::max(0.0, width() - w));
+    p.drawText(QPointF(left, middle.y() + (above ? -6 : 16) * s), label);
+}
+
+void StateLoop::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const auto n = static_cast<int>(m_program.states.size());
+    for (int i = 0; i < n; ++i)
+        for (int k = 0; k < n; ++k)
+            paintArc(p, i, k);
+    for (int i = 0; i < n; ++i) {
+        const auto &state = m_program.states[size_t(i)];
+        const auto name = QString::fromStdString(state.name);
+        const bool isPicked = name == m_picked;
+        const auto area = stateArea(i);
+        p.setBrush(m_theme.color(rules::actOf(state.motion)));
+        p.setPen(QPen(m_theme.color(isPicked ? Tone::Ochre : Tone::Ink),
+                      isPicked ? 2.6 * m_theme.scale() : m_theme.line()));
+        p.drawRoundedRect(area, area.height() / 2, area.height() / 2);
+        p.setPen(m_theme.color(Tone::Ink));
+        p.setFont(m_theme.text(Type::Body, true));
+        p.drawText(area, Qt::AlignCenter,
+                   p.fontMetrics().elidedText(name, Qt::ElideRight, int(area.width() - 12)));
+    }
+    if (hasFocus()) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
+        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+    }
+}
+
+void StateLoop::mousePressEvent(QMouseEvent *event)
+{
+    for (size_t i = 0; i < m_program.states.size(); ++i)
+        if (stateArea(int(i)).contains(event->position()))
+            emit picked(QString::fromStdString(m_program.states[i].name));
+}
+
+void StateLoop::keyPressEvent(QKeyEvent *event)
+{
+    const int step = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
+    const auto n = static_cast<int>(m_program.states.size());
+    if (step == 0 || n == 0)
+        return QWidget::keyPressEvent(event);
+    for (int i = 0; i < n; ++i)
+        if (QString::fromStdString(m_program.states[size_t(i)].name) == m_picked)
+            return emit picked(
+                QString::fromStdString(m_program.states[size_t((i + step + n) % n)].name));
+    emit picked(QString::fromStdString(m_program.states.front().name));
+}
+
+} // namespace badger::app

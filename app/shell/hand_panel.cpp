@@ -1,0 +1,289 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/hand_panel.h"
+
+#include "app/widgets/marks.h"
+#include "core/units/quantity.h"
+
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace badger::app {
+
+namespace {
+
+/// A mark beside text.
+class MarkLabel final : public QWidget
+{
+public:
+    MarkLabel(std::function<void(QPainter &, QRectF)> paint, qreal side)
+        : m_paint(std::move(paint)), m_side(side)
+    {
+        setFixedSize(qRound(side) + 2, qRound(side) + 6);
+    }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter p(this);
+        m_paint(p, QRectF(1, 4, m_side, m_side));
+    }
+
+private:
+    std::function<void(QPainter &, QRectF)> m_paint;
+    qreal m_side;
+};
+
+QLabel *wrapped(const QString &text, const char *property = nullptr)
+{
+    auto *label = new QLabel(text);
+    label->setTextFormat(Qt::PlainText);
+    label->setWordWrap(true);
+    if (property)
+        label->setProperty(property, true);
+    return label;
+}
+
+} // namespace
+
+OtherWays::OtherWays(const std::vector<workshop::OtherWay> &ways, const Theme &theme,
+                     QWidget *parent)
+    : QWidget(parent), m_ways(ways), m_theme(theme)
+{
+    QStringList lines;
+    for (const auto &w : ways)
+        lines << QStringLiteral("%1: %2").arg(
+            QString::fromStdString(w.name),
+            QString::fromStdString(units::format(w.worstGap_m, units::Unit::Centimetre, 1)));
+    setAccessibleName(lines.join(", "));
+}
+
+QSize OtherWays::sizeHint() const
+{
+    return {m_theme.space(50), qRound(static_cast<int>(m_ways.size()) * 25 * m_theme.scale())};
+}
+
+void OtherWays::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setFont(m_theme.text(Type::Body));
+    double most = 0.01;
+    for (const auto &w : m_ways)
+        most = std::max(most, w.worstGap_m);
+    const qreal row = 25 * m_theme.scale();
+    const qreal nameWidth = 92 * m_theme.scale();
+    const qreal valueWidth = 72 * m_theme.scale();
+    const qreal barWidth = std::max<qreal>(10, width() - nameWidth - valueWidth);
+    qreal y = 0;
+    for (const auto &w : m_ways) {
+        const QRectF line(0, y, width(), row);
+        p.setFont(m_theme.text(Type::Body, w.isCurrent));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(w.name));
+        const QRectF bar(nameWidth, y + row * 0.24,
+                         barWidth * std::max(0.0, w.worstGap_m) / most, row * 0.52);
+        p.fillRect(bar, m_theme.color(w.isCurrent ? Tone::Go : Tone::Stand));
+        if (!w.measured)
+            hatch(p, bar, m_theme.color(Tone::Ink2), 6);
+        const bool contact = w.worstGap_m < 0.0;
+        p.setPen(m_theme.color(contact ? Tone::Brick : Tone::Ink));
+        p.drawText(line, Qt::AlignRight | Qt::AlignVCenter,
+                   contact ? tr("contact")
+                           : QString::fromStdString(
+                                 units::format(w.worstGap_m, units::Unit::Centimetre, 1)));
+        y += row;
+    }
+}
+
+HandPanel::HandPanel(Session &session, const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_session(session), m_theme(theme)
+{
+    setObjectName("handPanel");
+    setAttribute(Qt::WA_StyledBackground);
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(1, 0, 0, 0);
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_content = new QWidget;
+    m_layout = new QVBoxLayout(m_content);
+    m_layout->setContentsMargins(theme.space(5), theme.space(4), theme.space(5), theme.space(3));
+    m_layout->setSpacing(theme.space(2));
+    scroll->setWidget(m_content);
+    outer->addWidget(scroll);
+}
+
+void HandPanel::addHeading(const QString &text, const QString &aside)
+{
+    auto *row = new QWidget;
+    auto *layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, m_theme.space(2), 0, 0);
+    layout->addWidget(wrapped(text, "heading"), 1);
+    if (!aside.isEmpty()) {
+        auto *label = new QLabel(aside);
+        label->setProperty("small", true);
+        layout->addWidget(label);
+    }
+    m_layout->addWidget(row);
+}
+
+void HandPanel::addNext(const workshop::NextStep &next)
+{
+    addHeading(tr("Next at the bench"));
+    auto *card = new QWidget;
+    card->setObjectName("nextCard");
+    card->setAttribute(Qt::WA_StyledBackground);
+    auto *layout = new QVBoxLayout(card);
+    layout->setContentsMargins(m_theme.space(3), m_theme.space(2), m_theme.space(2),
+                               m_theme.space(2));
+    layout->setSpacing(m_theme.space(1));
+    layout->addWidget(wrapped(QString::fromStdString(next.title), "heading"));
+    if (!next.text.empty())
+        layout->addWidget(wrapped(QString::fromStdString(next.text), "quiet"));
+    if (!next.caution.empty()) {
+        auto *row = new QHBoxLayout;
+        row->setSpacing(m_theme.space(2));
+        auto *mark = new MarkLabel(
+            [this](QPainter &p, QRectF box) {
+                paintMark(p, box, workshop::GateState::Warning, m_theme);
+            },
+            13 * m_theme.scale());
+        row->addWidget(mark, 0, Qt::AlignTop);
+        row->addWidget(wrapped(QString::fromStdString(next.caution)), 1);
+        layout->addLayout(row);
+    }
+    if (next.station != m_session.station()) {
+        auto *go = new QPushButton(tr("Go to %1").arg(workshop::name(next.station)));
+        go->setProperty("link", true);
+        go->setCursor(Qt::PointingHandCursor);
+        const auto station = next.station;
+        connect(go, &QPushButton::clicked, this, [this, station] {
+            m_session.selectStation(station);
+        });
+        layout->addWidget(go, 0, Qt::AlignLeft);
+    }
+    m_layout->addWidget(card);
+}
+
+void HandPanel::addFindings(const std::vector<Finding> &findings)
+{
+    const auto count = [&](Severity s) {
+        return std::count_if(findings.begin(), findings.end(),
+                             [s](const Finding &f) { return f.severity == s; });
+    };
+    QStringList asides;
+    if (const auto n = count(Severity::Error))
+        asides << tr("%n error(s)", nullptr, int(n));
+    if (const auto n = count(Severity::Warning))
+        asides << tr("%n warning(s)", nullptr, int(n));
+    if (const auto n = count(Severity::Advice))
+        asides << tr("%n advice", nullptr, int(n));
+    addHeading(tr("What to know"), asides.join(", "));
+    if (findings.empty())
+        m_layout->addWidget(wrapped(tr("Nothing to report."), "quiet"));
+    for (const auto &f : findings) {
+        auto *row = new QWidget;
+        auto *layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, m_theme.space(1));
+        layout->setSpacing(m_theme.space(2));
+        const auto severity = f.severity;
+        layout->addWidget(new MarkLabel(
+                              [this, severity](QPainter &p, QRectF box) {
+                                  paintMark(p, box, severity, m_theme);
+                              },
+                              13 * m_theme.scale()),
+                          0, Qt::AlignTop);
+        auto *texts = new QVBoxLayout;
+        texts->setSpacing(2);
+        texts->addWidget(wrapped(QString::fromStdString(f.what), "heading"));
+        texts->addWidget(wrapped(QString::fromStdString(f.why), "small"));
+        texts->addWidget(wrapped(QString::fromStdString(f.mend), "small"));
+        if (!f.target.empty()) {
+            auto *go = new QPushButton(tr("Show %1").arg(QString::fromStdString(f.where)));
+            go->setObjectName("finding:" + QString::fromStdString(f.code));
+            go->setProperty("link", true);
+            go->setCursor(Qt::PointingHandCursor);
+            const auto target = QString::fromStdString(f.target);
+            go->setToolTip(QString::fromStdString(f.code));
+            go->setText(go->fontMetrics().elidedText(go->text(), Qt::ElideRight,
+                                                     qRound(205 * m_theme.scale())));
+            connect(go, &QPushButton::clicked, this, [this, target] {
+                m_session.reveal(target);
+            });
+            texts->addWidget(go, 0, Qt::AlignLeft);
+        }
+        layout->addLayout(texts, 1);
+        m_layout->addWidget(row);
+    }
+}
+
+void HandPanel::addFine(const std::vector<std::string> &fine)
+{
+    if (fine.empty())
+        return;
+    addHeading(tr("Checked and fine"), QString::number(fine.size()));
+    for (const auto &text : fine) {
+        auto *row = new QWidget;
+        auto *layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->setSpacing(m_theme.space(2));
+        layout->addWidget(new MarkLabel(
+                              [this](QPainter &p, QRectF box) {
+                                  paintMark(p, box, workshop::GateState::Passed, m_theme);
+                              },
+                              11 * m_theme.scale()),
+                          0, Qt::AlignTop);
+        layout->addWidget(wrapped(QString::fromStdString(text), "quiet"), 1);
+        m_layout->addWidget(row);
+    }
+}
+
+void HandPanel::refresh()
+{
+    while (auto *item = m_layout->takeAt(0)) {
+        if (item->widget())
+            item->widget()->deleteLater();
+        delete item;
+    }
+    const auto *j = m_session.current();
+    if (j == nullptr) {
+        addHeading(tr("Next at the bench"));
+        m_layout->addWidget(wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."),
+                                    "quiet"));
+        m_layout->addStretch(1);
+        return;
+    }
+    addNext(j->next);
+    const bool wire = m_session.station() == workshop::Station::Wire;
+    auto here = wire ? j->wire.findings : j->rule.findings;
+    std::stable_sort(here.begin(), here.end(), [](const Finding &a, const Finding &b) {
+        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
+    });
+    addFindings(here);
+    const auto &elsewhere = wire ? j->rule.findings : j->wire.findings;
+    const auto errors = std::count_if(elsewhere.begin(), elsewhere.end(), [](const Finding &f) {
+        return f.severity == Severity::Error;
+    });
+    if (errors > 0) {
+        auto *go = new QPushButton(
+            tr("and %n error(s) at %1", nullptr, int(errors)).arg(wire ? "Rule" : "Wire"));
+        go->setProperty("link", true);
+        connect(go, &QPushButton::clicked, this, [this, wire] {
+            m_session.selectStation(wire ? workshop::Station::Rule : workshop::Station::Wire);
+        });
+        m_layout->addWidget(go, 0, Qt::AlignLeft);
+    }
+    addFine(wire ? j->wire.fine : j->rule.fine);
+    if (!wire && !j->otherWays.empty()) {
+        addHeading(tr("Same car, other way"), tr("left at worst"));
+        m_layout->addWidget(new OtherWays(j->otherWays, m_theme));
+    }
+    m_layout->addStretch(1);
+}
+
+} // namespace badger::app

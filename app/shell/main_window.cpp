@@ -1,0 +1,521 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/main_window.h"
+
+#include "app/document/edits.h"
+#include "app/floor/floor_station.h"
+#include "app/log/log_station.h"
+#include "app/rule/rule_station.h"
+#include "app/widgets/marks.h"
+#include "app/wire/wire_station.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenuBar>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QTimer>
+
+namespace badger::app {
+
+namespace {
+
+QString str(const std::string &text) { return QString::fromStdString(text); }
+constexpr int leftWidth = 172;
+constexpr int handWidth = 280;
+constexpr int topHeight = 84;
+constexpr int mostRecent = 8;
+const auto fileFilter = QStringLiteral("Swift Badger workshop (*.badger.json);;All files (*)");
+const auto recentKey = QStringLiteral("recent");
+
+} // namespace
+
+MainWindow::MainWindow(Document &document, Session &session, Recovery &recovery, Theme &theme)
+    : m_document(document), m_session(session), m_recovery(recovery), m_theme(theme)
+{
+    setWindowIcon(QIcon(":/icons/swift-badger.svg"));
+    build();
+    makeMenus();
+    connect(&session, &Session::refreshed, this, &MainWindow::refresh);
+    connect(&document, &Document::titleChanged, this, &MainWindow::refreshTitle);
+    connect(&session, &Session::revealed, this, [this](const QString &target) {
+        m_stations[static_cast<size_t>(m_session.station())]->reveal(target);
+    });
+    connect(&session, &Session::said, this,
+            [this](const QString &text, bool isError) { m_messages->say(text, isError); });
+    connect(&recovery, &Recovery::failed, this, [this](const QString &reason) {
+        m_messages->say(tr("Unsaved work cannot be kept safe: %1").arg(reason), true);
+    });
+    connect(&theme, &Theme::changed, this, &MainWindow::applyTheme);
+    refresh();
+    refreshTitle();
+}
+
+void MainWindow::build()
+{
+    auto *page = new QWidget;
+    page->setObjectName("paper");
+    page->setAttribute(Qt::WA_StyledBackground);
+    auto *outer = new QVBoxLayout(page);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    m_messages = new MessageBar(m_theme);
+    outer->addWidget(m_messages);
+    auto *body = new QHBoxLayout;
+    body->setSpacing(0);
+    m_cars = new CarList(m_session, m_theme);
+    connect(m_cars, &CarList::newCarWanted, this, &MainWindow::newCar);
+    body->addWidget(m_cars);
+
+    auto *rest = new QVBoxLayout;
+    rest->setSpacing(0);
+    auto *top = new QWidget;
+    top->setObjectName("topPanel");
+    top->setAttribute(Qt::WA_StyledBackground);
+    auto *topLayout = new QHBoxLayout(top);
+    topLayout->setContentsMargins(m_theme.space(4), m_theme.space(1), m_theme.space(5), 0);
+    m_workLine = new WorkLine(m_session, m_theme);
+    m_finder = new Finder(m_session);
+    topLayout->addWidget(m_workLine, 1);
+    topLayout->addWidget(m_finder);
+    rest->addWidget(top);
+
+    auto *lower = new QHBoxLayout;
+    lower->setSpacing(0);
+    auto *middle = new QVBoxLayout;
+    middle->setContentsMargins(m_theme.space(6), m_theme.space(3), m_theme.space(6), 0);
+    middle->setSpacing(m_theme.space(1));
+    m_headline = new QLabel;
+    m_headline->setProperty("headline", true);
+    m_headline->setObjectName("headline");
+    m_headline->setWordWrap(true);
+    m_headline->setTextFormat(Qt::PlainText);
+    m_conditions = new QLabel;
+    m_conditions->setProperty("quiet", true);
+    m_conditions->setTextFormat(Qt::PlainText);
+    m_conditions->setWordWrap(true);
+    middle->addWidget(m_headline);
+    middle->addWidget(m_conditions);
+    middle->addSpacing(m_theme.space(1));
+    m_stack = new QStackedWidget;
+    m_stations = {new WireStation(m_session, m_theme), new RuleStation(m_session, m_theme),
+                  new FloorStation(m_session, m_theme), new LogStation(m_session, m_theme)};
+    for (auto *s : m_stations) {
+        m_stack->addWidget(s);
+        connect(s, &StationView::sumChanged, this, [this, s] {
+            if (s == m_stack->currentWidget())
+                m_why->show(s->sum());
+        });
+    }
+    middle->addWidget(m_stack, 1);
+    lower->addLayout(middle, 1);
+    m_hand = new HandPanel(m_session, m_theme);
+    lower->addWidget(m_hand);
+    rest->addLayout(lower, 1);
+    body->addLayout(rest, 1);
+    outer->addLayout(body, 1);
+    m_why = new WhyBar(m_theme);
+    outer->addWidget(m_why);
+
+    m_cars->setFixedWidth(qRound(leftWidth * m_theme.scale()));
+    m_hand->setFixedWidth(qRound(handWidth * m_theme.scale()));
+    top->setFixedHeight(qRound(topHeight * m_theme.scale()));
+    m_finder->setFixedWidth(qRound(300 * m_theme.scale()));
+    if (auto *old = takeCentralWidget())
+        old->deleteLater();
+    setCentralWidget(page);
+    setMinimumSize(1000, 640);
+}
+
+QMenu *MainWindow::makeFileMenu()
+{
+    auto *menu = menuBar()->addMenu(tr("&File"));
+    menu->addAction(tr("&New workshop"), QKeySequence::New, this, &MainWindow::newWorkshop);
+    menu->addAction(tr("&Open ..."), QKeySequence::Open, this, &MainWindow::openDialog);
+    m_recent = menu->addMenu(tr("Open &recent"));
+    menu->addAction(tr("Open the &demo workshop"), this, [this] {
+        whenSaved(tr("Open the demo"), [this] { m_document.startDemo(); });
+    });
+    menu->addSeparator();
+    menu->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
+    menu->addAction(tr("Save &as ..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), this,
+                    &MainWindow::saveAs);
+    menu->addSeparator();
+    menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+    return menu;
+}
+
+QMenu *MainWindow::makeEditMenu()
+{
+    auto *menu = menuBar()->addMenu(tr("&Edit"));
+    auto *undo = m_document.undoStack().createUndoAction(this, tr("&Undo"));
+    undo->setShortcut(QKeySequence::Undo);
+    auto *redo = m_document.undoStack().createRedoAction(this, tr("&Redo"));
+    redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
+                        QKeySequence(Qt::CTRL | Qt::Key_Y)});
+    menu->addActions({undo, redo});
+    menu->addSeparator();
+    menu->addAction(tr("&Find"), QKeySequence::Find, this, [this] { m_finder->setFocus(); });
+    menu->addSeparator();
+    menu->addAction(tr("&New car"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
+                    &MainWindow::newCar);
+    menu->addAction(tr("Re&name the car ..."), QKeySequence(Qt::Key_F2), this,
+                    &MainWindow::renameCar);
+    menu->addAction(tr("Re&move the car"), this, &MainWindow::removeCar);
+    return menu;
+}
+
+QMenu *MainWindow::makeViewMenu()
+{
+    auto *menu = menuBar()->addMenu(tr("&View"));
+    for (const auto station : workshop::stations)
+        menu->addAction(workshop::name(station),
+                        QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + int(station))), this,
+                        [this, station] { m_session.selectStation(station); });
+    menu->addSeparator();
+    m_foldLeft = menu->addAction(tr("Show the &cars"), QKeySequence(Qt::Key_F9), this,
+                                 [this](bool on) { m_cars->setVisible(on); });
+    m_foldRight = menu->addAction(tr("Show the &hand"), QKeySequence(Qt::Key_F10), this,
+                                  [this](bool on) { m_hand->setVisible(on); });
+    for (auto *a : {m_foldLeft, m_foldRight}) {
+        a->setCheckable(true);
+        a->setChecked(true);
+    }
+    menu->addAction(tr("&Why?"), QKeySequence(Qt::Key_F8), this,
+                    [this] { m_why->setOpen(!m_why->isOpen()); });
+    menu->addSeparator();
+    const std::array<std::pair<QString, Theme::Palette>, 3> palettes = {
+        {{tr("&Light palette"), Theme::Palette::Light},
+         {tr("&Dark palette"), Theme::Palette::Dark},
+         {tr("&Projector"), Theme::Palette::Projector}}};
+    auto *group = new QActionGroup(this);
+    for (size_t i = 0; i < palettes.size(); ++i) {
+        auto *a = menu->addAction(palettes[i].first);
+        a->setCheckable(true);
+        a->setChecked(palettes[i].second == m_theme.palette());
+        a->setActionGroup(group);
+        connect(a, &QAction::triggered, this, [this, p = palettes[i].second] { setPalette(p); });
+        m_paletteActions[i] = a;
+    }
+    m_paletteActions[2]->setShortcut(QKeySequence(Qt::Key_F11));
+    return menu;
+}
+
+void MainWindow::makeMenus()
+{
+    QList<QAction *> commands;
+    for (auto *menu : {makeFileMenu(), makeEditMenu(), makeViewMenu()})
+        commands += menu->actions();
+    m_stationMenu = menuBar()->addMenu(tr("&Station"));
+    for (auto *s : m_stations) {
+        m_stationMenu->addActions(s->stationActions());
+        commands += s->stationActions();
+        if (s != m_stations.back())
+            m_stationMenu->addSeparator();
+    }
+    auto *help = menuBar()->addMenu(tr("&Help"));
+    help->addAction(tr("&Shortcuts"), QKeySequence(Qt::Key_F1), this, &MainWindow::showShortcuts);
+    help->addAction(tr("&About Swift Badger"), this, &MainWindow::showAbout);
+    commands += help->actions();
+    m_finder->setCommands(commands);
+    refreshRecent();
+}
+
+void MainWindow::refresh()
+{
+    m_cars->refresh();
+    m_workLine->refresh();
+    auto *view = m_stations[static_cast<size_t>(m_session.station())];
+    if (m_stack->currentWidget() != view)
+        m_stack->setCurrentWidget(view);
+    view->refresh();
+    const auto *car = m_session.car();
+    const auto *j = m_session.current();
+    if (car && j) {
+        const auto h = workshop::headline(m_session.station(), m_session.workshop(),
+                                          m_session.catalogue(), *car, *j);
+        m_headline->setText(str(h.sentence));
+        m_conditions->setText(str(h.conditions));
+    } else {
+        m_headline->setText(tr("No car is in this workshop yet."));
+        m_conditions->setText(tr("Add one with \"+ new car\", or open the demo workshop."));
+    }
+    m_hand->refresh();
+    m_why->show(view->sum());
+}
+
+void MainWindow::refreshTitle()
+{
+    const auto file = m_document.path().isEmpty() ? tr("not saved to a file yet")
+                                                  : QFileInfo(m_document.path()).fileName();
+    setWindowTitle(tr("%1[*] (%2) - Swift Badger").arg(m_document.title(), file));
+    setWindowModified(m_document.isModified());
+}
+
+void MainWindow::setPalette(Theme::Palette palette)
+{
+    m_theme.setPalette(palette);
+    m_paletteActions[static_cast<size_t>(palette)]->setChecked(true);
+    // The projector needs the room: the panels fold away, and can be called back.
+    const bool panels = palette != Theme::Palette::Projector;
+    for (auto *a : {m_foldLeft, m_foldRight})
+        if (a->isChecked() != panels)
+            a->trigger();
+}
+
+void MainWindow::applyTheme()
+{
+    m_theme.apply(*qobject_cast<QApplication *>(QCoreApplication::instance()));
+    rebuild();
+}
+
+void MainWindow::rebuild()
+{
+    // Sizes are taken when widgets are made, so another type scale makes them anew.
+    const bool left = m_foldLeft->isChecked();
+    const bool right = m_foldRight->isChecked();
+    menuBar()->clear();
+    build();
+    makeMenus();
+    for (const auto &[action, wanted] : {std::pair{m_foldLeft, left}, {m_foldRight, right}})
+        if (action->isChecked() != wanted)
+            action->trigger();
+    refresh();
+}
+
+void MainWindow::whenSaved(const QString &what, const std::function<void()> &go)
+{
+    if (!m_document.isModified()) {
+        m_messages->close();
+        return go();
+    }
+    m_messages->say(tr("%1 has unsaved changes.").arg(m_document.title()), false,
+                    {{tr("Save, then %1").arg(what.toLower()),
+                      [this, go] {
+                          if (save())
+                              go();
+                      }},
+                     {tr("%1 without saving").arg(what), [this, go] {
+                          m_recovery.forget();
+                          go();
+                      }}});
+}
+
+void MainWindow::newWorkshop()
+{
+    whenSaved(tr("Start anew"), [this] { m_document.startEmpty(); });
+}
+
+void MainWindow::openDialog()
+{
+    const auto path = QFileDialog::getOpenFileName(this, tr("Open a workshop"),
+                                                   QFileInfo(m_document.path()).path(), fileFilter);
+    if (!path.isEmpty())
+        openFile(path);
+}
+
+void MainWindow::openFile(const QString &path)
+{
+    whenSaved(tr("Open"), [this, path] {
+        if (const auto ok = m_document.open(path); !ok)
+            m_messages->say(tr("Not opened. %1").arg(str(ok.error().text())), true);
+        else
+            remember(m_document.path());
+    });
+}
+
+bool MainWindow::save()
+{
+    if (m_document.path().isEmpty())
+        return saveAs();
+    if (const auto ok = m_document.save(); !ok) {
+        sayStorageError(ok.error());
+        return false;
+    }
+    m_messages->close();
+    remember(m_document.path());
+    return true;
+}
+
+bool MainWindow::saveAs()
+{
+    auto path = QFileDialog::getSaveFileName(this, tr("Save the workshop"), m_document.path(),
+                                             fileFilter);
+    if (path.isEmpty())
+        return false;
+    if (QFileInfo(path).suffix().isEmpty())
+        path += ".badger.json";
+    if (const auto ok = m_document.saveAs(path); !ok) {
+        sayStorageError(ok.error());
+        return false;
+    }
+    m_messages->close();
+    remember(m_document.path());
+    return true;
+}
+
+void MainWindow::sayStorageError(const Error &error)
+{
+    std::vector<MessageBar::Choice> choices = {
+        {tr("Save under another name"), [this] { saveAs(); }}};
+    if (error.kind == Error::Kind::Conflict) {
+        choices.push_back({tr("Save here anyway"), [this] {
+                               if (const auto ok =
+                                       m_document.save(Document::IfChanged::Overwrite);
+                                   !ok)
+                                   sayStorageError(ok.error());
+                           }});
+        choices.push_back({tr("Open what is there now"), [this] {
+                               const auto path = m_document.path();
+                               if (const auto ok = m_document.open(path); !ok)
+                                   m_messages->say(str(ok.error().text()), true);
+                           }});
+    }
+    m_messages->say(tr("Not saved; your work is still here. %1").arg(str(error.text())), true,
+                    std::move(choices));
+}
+
+void MainWindow::remember(const QString &path)
+{
+    QSettings settings;
+    auto recent = settings.value(recentKey).toStringList();
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue(recentKey, QStringList(recent.mid(0, mostRecent)));
+    refreshRecent();
+}
+
+void MainWindow::refreshRecent()
+{
+    m_recent->clear();
+    for (const auto &path : QSettings().value(recentKey).toStringList()) {
+        const auto name = QFileInfo(path).fileName().replace('&', "&&");
+        auto *a = m_recent->addAction(tr("%1  in  %2").arg(name, QFileInfo(path).path()));
+        connect(a, &QAction::triggered, this, [this, path] { openFile(path); });
+    }
+    m_recent->setEnabled(!m_recent->isEmpty());
+}
+
+void MainWindow::newCar()
+{
+    const auto &w = m_session.workshop();
+    const auto name = workshop::freeCarName(w, "New car");
+    const auto program = workshop::freeProgramName(w, "halt " + name);
+    const auto ok = change(m_document, tr("New car"), [&](workshop::Workshop &edited) {
+        edited.programs.push_back(rules::haltProgram(program));
+        edited.cars.push_back(workshop::startingKit(name, program));
+    });
+    if (!ok)
+        return m_messages->say(str(ok.error().text()), true);
+    m_session.selectCar(str(name));
+    m_session.selectStation(workshop::Station::Wire);
+}
+
+void MainWindow::renameCar()
+{
+    const auto *car = m_session.car();
+    if (car == nullptr)
+        return;
+    const auto old = car->name;
+    bool accepted = false;
+    const auto wish = QInputDialog::getText(this, tr("Rename the car"), tr("Name"),
+                                            QLineEdit::Normal, str(old), &accepted)
+                          .trimmed();
+    if (!accepted || wish == str(old))
+        return;
+    constexpr int longestName = 80; // as in the schema
+    if (wish.isEmpty() || wish.size() > longestName)
+        return m_messages->say(tr("A name has 1 to %1 signs.").arg(longestName), true);
+    const auto ok = change(m_document, tr("Rename the car"), [&](workshop::Workshop &w) {
+        for (auto &c : w.cars)
+            if (c.name == old)
+                c.name = wish.toStdString();
+        for (auto &t : w.trials)
+            if (t.car == old)
+                t.car = wish.toStdString();
+    });
+    if (!ok)
+        return m_messages->say(str(ok.error().text()), true);
+    m_session.selectCar(wish);
+}
+
+void MainWindow::removeCar()
+{
+    const auto *car = m_session.car();
+    if (car == nullptr)
+        return;
+    const auto name = car->name;
+    const auto ok = change(m_document, tr("Remove the car"), [&](workshop::Workshop &w) {
+        std::erase_if(w.cars, [&](const kit::Car &c) { return c.name == name; });
+        std::erase_if(w.trials, [&](const auto &t) { return t.car == name; });
+    });
+    if (!ok)
+        return m_messages->say(str(ok.error().text()), true);
+    m_messages->say(tr("%1 and its runs are removed.").arg(str(name)), false,
+                    {{tr("Undo"), [this] { m_document.undoStack().undo(); }}});
+}
+
+void MainWindow::showShortcuts()
+{
+    QStringList lines;
+    for (auto *menuAction : menuBar()->actions())
+        if (auto *menu = menuAction->menu())
+            for (auto *a : menu->actions())
+                if (!a->shortcut().isEmpty())
+                    lines << QStringLiteral("%1  %2").arg(a->shortcut().toString(),
+                                                          a->text().remove('&').remove(" ..."));
+    lines << tr("Alt+1 to Alt+9  the cars") << tr("arrow keys  move what has the focus");
+    m_messages->say(lines.join("   ·   "), false);
+}
+
+void MainWindow::showAbout()
+{
+    m_messages->say(tr("Swift Badger %1: thresholds, wiring and stopping distances of small robot "
+                       "cars. Free software under the GPL, version 3 or later. It reckons; the "
+                       "makers' sheets, the space's rules and local codes decide.")
+                        .arg(QCoreApplication::applicationVersion()),
+                    false);
+}
+
+void MainWindow::offerRecovered()
+{
+    const auto left = m_recovery.findLeft();
+    if (left.empty())
+        return;
+    const auto recovered = left.front();
+    m_messages->say(
+        tr("Unsaved work on %1 was rescued from a program that was ended.")
+            .arg(str(recovered.workshop.name)),
+        false,
+        {{tr("Open it"),
+          [this, recovered] {
+              m_document.openRecovered(recovered.workshop, recovered.originalPath);
+              m_recovery.writeNow(); // ours now, before the old one goes
+              Recovery::remove(recovered);
+          }},
+         {tr("Throw it away"), [this, recovered] {
+              Recovery::remove(recovered);
+              offerRecovered();
+          }}});
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    if (m_closing || !m_document.isModified()) {
+        m_recovery.forget();
+        event->accept();
+        return;
+    }
+    event->ignore();
+    whenSaved(tr("Close"), [this] {
+        m_closing = true;
+        close();
+    });
+}
+
+} // namespace badger::app

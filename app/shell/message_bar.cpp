@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/message_bar.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QStyle>
+
+namespace badger::app {
+
+MessageBar::MessageBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setObjectName("messageBar");
+    setAttribute(Qt::WA_StyledBackground);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(theme.space(5), theme.space(2), theme.space(3), theme.space(2));
+    m_label = new QLabel;
+    m_label->setTextFormat(Qt::PlainText);
+    m_label->setWordWrap(true);
+    m_label->setObjectName("message");
+    layout->addWidget(m_label, 1);
+    m_buttons = new QHBoxLayout;
+    layout->addLayout(m_buttons);
+    hide();
+}
+
+QString MessageBar::message() const { return isHidden() ? QString() : m_label->text(); }
+
+void MessageBar::say(const QString &message, bool isError, std::vector<Choice> choices)
+{
+    m_label->setText(message);
+    m_label->setProperty("error", isError);
+    m_label->style()->unpolish(m_label);
+    m_label->style()->polish(m_label);
+    m_choices = std::move(choices);
+    while (auto *item = m_buttons->takeAt(0)) {
+        item->widget()->deleteLater();
+        delete item;
+    }
+    for (const auto &choice : m_choices) {
+        auto *button = new QPushButton(choice.text);
+        connect(button, &QPushButton::clicked, this, [this, text = choice.text] { choose(text); });
+        m_buttons->addWidget(button);
+    }
+    auto *close = new QPushButton(tr("Close"));
+    close->setProperty("link", true);
+    connect(close, &QPushButton::clicked, this, &MessageBar::close);
+    m_buttons->addWidget(close);
+    setAccessibleName(message);
+    show();
+}
+
+void MessageBar::close()
+{
+    m_choices.clear();
+    hide();
+}
+
+bool MessageBar::choose(const QString &text)
+{
+    for (const auto &choice : m_choices) {
+        if (choice.text != text)
+            continue;
+        const auto act = choice.act; // the act may say something new
+        close();
+        act();
+        return true;
+    }
+    return false;
+}
+
+void MessageBar::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+} // namespace badger::app

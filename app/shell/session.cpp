@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/session.h"
+
+namespace badger::app {
+
+Session::Session(Document &document, QObject *parent) : QObject(parent), m_document(document)
+{
+    connect(&document, &Document::changed, this, [this] {
+        m_judged.clear();
+        settle();
+        emit refreshed();
+    });
+    settle();
+}
+
+void Session::settle()
+{
+    const auto &w = workshop();
+    if (w.car(m_car.toStdString()) == nullptr)
+        m_car = w.cars.empty() ? QString() : QString::fromStdString(w.cars.front().name);
+    if (w.floor(m_floor.toStdString()) == nullptr)
+        m_floor = w.floors.empty() ? QString() : QString::fromStdString(w.floors.front().name);
+}
+
+const kit::Car *Session::car() const { return workshop().car(m_car.toStdString()); }
+
+const rules::Program *Session::program() const
+{
+    const auto *c = car();
+    return c ? workshop().program(c->program) : nullptr;
+}
+
+const floor::Floor *Session::floor() const { return workshop().floor(m_floor.toStdString()); }
+
+const workshop::Judgement &Session::judgement(const std::string &name) const
+{
+    const auto found = m_judged.find(name);
+    if (found != m_judged.end())
+        return found->second;
+    return m_judged[name] = workshop::judge(workshop(), catalogue(), *workshop().car(name), floor());
+}
+
+const workshop::Judgement *Session::current() const
+{
+    const auto *c = car();
+    return c ? &judgement(c->name) : nullptr;
+}
+
+void Session::selectCar(const QString &name)
+{
+    if (name == m_car || workshop().car(name.toStdString()) == nullptr)
+        return;
+    m_car = name;
+    emit refreshed();
+}
+
+void Session::selectStation(workshop::Station station)
+{
+    if (station == m_station)
+        return;
+    m_station = station;
+    emit stationChanged();
+    emit refreshed();
+}
+
+void Session::selectFloor(const QString &name)
+{
+    if (name == m_floor || workshop().floor(name.toStdString()) == nullptr)
+        return;
+    m_floor = name;
+    m_judged.clear();
+    emit refreshed();
+}
+
+void Session::reveal(const QString &target)
+{
+    const bool wire = target.startsWith("terminal:") || target.startsWith("wire:");
+    selectStation(wire ? workshop::Station::Wire : workshop::Station::Rule);
+    emit revealed(target);
+}
+
+} // namespace badger::app

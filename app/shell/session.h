@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which car and which station is looked at, and how does every car stand?
+#pragma once
+
+#include "app/document/document.h"
+#include "core/workshop/judge.h"
+
+#include <QObject>
+#include <map>
+
+namespace badger::app {
+
+/// Selection and judgements over one document. Views ask here, and never compute.
+class Session final : public QObject
+{
+    Q_OBJECT
+public:
+    explicit Session(Document &document, QObject *parent = nullptr);
+
+    Document &document() { return m_document; }
+    const workshop::Workshop &workshop() const { return m_document.workshop(); }
+    const parts::Catalogue &catalogue() const { return m_document.catalogue(); }
+
+    /// The selected car, its program and the floor; null where there is none.
+    const kit::Car *car() const;
+    const rules::Program *program() const;
+    const floor::Floor *floor() const;
+    /// Judged when first asked after a change.
+    const workshop::Judgement &judgement(const std::string &car) const;
+    const workshop::Judgement *current() const; ///< of the selected car
+
+    QString carName() const { return m_car; }
+    void selectCar(const QString &name);
+    workshop::Station station() const { return m_station; }
+    void selectStation(workshop::Station station);
+    void selectFloor(const QString &name);
+
+    /// Goes to the place a finding names: its station opens and shows it.
+    void reveal(const QString &target);
+
+signals:
+    void refreshed();      ///< anything shown may have changed
+    void stationChanged();
+    void revealed(const QString &target);
+    void said(const QString &message, bool isError); ///< for the message bar
+
+private:
+    void settle();
+
+    Document &m_document;
+    QString m_car;
+    QString m_floor;
+    workshop::Station m_station = workshop::Station::Rule;
+    mutable std::map<std::string, workshop::Judgement> m_judged;
+};
+
+} // namespace badger::app

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does the shell ask of a station?
+#pragma once
+
+#include "app/shell/session.h"
+#include "app/theme/theme.h"
+
+#include <QKeySequence>
+#include <QWidget>
+#include <functional>
+
+class QAction;
+
+namespace badger::app {
+
+/// One term of the sum at the bottom: what is said, and where it comes from.
+struct SumPart {
+    QString text;    ///< "− 0.24 m/s × 65 ms"
+    QString caption; ///< "age, loop, actuation: 1.6 cm"
+};
+
+/// The picked number as a sum, and its whole derivation as lines for when the bar is pulled up.
+struct Sum {
+    QString result; ///< "25.9 cm"
+    std::vector<SumPart> parts;
+    QString aside; ///< "as a rule 26.7 cm"
+    struct Line {
+        QString name;
+        QString value;
+        QString how;
+        QString from;
+    };
+    std::vector<Line> derivation;
+};
+
+/// A station: its heart picture and what belongs to it. The shell shows headline, sum and hand.
+class StationView : public QWidget
+{
+    Q_OBJECT
+public:
+    StationView(Session &session, const Theme &theme, QWidget *parent = nullptr)
+        : QWidget(parent), m_session(session), m_theme(theme)
+    {
+    }
+    virtual void refresh() = 0;
+    virtual Sum sum() const = 0;
+    /// Shows the place a finding names; does nothing for one it does not know.
+    virtual void reveal(const QString &target) { (void)target; }
+    /// Actions of this station, for its menu.
+    virtual QList<QAction *> stationActions() const { return {}; }
+
+signals:
+    void sumChanged();
+
+protected:
+    Session &session() const { return m_session; }
+    const Theme &theme() const { return m_theme; }
+
+private:
+    Session &m_session;
+    const Theme &m_theme;
+};
+
+} // namespace badger::app

@@ -1,0 +1,113 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/tour/tour.h"
+
+#include "app/document/edits.h"
+#include "app/floor/floor_station.h"
+
+#include <QApplication>
+#include <QDate>
+#include <QDir>
+#include <QTextStream>
+
+namespace badger::app {
+
+namespace {
+
+bool picture(QWidget &window, const QString &folder, const QString &name)
+{
+    // Twice: the first turn lets layouts settle that follow from the new content.
+    for (int i = 0; i < 2; ++i)
+        QApplication::processEvents();
+    const auto path = QDir(folder).filePath(name + ".png");
+    if (QDir().mkpath(folder) && window.grab().save(path))
+        return true;
+    QTextStream(stderr) << "The picture " << path << " cannot be stored.\n";
+    return false;
+}
+
+QString fileName(workshop::Station station)
+{
+    return QString::fromLatin1(workshop::name(station)).toLower();
+}
+
+} // namespace
+
+bool takePictures(MainWindow &window, Session &session, const QString &folder,
+                  const QString &suffix)
+{
+    bool all = true;
+    for (const auto station : workshop::stations) {
+        session.selectStation(station);
+        all &= picture(window, folder, fileName(station) + suffix);
+    }
+    return all;
+}
+
+bool playDemo(MainWindow &window, Document &document, Session &session, const QString &folder)
+{
+    QTextStream out(stdout);
+    const auto *car = session.car();
+    const auto *program = session.program();
+    if (car == nullptr || program == nullptr || !session.current()->budget) {
+        QTextStream(stderr) << "There is no car that can be driven.\n";
+        return false;
+    }
+    bool all = true;
+    const auto say = [&](workshop::Station station, const QString &name) {
+        session.selectStation(station);
+        const auto h = workshop::headline(station, session.workshop(), session.catalogue(),
+                                          *session.car(), *session.current());
+        out << workshop::name(station) << ": " << QString::fromStdString(h.sentence) << '\n';
+        all &= picture(window, folder, name);
+    };
+    say(workshop::Station::Wire, "1-wire");
+    // Two steps of the job: another threshold, and back to the one that was measured.
+    const auto name = program->name;
+    const auto stop = workshop::stopValue(*program)->name;
+    const auto set = [&](double m) {
+        return changeProgram(document, QObject::tr("Move the threshold"), name,
+                             [&](rules::Program &p) {
+                                 for (auto &v : p.values)
+                                     if (v.name == stop)
+                                         v.si = m;
+                             });
+    };
+    const double before = *workshop::stopValue(*program)->si;
+    all &= set(*session.current()->budget->leastThreshold_m).has_value();
+    say(workshop::Station::Rule, "2-rule-least-threshold");
+    document.undoStack().undo();
+    Q_ASSERT(*workshop::stopValue(*session.program())->si == before);
+    (void)before;
+    say(workshop::Station::Rule, "3-rule");
+    say(workshop::Station::Floor, "4-floor");
+    const auto *floorStation = qobject_cast<FloorStation *>(window.station(workshop::Station::Floor));
+    const auto run = floorStation->shownTrial();
+    out << "  run with seed " << run.seed << ": " << QString::fromStdString(trial::verdict(run))
+        << '\n';
+    // The simulated floor stands in for the real one: its gap, as a ruler would read it.
+    logbook::MeasuredTrial t;
+    const auto &b = *session.current()->budget;
+    t.car = session.car()->name;
+    t.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    t.floor = session.floor()->name;
+    t.program = session.program()->name;
+    t.programVersion = session.program()->version;
+    t.threshold_m = b.setup.threshold_m;
+    t.pwm_counts = b.pwm_counts;
+    t.battery_V = *kit::packVolts_V(*session.car(), session.catalogue(), kit::Charge::Nominal);
+    constexpr double rulerStep_m = 0.005;
+    t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
+    t.predictedWorst_m = b.budget.worstGap_m;
+    t.predictedTypical_m = b.budget.typicalGap_m;
+    t.note = "simulated run";
+    t.sample = true;
+    all &= change(document, QObject::tr("Enter a run"), [&](workshop::Workshop &w) {
+               w.trials.push_back(t);
+           }).has_value();
+    say(workshop::Station::Log, "5-log");
+    out << "Verdict: " << QString::fromStdString(trial::verdict(run)) << '\n';
+    out << "Pictures: " << QDir(folder).absolutePath() << '\n';
+    return all;
+}
+
+} // namespace badger::app

@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/widgets/marks.h"
+
+#include <QFile>
+#include <QPainterPath>
+#include <QSvgRenderer>
+
+namespace badger::app {
+
+namespace {
+
+QPen pen(const QColor &colour, qreal width)
+{
+    return QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
+}
+
+void tick(QPainter &p, const QRectF &b)
+{
+    QPainterPath path;
+    path.moveTo(b.left() + b.width() * 0.12, b.top() + b.height() * 0.55);
+    path.lineTo(b.left() + b.width() * 0.40, b.top() + b.height() * 0.82);
+    path.lineTo(b.left() + b.width() * 0.90, b.top() + b.height() * 0.20);
+    p.drawPath(path);
+}
+
+void ring(QPainter &p, const QRectF &b) { p.drawEllipse(b.adjusted(1, 1, -1, -1)); }
+
+void bar(QPainter &p, const QRectF &b, const QColor &colour)
+{
+    p.fillRect(QRectF(b.left(), b.center().y() - b.height() * 0.17, b.width(), b.height() * 0.34),
+               colour);
+}
+
+void triangle(QPainter &p, const QRectF &b)
+{
+    QPainterPath path;
+    path.moveTo(b.center().x(), b.top() + 1);
+    path.lineTo(b.right() - 0.5, b.bottom() - 1);
+    path.lineTo(b.left() + 0.5, b.bottom() - 1);
+    path.closeSubpath();
+    p.drawPath(path);
+}
+
+} // namespace
+
+void paintMark(QPainter &p, const QRectF &box, workshop::GateState state, const Theme &theme)
+{
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    const qreal w = 1.9 * theme.scale();
+    switch (state) {
+    case workshop::GateState::Passed:
+        p.setPen(pen(theme.color(Tone::Tide), w * 1.15));
+        tick(p, box);
+        break;
+    case workshop::GateState::Open:
+        p.setPen(pen(theme.color(Tone::Ink2), w * 0.8));
+        ring(p, box);
+        break;
+    case workshop::GateState::Stale: {
+        auto dashed = pen(theme.color(Tone::Ochre), w);
+        dashed.setCapStyle(Qt::FlatCap);
+        dashed.setDashPattern({1.6, 1.3});
+        p.setPen(dashed);
+        ring(p, box);
+        break;
+    }
+    case workshop::GateState::Blocked:
+        bar(p, box, theme.color(Tone::Brick));
+        break;
+    case workshop::GateState::Warning:
+        p.setPen(pen(theme.color(Tone::Ochre), w));
+        triangle(p, box);
+        break;
+    }
+    p.restore();
+}
+
+void paintMark(QPainter &p, const QRectF &box, Severity severity, const Theme &theme)
+{
+    switch (severity) {
+    case Severity::Error:
+        paintMark(p, box, workshop::GateState::Blocked, theme);
+        return;
+    case Severity::Warning:
+        paintMark(p, box, workshop::GateState::Warning, theme);
+        return;
+    case Severity::Advice:
+        break;
+    }
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(pen(theme.color(Tone::Tide), 1.9 * theme.scale()));
+    const qreal inset = box.width() * 0.14;
+    p.drawEllipse(box.adjusted(inset, inset, -inset, -inset));
+    p.restore();
+}
+
+void hatch(QPainter &p, const QRectF &area, const QColor &colour, qreal step)
+{
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setClipRect(area, Qt::IntersectClip);
+    p.setPen(QPen(colour, 1));
+    for (qreal x = area.left() - area.height(); x < area.right(); x += step)
+        p.drawLine(QPointF(x, area.bottom()), QPointF(x + area.height(), area.top()));
+    p.restore();
+}
+
+QIcon icon(const QString &name, const Theme &theme, Tone tone)
+{
+    QFile file(":/icons/" + name + ".svg");
+    if (!file.open(QIODevice::ReadOnly))
+        return {};
+    const auto svg =
+        QString::fromUtf8(file.readAll()).replace("#123456", theme.color(tone).name());
+    QSvgRenderer renderer(svg.toUtf8());
+    const int side = qRound(20 * theme.scale());
+    constexpr int sharp = 2; // rendered larger, so that it stays sharp on dense screens
+    QPixmap pixmap(side * sharp, side * sharp);
+    pixmap.setDevicePixelRatio(sharp);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    renderer.render(&painter, QRectF(0, 0, side, side));
+    return QIcon(pixmap);
+}
+
+} // namespace badger::app

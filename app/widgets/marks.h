@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How is a gate's or a finding's state drawn? Shape first, colour second.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "core/base/finding.h"
+#include "core/workshop/judge.h"
+
+#include <QIcon>
+#include <QPainter>
+
+namespace badger::app {
+
+void paintMark(QPainter &painter, const QRectF &box, workshop::GateState state, const Theme &theme);
+void paintMark(QPainter &painter, const QRectF &box, Severity severity, const Theme &theme);
+
+/// Diagonal lines: a hole, the dead zone, the unknown, a solid wall.
+void hatch(QPainter &painter, const QRectF &area, const QColor &colour, qreal step);
+
+/// One of the project's SVG icons in a colour of the theme.
+QIcon icon(const QString &name, const Theme &theme, Tone tone = Tone::Ink);
+
+} // namespace badger::app

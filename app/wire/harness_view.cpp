@@ -1,0 +1,298 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/wire/harness_view.h"
+
+#include "app/widgets/marks.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPathStroker>
+
+namespace badger::app {
+
+namespace {
+constexpr qreal leastRow = 17.5; ///< a label of the small type fits
+constexpr qreal sideMargin = 26; ///< room for bows and marks
+} // namespace
+
+HarnessView::HarnessView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setAccessibleName(tr("Harness"));
+}
+
+QSize HarnessView::sizeHint() const
+{
+    return {qRound(700 * m_theme.scale()), qRound(m_layout.height + 8)};
+}
+
+void HarnessView::arrange()
+{
+    const qreal row = leastRow * m_theme.scale();
+    m_layout = layOut(m_car, m_catalogue, width() - 2 * sideMargin, row);
+    setMinimumHeight(qRound(m_layout.height + 8));
+    update();
+}
+
+void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
+                       const std::vector<Finding> &findings)
+{
+    if (car.name != m_car.name)
+        m_marked.clear();
+    m_car = car;
+    m_catalogue = catalogue;
+    m_findings = findings;
+    m_words.clear();
+    if (m_picked >= static_cast<int>(car.wires.size()))
+        m_picked = -1;
+    m_hovered = -1;
+    arrange();
+}
+
+void HarnessView::showNothing(const QString &words)
+{
+    m_car = {};
+    m_words = words;
+    m_picked = m_hovered = -1;
+    arrange();
+}
+
+void HarnessView::pickWire(int index)
+{
+    m_picked = index;
+    if (index >= 0 && index < static_cast<int>(m_car.wires.size())) {
+        const auto &w = m_car.wires[static_cast<size_t>(index)];
+        setAccessibleDescription(tr("%1 wire from %2 to %3")
+                                     .arg(QString::fromStdString(w.colour),
+                                          QString::fromStdString(w.from),
+                                          QString::fromStdString(w.to)));
+    }
+    update();
+}
+
+void HarnessView::markTerminal(const std::string &name)
+{
+    m_marked = name;
+    update();
+}
+
+void HarnessView::resizeEvent(QResizeEvent *) { arrange(); }
+
+std::optional<Severity> HarnessView::worstAt(const std::string &terminal) const
+{
+    std::optional<Severity> worst;
+    for (const auto &f : m_findings)
+        if (f.target == "terminal:" + terminal && (!worst || f.severity < *worst))
+            worst = f.severity;
+    return worst;
+}
+
+void HarnessView::paintWire(QPainter &p, const HarnessWire &wire, bool lit, bool faded) const
+{
+    const auto &w = m_car.wires[wire.index];
+    const qreal width = (lit ? 4.6 : 3.0) * m_theme.scale();
+    auto colour = m_theme.wire(QString::fromStdString(w.colour));
+    auto outline = m_theme.color(Tone::Ink);
+    if (faded) {
+        colour.setAlphaF(0.22f);
+        outline.setAlphaF(0.10f);
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(outline, width + 1.6, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(wire.path);
+    p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(wire.path);
+}
+
+void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
+                                const HarnessTerminal &t) const
+{
+    const qreal s = m_theme.scale();
+    const auto split = kit::splitTerminal(t.name);
+    const auto *info = kit::terminal(m_car, m_catalogue, t.name);
+    bool wired = false;
+    bool onPicked = false;
+    for (size_t i = 0; i < m_car.wires.size(); ++i) {
+        const auto &w = m_car.wires[i];
+        const bool here = w.from == t.name || w.to == t.name;
+        wired |= here;
+        onPicked |= here && static_cast<int>(i) == m_picked;
+    }
+    const auto *fitted = m_car.instance(part.id);
+    const bool jumpered = std::find(fitted->jumpers.begin(), fitted->jumpers.end(),
+                                    split.terminal) != fitted->jumpers.end();
+    QString label = QString::fromStdString(split.terminal);
+    if (info->pwm)
+        label += QStringLiteral(" ~");
+    if (jumpered)
+        label += tr(" jumper");
+    p.setFont(m_theme.text(Type::Small, onPicked));
+    p.setPen(m_theme.color(wired || jumpered ? Tone::Ink : Tone::Ink2));
+    const qreal h = 18 * s;
+    const QRectF box(part.area.left() + 9 * s, t.at.y() - h / 2, part.area.width() - 18 * s, h);
+    p.drawText(box, (t.onRight ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, label);
+    p.setPen(QPen(m_theme.color(Tone::Ink), 1.2));
+    p.setBrush(wired ? m_theme.color(Tone::Ink) : m_theme.color(Tone::Sheet));
+    const qreal r = 3.2 * s;
+    p.drawEllipse(t.at, r, r);
+    if (t.name == m_marked) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 2.2));
+        p.drawRoundedRect(box.adjusted(-6 * s, 0, 6 * s, 0), 3, 3);
+    }
+    if (const auto worst = worstAt(t.name)) {
+        const qreal m = 12 * s;
+        const QRectF box2(t.at.x() + (t.onRight ? 6 : -18) * s, t.at.y() - m / 2, m, m);
+        p.setPen(Qt::NoPen);
+        p.setBrush(m_theme.color(Tone::Paper));
+        p.drawEllipse(box2.adjusted(-2, -2, 2, 2));
+        paintMark(p, box2, *worst, m_theme);
+    }
+}
+
+void HarnessView::paintPart(QPainter &p, const HarnessPart &part) const
+{
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    p.drawRoundedRect(part.area, 5, 5);
+    p.setFont(m_theme.text(Type::Small, true));
+    p.setPen(m_theme.color(Tone::Ink));
+    const QRectF title(part.area.left() + 8, part.area.top(), part.area.width() - 16,
+                       22 * m_theme.scale());
+    p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(part.title, Qt::ElideRight, int(title.width())));
+    for (const auto &t : part.terminals)
+        paintTerminal(p, part, t);
+}
+
+void HarnessView::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    if (!m_words.isEmpty()) {
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.setFont(m_theme.text(Type::Lead));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_words);
+        return;
+    }
+    p.translate(sideMargin, 2);
+    const int lit = m_hovered >= 0 ? m_hovered : m_picked;
+    for (const auto &w : m_layout.wires)
+        if (static_cast<int>(w.index) != lit)
+            paintWire(p, w, false, lit >= 0);
+    for (const auto &part : m_layout.parts)
+        paintPart(p, part);
+    for (const auto &w : m_layout.wires)
+        if (static_cast<int>(w.index) == lit)
+            paintWire(p, w, true, false);
+    if (m_drag.wire >= 0 && m_drag.moved) {
+        const auto &w = m_car.wires[static_cast<size_t>(m_drag.wire)];
+        const auto *kept = m_layout.terminal(m_drag.fromEnd ? w.to : w.from);
+        p.setPen(QPen(m_theme.wire(QString::fromStdString(w.colour)), 4, Qt::DashLine));
+        p.drawLine(kept->at, m_drag.at);
+    }
+    if (hasFocus()) {
+        p.resetTransform();
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
+        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+    }
+}
+
+int HarnessView::wireAt(QPointF at) const
+{
+    QPainterPathStroker stroker;
+    stroker.setWidth(10);
+    for (auto it = m_layout.wires.rbegin(); it != m_layout.wires.rend(); ++it)
+        if (stroker.createStroke(it->path).contains(at))
+            return static_cast<int>(it->index);
+    return -1;
+}
+
+const HarnessTerminal *HarnessView::terminalAt(QPointF at) const
+{
+    const qreal half = leastRow * m_theme.scale() / 2;
+    for (const auto &part : m_layout.parts)
+        for (const auto &t : part.terminals) {
+            const qreal inside = part.area.width() / 2;
+            const QRectF box(t.onRight ? t.at.x() - inside : t.at.x() - 8, t.at.y() - half,
+                             inside + 8, 2 * half);
+            if (box.contains(at))
+                return &t;
+        }
+    return nullptr;
+}
+
+void HarnessView::mousePressEvent(QMouseEvent *event)
+{
+    const QPointF at = event->position() - QPointF(sideMargin, 2);
+    m_drag = {};
+    if (m_picked >= 0 && m_picked < static_cast<int>(m_car.wires.size())) {
+        const auto &w = m_car.wires[static_cast<size_t>(m_picked)];
+        for (const bool fromEnd : {true, false})
+            if (const auto *t = m_layout.terminal(fromEnd ? w.from : w.to);
+                t && QLineF(t->at, at).length() < 9 * m_theme.scale()) {
+                m_drag = {m_picked, fromEnd, at, false};
+                return;
+            }
+    }
+    if (const auto *t = terminalAt(at)) {
+        emit terminalPicked(QString::fromStdString(t->name));
+        for (const auto &w : m_layout.wires) {
+            const auto &wire = m_car.wires[w.index];
+            if (wire.from == t->name || wire.to == t->name) {
+                pickWire(static_cast<int>(w.index));
+                return emit wirePicked(m_picked);
+            }
+        }
+        markTerminal(t->name);
+        return;
+    }
+    pickWire(wireAt(at));
+    emit wirePicked(m_picked);
+}
+
+void HarnessView::mouseMoveEvent(QMouseEvent *event)
+{
+    const QPointF at = event->position() - QPointF(sideMargin, 2);
+    if (m_drag.wire >= 0) {
+        m_drag.at = at;
+        m_drag.moved = true;
+        return update();
+    }
+    const int wire = wireAt(at);
+    if (wire == m_hovered)
+        return;
+    m_hovered = wire;
+    update();
+}
+
+void HarnessView::mouseReleaseEvent(QMouseEvent *)
+{
+    const auto drag = m_drag;
+    m_drag = {};
+    update();
+    if (drag.wire < 0 || !drag.moved)
+        return;
+    if (const auto *t = terminalAt(drag.at))
+        emit endMoved(drag.wire, drag.fromEnd, QString::fromStdString(t->name));
+}
+
+void HarnessView::leaveEvent(QEvent *)
+{
+    m_hovered = -1;
+    update();
+}
+
+void HarnessView::keyPressEvent(QKeyEvent *event)
+{
+    const auto n = static_cast<int>(m_car.wires.size());
+    const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
+    if (step == 0 || n == 0)
+        return QWidget::keyPressEvent(event);
+    pickWire(m_picked < 0 ? 0 : (m_picked + step + n) % n);
+    emit wirePicked(m_picked);
+}
+
+} // namespace badger::app

@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The harness: two combs of pins facing each other, every wire in its own colour.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "app/wire/harness_layout.h"
+#include "core/base/finding.h"
+
+#include <QWidget>
+
+namespace badger::app {
+
+class HarnessView final : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit HarnessView(const Theme &theme, QWidget *parent = nullptr);
+    void show(const kit::Car &car, const parts::Catalogue &catalogue,
+              const std::vector<Finding> &findings);
+    void showNothing(const QString &words);
+
+    /// The picked wire (index into the car's wires) or -1.
+    void pickWire(int index);
+    int pickedWire() const { return m_picked; }
+    /// Marks a terminal, so that a finding's place is seen.
+    void markTerminal(const std::string &name);
+    const HarnessLayout &layoutOfHarness() const { return m_layout; }
+    QSize sizeHint() const override;
+
+signals:
+    void wirePicked(int index);
+    void terminalPicked(const QString &name);
+    /// A wire's end was dragged to another terminal.
+    void endMoved(int wire, bool fromEnd, const QString &terminal);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void leaveEvent(QEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    void arrange();
+    int wireAt(QPointF at) const;
+    const HarnessTerminal *terminalAt(QPointF at) const;
+    void paintPart(QPainter &p, const HarnessPart &part) const;
+    void paintWire(QPainter &p, const HarnessWire &wire, bool lit, bool faded) const;
+    void paintTerminal(QPainter &p, const HarnessPart &part, const HarnessTerminal &t) const;
+    std::optional<Severity> worstAt(const std::string &terminal) const;
+
+    kit::Car m_car;
+    parts::Catalogue m_catalogue;
+    std::vector<Finding> m_findings;
+    QString m_words;
+    HarnessLayout m_layout;
+    int m_picked = -1;
+    int m_hovered = -1;
+    std::string m_marked;
+    struct Drag {
+        int wire = -1;
+        bool fromEnd = false;
+        QPointF at;
+        bool moved = false;
+    } m_drag;
+    const Theme &m_theme;
+};
+
+} // namespace badger::app

@@ -1,0 +1,325 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/wire/wire_station.h"
+
+#include "app/document/edits.h"
+#include "core/wiring/drive_map.h"
+
+#include <QAction>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QCompleter>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QStringListModel>
+
+namespace badger::app {
+
+namespace {
+
+QString str(const std::string &text) { return QString::fromStdString(text); }
+
+QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    QStringList names;
+    for (const auto &fitted : car.parts)
+        if (const auto *part = catalogue.find(fitted.partId))
+            for (const auto &t : part->terminals)
+                names << str(fitted.id + "." + t.name);
+    return names;
+}
+
+} // namespace
+
+WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
+    : StationView(session, theme, parent)
+{
+    m_add = new QAction(tr("&Add a wire"), this);
+    m_add->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return));
+    m_remove = new QAction(tr("&Take the wire off"), this);
+    m_remove->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Backspace));
+    m_takePins = new QAction(tr("Take the program's &pins from the wires"), this);
+    connect(m_add, &QAction::triggered, this, &WireStation::addWire);
+    connect(m_remove, &QAction::triggered, this, &WireStation::removeWire);
+    connect(m_takePins, &QAction::triggered, this, &WireStation::takePins);
+
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme.space(2));
+    m_harness = new HarnessView(theme);
+    m_harness->setObjectName("harness");
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(m_harness);
+    layout->addWidget(scroll, 1);
+    layout->addWidget(makeEditor());
+    connect(m_harness, &HarnessView::wirePicked, this, &WireStation::showWire);
+    connect(m_harness, &HarnessView::terminalPicked, this, [this](const QString &name) {
+        const auto *car = this->session().car();
+        const auto *t =
+            car ? kit::terminal(*car, this->session().catalogue(), name.toStdString()) : nullptr;
+        m_jumperTerminal = t && t->jumper ? name.toStdString() : std::string();
+        if (m_harness->pickedWire() < 0)
+            m_from->setText(name);
+        refresh();
+    });
+    connect(m_harness, &HarnessView::endMoved, this,
+            [this](int wire, bool fromEnd, const QString &terminal) {
+                edit(tr("Move a wire"), [&](kit::Car &car) {
+                    auto &w = car.wires[static_cast<size_t>(wire)];
+                    (fromEnd ? w.from : w.to) = terminal.toStdString();
+                });
+            });
+}
+
+QWidget *WireStation::makeEditor()
+{
+    auto *holder = new QWidget;
+    auto *row = new QHBoxLayout(holder);
+    row->setContentsMargins(0, 0, 0, theme().space(2));
+    row->setSpacing(theme().space(2));
+    const auto label = [&](const QString &text, QWidget *buddy) {
+        auto *l = new QLabel(text);
+        l->setProperty("small", true);
+        l->setBuddy(buddy);
+        row->addWidget(l);
+    };
+    m_from = new QLineEdit;
+    m_from->setObjectName("wireFrom");
+    m_to = new QLineEdit;
+    m_to->setObjectName("wireTo");
+    for (auto *end : {m_from, m_to}) {
+        end->setPlaceholderText(tr("ranger.ECHO"));
+        auto *completer = new QCompleter(new QStringListModel(this), this);
+        completer->setCaseSensitivity(Qt::CaseInsensitive);
+        completer->setFilterMode(Qt::MatchContains);
+        end->setCompleter(completer);
+        connect(end, &QLineEdit::returnPressed, this, &WireStation::takeWire);
+    }
+    m_colour = new QComboBox;
+    m_colour->addItems(Theme::wireNames());
+    for (int i = 0; i < m_colour->count(); ++i) {
+        QPixmap swatch(14, 14);
+        swatch.fill(theme().wire(m_colour->itemText(i)));
+        m_colour->setItemIcon(i, swatch);
+    }
+    m_take = new QPushButton(tr("Change"));
+    m_take->setObjectName("wireTake");
+    connect(m_take, &QPushButton::clicked, this, &WireStation::takeWire);
+    auto *add = new QPushButton(tr("Add"));
+    add->setObjectName("wireAdd");
+    add->setToolTip(m_add->text().remove('&') + " (Ctrl+Enter)");
+    connect(add, &QPushButton::clicked, m_add, &QAction::trigger);
+    auto *remove = new QPushButton(tr("Take off"));
+    remove->setObjectName("wireRemove");
+    remove->setToolTip("Ctrl+Backspace");
+    connect(remove, &QPushButton::clicked, m_remove, &QAction::trigger);
+    m_jumper = new QCheckBox(tr("jumper"));
+    connect(m_jumper, &QCheckBox::clicked, this, &WireStation::jumperToggled);
+    m_pinsDiffer = new QLabel;
+    m_pinsDiffer->setTextFormat(Qt::RichText);
+    connect(m_pinsDiffer, &QLabel::linkActivated, m_takePins, &QAction::trigger);
+
+    label(tr("From"), m_from);
+    row->addWidget(m_from, 2);
+    label(tr("to"), m_to);
+    row->addWidget(m_to, 2);
+    row->addWidget(m_colour, 1);
+    row->addWidget(m_take);
+    row->addWidget(add);
+    row->addWidget(remove);
+    row->addWidget(m_jumper);
+    row->addWidget(m_pinsDiffer);
+    return holder;
+}
+
+void WireStation::edit(const QString &text, const std::function<void(kit::Car &)> &change)
+{
+    const auto ok = changeCar(session().document(), text, session().carName().toStdString(),
+                              [&](kit::Car &car) {
+                                  const auto before = car.wires;
+                                  change(car);
+                                  if (!(car.wires == before))
+                                      ++car.wiringRevision;
+                              });
+    if (!ok)
+        emit session().said(str(ok.error().text()), true);
+}
+
+std::string WireStation::fullName(const QString &typed) const
+{
+    // "echo" or "D7" alone is enough where only one terminal of the car has that name.
+    const auto text = typed.trimmed();
+    const auto *car = session().car();
+    if (car == nullptr)
+        return text.toStdString();
+    std::string only;
+    for (const auto &name : allTerminals(*car, session().catalogue())) {
+        if (name.compare(text, Qt::CaseInsensitive) == 0)
+            return name.toStdString();
+        if (name.section('.', 1).compare(text, Qt::CaseInsensitive) == 0) {
+            if (!only.empty())
+                return text.toStdString();
+            only = name.toStdString();
+        }
+    }
+    return only.empty() ? text.toStdString() : only;
+}
+
+void WireStation::takeWire()
+{
+    const int picked = m_harness->pickedWire();
+    if (picked < 0)
+        return addWire();
+    edit(tr("Change a wire"), [&](kit::Car &car) {
+        auto &w = car.wires[static_cast<size_t>(picked)];
+        w.from = fullName(m_from->text());
+        w.to = fullName(m_to->text());
+        w.colour = m_colour->currentText().toStdString();
+    });
+}
+
+void WireStation::addWire()
+{
+    const kit::Wire wire{fullName(m_from->text()), fullName(m_to->text()),
+                         m_colour->currentText().toStdString(), {}};
+    if (wire.from.empty() || wire.to.empty()) {
+        m_harness->pickWire(-1);
+        m_from->clear();
+        m_to->clear();
+        m_from->setFocus();
+        return emit session().said(tr("Type the two ends of the new wire, as echo and D7."), false);
+    }
+    edit(tr("Add a wire"), [&](kit::Car &car) { car.wires.push_back(wire); });
+}
+
+void WireStation::removeWire()
+{
+    const int picked = m_harness->pickedWire();
+    if (picked < 0)
+        return emit session().said(tr("Pick the wire to take off."), false);
+    edit(tr("Take a wire off"), [picked](kit::Car &car) {
+        car.wires.erase(car.wires.begin() + picked);
+    });
+    showWire(-1);
+}
+
+void WireStation::takePins()
+{
+    const auto &catalogue = session().catalogue();
+    edit(tr("Take the pins from the wires"),
+         [&](kit::Car &car) { car = wiring::withPinsFromWires(car, catalogue); });
+}
+
+void WireStation::jumperToggled(bool on)
+{
+    const auto split = kit::splitTerminal(m_jumperTerminal);
+    edit(on ? tr("Put a jumper on") : tr("Take a jumper off"), [&](kit::Car &car) {
+        for (auto &i : car.parts) {
+            if (i.id != split.instance)
+                continue;
+            std::erase(i.jumpers, split.terminal);
+            if (on)
+                i.jumpers.push_back(split.terminal);
+        }
+    });
+}
+
+void WireStation::showWire(int index)
+{
+    m_harness->pickWire(index);
+    const auto *car = session().car();
+    if (car && index >= 0 && index < static_cast<int>(car->wires.size())) {
+        const auto &w = car->wires[static_cast<size_t>(index)];
+        m_from->setText(str(w.from));
+        m_to->setText(str(w.to));
+        if (m_colour->findText(str(w.colour)) < 0)
+            m_colour->addItem(str(w.colour)); // the user's own name is kept
+        m_colour->setCurrentText(str(w.colour));
+    }
+    m_take->setEnabled(index >= 0);
+    m_remove->setEnabled(index >= 0);
+    emit sumChanged();
+}
+
+void WireStation::refresh()
+{
+    const auto *car = session().car();
+    const auto *j = session().current();
+    setEnabled(car != nullptr);
+    if (car == nullptr || j == nullptr)
+        return m_harness->showNothing(
+            tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
+    m_harness->show(*car, session().catalogue(), j->wire.findings);
+    const auto names = allTerminals(*car, session().catalogue());
+    for (auto *end : {m_from, m_to})
+        static_cast<QStringListModel *>(end->completer()->model())->setStringList(names);
+    showWire(m_harness->pickedWire());
+    const auto split = kit::splitTerminal(m_jumperTerminal);
+    const auto *fitted = car->instance(split.instance);
+    m_jumper->setVisible(fitted != nullptr);
+    if (fitted) {
+        m_jumper->setText(tr("jumper on %1").arg(str(split.terminal)));
+        m_jumper->setChecked(std::find(fitted->jumpers.begin(), fitted->jumpers.end(),
+                                       split.terminal) != fitted->jumpers.end());
+    }
+    const bool differ = !(wiring::withPinsFromWires(*car, session().catalogue()) == *car);
+    m_takePins->setEnabled(differ);
+    m_pinsDiffer->setVisible(differ);
+    m_pinsDiffer->setText(
+        QStringLiteral("<a href=\"pins\" style=\"color:%1\">%2</a>")
+            .arg(theme().color(Tone::Tide).name(), tr("take pins from wires")));
+}
+
+Sum WireStation::sum() const
+{
+    const auto *car = session().car();
+    if (car == nullptr)
+        return {};
+    Sum sum;
+    const int picked = m_harness->pickedWire();
+    if (picked >= 0 && picked < static_cast<int>(car->wires.size())) {
+        const auto &w = car->wires[static_cast<size_t>(picked)];
+        sum.result = str(w.colour);
+        sum.parts = {{str(w.from), tr("from")}, {str(w.to), tr("to")}};
+        sum.aside = tr("wire %1 of %2").arg(picked + 1).arg(car->wires.size());
+    } else {
+        sum.result = tr("%n wire(s)", nullptr, int(car->wires.size()));
+    }
+    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
+        const auto name = side == kit::Side::Left ? tr("left wheel") : tr("right wheel");
+        const auto drive = wiring::wheelDrive(*car, session().catalogue(), side);
+        if (!drive) {
+            sum.derivation.push_back({name, tr("undriven"), {}, str(drive.error().text())});
+            continue;
+        }
+        sum.derivation.push_back(
+            {name, tr("forward"), tr("%1 high, %2 low").arg(str(drive->forward), str(drive->backward)),
+             drive->jumpered ? tr("one speed: a jumper holds %1 high").arg(str(drive->enable))
+                             : tr("speed on %1, by way of %2")
+                                   .arg(str(drive->enable),
+                                        str(wiring::wiredPin(*car, session().catalogue(),
+                                                             drive->enable)))});
+    }
+    return sum;
+}
+
+void WireStation::reveal(const QString &target)
+{
+    if (!target.startsWith("terminal:"))
+        return;
+    const auto name = target.mid(9).toStdString();
+    m_harness->markTerminal(name);
+    m_harness->setFocus();
+    const auto *car = session().car();
+    for (size_t i = 0; car && i < car->wires.size(); ++i)
+        if (car->wires[i].from == name || car->wires[i].to == name)
+            return showWire(static_cast<int>(i));
+    m_from->setText(str(name));
+}
+
+} // namespace badger::app
