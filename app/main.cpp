@@ -15,7 +15,8 @@
 
 using namespace badger::app;
 
-namespace {
+namespace
+{
 
 struct Options {
     QString file;
@@ -30,14 +31,19 @@ struct Options {
 Options read(const QCoreApplication &application)
 {
     QCommandLineParser parser;
-    parser.setApplicationDescription("Thresholds, wiring and stopping distances of small robot cars");
+    parser.setApplicationDescription(
+        "Thresholds, wiring and stopping distances of small robot cars");
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument("file", "A workshop; without one the demo opens.", "[file]");
-    const QCommandLineOption play("play", "Play the demo's main job, store pictures in <folder> and "
-                                          "end.", "folder");
-    const QCommandLineOption pictures("pictures", "Store a picture of every station in <folder> and "
-                                                  "end.", "folder");
+    const QCommandLineOption play("play",
+                                  "Play the demo's main job, store pictures in <folder> and "
+                                  "end.",
+                                  "folder");
+    const QCommandLineOption pictures("pictures",
+                                      "Store a picture of every station in <folder> and "
+                                      "end.",
+                                      "folder");
     const QCommandLineOption suffix("suffix", "Ending of the pictures' names.", "text");
     const QCommandLineOption size("size", "Size of the window, as 1280x800.", "size", "1280x800");
     const QCommandLineOption palette("palette", "light, dark or projector.", "name", "light");
@@ -84,9 +90,8 @@ int main(int argc, char **argv)
     theme.apply(application);
     Document document;
     Session session(document);
-    Recovery recovery(document,
-                      QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
-                          "/recovery");
+    Recovery recovery(document, QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
+                                    "/recovery");
     if (!options.empty)
         document.startDemo();
     MainWindow window(document, session, recovery, theme);

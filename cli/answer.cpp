@@ -3,7 +3,8 @@
 
 #include <fmt/format.h>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 Json findingsJson(const std::vector<Finding> &findings)
 {
@@ -27,7 +28,8 @@ std::string findingsText(const std::vector<Finding> &findings)
     return text;
 }
 
-namespace {
+namespace
+{
 
 /// Characters, not bytes: every byte that does not continue one.
 size_t width(const std::string &text)

@@ -9,7 +9,8 @@
 #include <string>
 #include <vector>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 using Json = nlohmann::ordered_json;
 

@@ -7,7 +7,8 @@
 
 #include <fmt/format.h>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 using units::Dimension;
 using units::format;
@@ -40,7 +41,8 @@ Result<Answer> echo(const EchoOptions &options)
     return a;
 }
 
-namespace {
+namespace
+{
 
 /// Reads an option into a field; an option that was not given leaves its default.
 Result<void> take(const std::string &text, Dimension dimension, const char *name, double &field)

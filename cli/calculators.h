@@ -6,7 +6,8 @@
 
 #include <string>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 /// Options as they were typed; empty where an optional one was not.
 struct EchoOptions {

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // swift-badger-cli: every computation without a window.
 //
-// Exit status: 0 fine; 1 done, and a finding is an error; 2 the request or a file could not be used.
+// Exit status: 0 fine; 1 done, and a finding is an error; 2 the request or a file could not be
+// used.
 #include "cli/calculators.h"
 #include "cli/workshop_commands.h"
 #include "core/io/shipped.h"
@@ -10,7 +11,8 @@
 #include <functional>
 #include <iostream>
 
-namespace {
+namespace
+{
 
 using namespace badger;
 using badger::Result;
@@ -95,13 +97,14 @@ private:
 
     void onWorkshop()
     {
-        auto *list = add("list", "Cars, floors, programs, trials",
-                         [this] { return cli::list(m_file); });
+        auto *list =
+            add("list", "Cars, floors, programs, trials", [this] { return cli::list(m_file); });
         list->add_option("FILE", m_file, "workshop file")->required();
-        addForCar("check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
-        addForCar("table", "What every reading does",
-                  [this] { return cli::table(m_file, m_car, m_sensor); })
-            ->add_option("--sensor", m_sensor, "a reading of the program");
+        addForCar(
+            "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
+        addForCar("table", "What every reading does", [this] {
+            return cli::table(m_file, m_car, m_sensor);
+        })->add_option("--sensor", m_sensor, "a reading of the program");
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
         addForCar("code", "Write the board program",
@@ -135,9 +138,10 @@ private:
 
 int main(int argc, char **argv)
 {
-    CLI::App app{"Swift Badger without a window: thresholds, wiring and stopping distances of small "
-                 "robot cars.",
-                 "swift-badger-cli"};
+    CLI::App app{
+        "Swift Badger without a window: thresholds, wiring and stopping distances of small "
+        "robot cars.",
+        "swift-badger-cli"};
     app.set_version_flag("--version", BADGER_VERSION);
     app.require_subcommand(1);
     app.failure_message(CLI::FailureMessage::simple);

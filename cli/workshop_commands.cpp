@@ -14,13 +14,15 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 using units::format;
 using units::formatShort;
 using units::Unit;
 
-namespace {
+namespace
+{
 
 struct Opened {
     workshop::Workshop workshop;
@@ -104,11 +106,12 @@ Result<Answer> list(const std::string &file)
     for (const auto &car : o->workshop.cars) {
         rows.push_back({"car", car.name, car.team,
                         car.program.empty() ? "no program" : "runs '" + car.program + "'"});
-        a.json["cars"].push_back({{"name", car.name}, {"team", car.team}, {"program", car.program}});
+        a.json["cars"].push_back(
+            {{"name", car.name}, {"team", car.team}, {"program", car.program}});
     }
     for (const auto &floor : o->workshop.floors) {
-        rows.push_back({"floor", floor.name, floor.surface,
-                        formatShort(floor.air_degC, Unit::Celsius, 1)});
+        rows.push_back(
+            {"floor", floor.name, floor.surface, formatShort(floor.air_degC, Unit::Celsius, 1)});
         a.json["floors"].push_back({{"name", floor.name}, {"air_C", floor.air_degC}});
     }
     for (const auto &p : o->workshop.programs) {
@@ -159,10 +162,10 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         for (const auto &g : judgement.gates)
             gates[workshop::name(g.station)] = workshop::name(g.state);
         a.json["cars"].push_back({{"name", car->name}, {"gates", gates}});
-        a.text += fmt::format("{}: {}\n", car->name,
-                              all.empty() ? "no findings"
-                                          : fmt::format("{} finding{}", all.size(),
-                                                        all.size() == 1 ? "" : "s"));
+        a.text += fmt::format(
+            "{}: {}\n", car->name,
+            all.empty() ? "no findings"
+                        : fmt::format("{} finding{}", all.size(), all.size() == 1 ? "" : "s"));
         a.text += findingsText(all);
         for (const auto &fine : judgement.wire.fine)
             a.why += fmt::format("{}: fine: {}\n", car->name, fine);
@@ -172,7 +175,8 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     return a;
 }
 
-namespace {
+namespace
+{
 
 std::string actionWord(const rules::Program &program, const rules::Row &row)
 {
@@ -214,9 +218,12 @@ Result<Answer> table(const std::string &file, const std::string &carName,
         return tl::unexpected(t.error());
     Answer a;
     const auto unit = std::string(units::info(t->unit).symbol);
-    a.json = {{"reading", reading},       {"unit", unit},
-              {"rows", Json::array()},    {"runs", Json::array()},
-              {"none", actionWord(program, t->none)}, {"holes", Json::array()},
+    a.json = {{"reading", reading},
+              {"unit", unit},
+              {"rows", Json::array()},
+              {"runs", Json::array()},
+              {"none", actionWord(program, t->none)},
+              {"holes", Json::array()},
               {"overlaps", Json::array()}};
     std::vector<std::vector<std::string>> lines;
     for (const auto &row : t->rows)
@@ -224,8 +231,9 @@ Result<Answer> table(const std::string &file, const std::string &carName,
     const auto isHole = [](const rules::Cell &c) { return c.kind == rules::CellKind::Hole; };
     const auto isOverlap = [](const rules::Cell &c) { return c.overlap; };
     for (const auto &run : rules::runs(*t)) {
-        const auto range = run.first == run.last ? fmt::format("{} {}", run.first, unit)
-                                                 : fmt::format("{}..{} {}", run.first, run.last, unit);
+        const auto range = run.first == run.last
+                               ? fmt::format("{} {}", run.first, unit)
+                               : fmt::format("{}..{} {}", run.first, run.last, unit);
         lines.push_back({range, actionWord(program, *run.row),
                          rules::explain(program, reading, *run.row, double(run.first))});
         a.json["runs"].push_back(runJson(program, run));
@@ -294,8 +302,8 @@ Result<Answer> code(const std::string &file, const std::string &carName, const s
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto written = rules::boardCode(p->program, p->car, p->opened.catalogue,
-                                          p->opened.workshop.name);
+    const auto written =
+        rules::boardCode(p->program, p->car, p->opened.catalogue, p->opened.workshop.name);
     if (!written)
         return tl::unexpected(written.error());
     std::error_code error;
@@ -315,7 +323,8 @@ Result<Answer> code(const std::string &file, const std::string &carName, const s
     return a;
 }
 
-namespace {
+namespace
+{
 
 const char *word(trial::Outcome outcome)
 {
@@ -337,8 +346,7 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
         return fail(Error::Kind::Missing, "--floor",
                     fmt::format("there is no floor '{}'", floorName),
                     "use one of: " + names(p->opened.workshop.floors));
-    const auto run =
-        workshop::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
+    const auto run = workshop::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
     if (!run)
         return tl::unexpected(run.error());
     if (!traceFile.empty())

@@ -7,7 +7,8 @@
 #include <cstdint>
 #include <string>
 
-namespace badger::cli {
+namespace badger::cli
+{
 
 Result<Answer> list(const std::string &file);
 /// `car` empty: every car.

@@ -7,7 +7,8 @@
 #include <QFileInfo>
 #include <utility>
 
-namespace badger::app {
+namespace badger::app
+{
 
 Document::Document(QObject *parent) : QObject(parent), m_catalogue(io::shippedCatalogue())
 {
@@ -76,8 +77,7 @@ void Document::openRecovered(workshop::Workshop workshop, const QString &path)
 
 Result<void> Document::write(const QString &path, std::optional<io::ContentMark> expected)
 {
-    const auto saved =
-        io::saveFile(path.toStdString(), io::writeWorkshop(m_workshop), expected);
+    const auto saved = io::saveFile(path.toStdString(), io::writeWorkshop(m_workshop), expected);
     if (!saved)
         return tl::unexpected(saved.error());
     m_path = QFileInfo(path).absoluteFilePath();
@@ -95,7 +95,10 @@ Result<void> Document::save(IfChanged ifChanged)
     return write(m_path, ifChanged == IfChanged::Refuse ? m_mark : std::nullopt);
 }
 
-Result<void> Document::saveAs(const QString &path) { return write(path, std::nullopt); }
+Result<void> Document::saveAs(const QString &path)
+{
+    return write(path, std::nullopt);
+}
 
 bool Document::changedOnDisk() const
 {

@@ -10,7 +10,8 @@
 #include <QUndoStack>
 #include <optional>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// One open workshop with its undo stack. Every change of the workshop goes through an undo
 /// command (see edits.h); views listen to changed() and ask core again.

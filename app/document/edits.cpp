@@ -3,15 +3,22 @@
 
 #include "core/io/workshop_file.h"
 
-namespace badger::app {
+namespace badger::app
+{
 
 Edit::Edit(Document &document, const QString &text, workshop::Workshop after, int drag)
     : QUndoCommand(text), m_document(document), m_other(std::move(after)), m_drag(drag)
 {
 }
 
-void Edit::redo() { m_other = m_document.exchange(std::move(m_other)); }
-void Edit::undo() { m_other = m_document.exchange(std::move(m_other)); }
+void Edit::redo()
+{
+    m_other = m_document.exchange(std::move(m_other));
+}
+void Edit::undo()
+{
+    m_other = m_document.exchange(std::move(m_other));
+}
 
 bool Edit::mergeWith(const QUndoCommand *newer)
 {

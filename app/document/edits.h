@@ -7,7 +7,8 @@
 #include <QUndoCommand>
 #include <functional>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// One edit: the whole workshop before and after. A class's workshop is some tens of kilobytes, so
 /// swapping the value is cheaper than a command class for each field, and undo cannot miss a part.
@@ -27,7 +28,7 @@ public:
     bool mergeWith(const QUndoCommand *newer) override;
 
 private:
-    Document &m_document; // outlives its undo stack
+    Document &m_document;       // outlives its undo stack
     workshop::Workshop m_other; ///< whichever is not in the document now
     int m_drag;
 };

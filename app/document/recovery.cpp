@@ -9,11 +9,14 @@
 #include <QFileInfo>
 #include <QUuid>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
-constexpr int pause_ms = 1500; // after the last edit: short against a lost edit, long against a drag
+constexpr int pause_ms =
+    1500; // after the last edit: short against a lost edit, long against a drag
 const auto suffix = QStringLiteral(".recovery.json");
 const auto pathSuffix = QStringLiteral(".path");
 const auto lockSuffix = QStringLiteral(".lock");
@@ -29,7 +32,10 @@ Recovery::Recovery(Document &document, const QString &folder, QObject *parent)
     connect(&m_timer, &QTimer::timeout, this, &Recovery::writeNow);
 }
 
-Recovery::~Recovery() { forget(); }
+Recovery::~Recovery()
+{
+    forget();
+}
 
 void Recovery::start()
 {
@@ -40,7 +46,10 @@ void Recovery::start()
     });
 }
 
-QString Recovery::file() const { return m_folder + "/" + m_id + suffix; }
+QString Recovery::file() const
+{
+    return m_folder + "/" + m_id + suffix;
+}
 
 void Recovery::writeNow()
 {
@@ -53,8 +62,7 @@ void Recovery::writeNow()
         m_lock->setStaleLockTime(0); // stale only when its process is gone
         m_lock->tryLock(0);
     }
-    const auto saved =
-        io::saveFile(file().toStdString(), io::writeWorkshop(m_document.workshop()));
+    const auto saved = io::saveFile(file().toStdString(), io::writeWorkshop(m_document.workshop()));
     if (saved)
         (void)io::saveFile((file() + pathSuffix).toStdString(), m_document.path().toStdString());
     if (!saved && !m_failureSaid) {
@@ -88,8 +96,8 @@ std::vector<Recovered> Recovery::findLeft() const
         if (!workshop)
             continue;
         const auto original = io::readFile((path + pathSuffix).toStdString());
-        left.push_back({path, original ? QString::fromStdString(*original) : QString(),
-                        std::move(*workshop)});
+        left.push_back(
+            {path, original ? QString::fromStdString(*original) : QString(), std::move(*workshop)});
     }
     return left;
 }

@@ -10,7 +10,8 @@
 #include <optional>
 #include <vector>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Work that a killed program left behind.
 struct Recovered {

@@ -11,11 +11,16 @@
 #include <QToolButton>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 constexpr int frame_ms = 16;
-QString str(const std::string &text) { return QString::fromStdString(text); }
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
 } // namespace
 
 FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent)
@@ -29,10 +34,10 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     };
     m_play = action(tr("&Play or pause"), Qt::Key_F5, [this] { play(!isPlaying()); });
     m_on = action(tr("One reading &on"), Qt::Key_F6, [this] { step(1); });
-    m_back = action(tr("One reading &back"), QKeySequence(Qt::SHIFT | Qt::Key_F6),
-                    [this] { step(-1); });
-    m_rewind = action(tr("To the &start"), QKeySequence(Qt::SHIFT | Qt::Key_F5),
-                      [this] { setTime(0); });
+    m_back =
+        action(tr("One reading &back"), QKeySequence(Qt::SHIFT | Qt::Key_F6), [this] { step(-1); });
+    m_rewind =
+        action(tr("To the &start"), QKeySequence(Qt::SHIFT | Qt::Key_F5), [this] { setTime(0); });
 
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, theme.space(2));
@@ -207,7 +212,10 @@ void FloorStation::step(int pings)
     setTime(m_trial.pings[static_cast<size_t>(to)].decided_us);
 }
 
-void FloorStation::hideEvent(QHideEvent *) { play(false); }
+void FloorStation::hideEvent(QHideEvent *)
+{
+    play(false);
+}
 
 Sum FloorStation::sum() const
 {
@@ -221,21 +229,26 @@ Sum FloorStation::sum() const
     const auto &end = m_trial.path.back();
     const double rolled = std::hypot(end.nose.x_m - at.nose.x_m, end.nose.y_m - at.nose.y_m);
     if (ping.true_m) {
-        const double during = std::hypot(at.nose.x_m - ping.from.nose.x_m,
-                                         at.nose.y_m - ping.from.nose.y_m);
+        const double during =
+            std::hypot(at.nose.x_m - ping.from.nose.x_m, at.nose.y_m - ping.from.nose.y_m);
         const double setBack = *ping.true_m - during - rolled - m_trial.gap_m;
-        sum.parts = {{"= " + cm(*ping.true_m), tr("true distance at reading %1").arg(m_trial.deciding + 1)},
-                     {QStringLiteral("− ") + cm(during), tr("driven during the ping")},
-                     {QStringLiteral("− ") + cm(rolled), tr("rolled out after it")}};
+        sum.parts = {
+            {"= " + cm(*ping.true_m), tr("true distance at reading %1").arg(m_trial.deciding + 1)},
+            {QStringLiteral("− ") + cm(during), tr("driven during the ping")},
+            {QStringLiteral("− ") + cm(rolled), tr("rolled out after it")}};
         sum.derivation = {
-            {tr("true distance"), cm(*ping.true_m),
-             tr("reading %1: %2").arg(m_trial.deciding + 1).arg(str(ping.decision.why)), {}},
+            {tr("true distance"),
+             cm(*ping.true_m),
+             tr("reading %1: %2").arg(m_trial.deciding + 1).arg(str(ping.decision.why)),
+             {}},
             {QStringLiteral("− ") + tr("during the ping"), cm(during),
              str(units::formatShort(double(ping.decided_us - ping.sent_us) * 1e-6,
                                     units::Unit::Millisecond, 2)),
              tr("from sending to deciding")},
             {QStringLiteral("− ") + tr("roll-out"), cm(rolled), {}, tr("brake or coast, this run")},
-            {QStringLiteral("− ") + tr("set-back and slant"), cm(setBack), {},
+            {QStringLiteral("− ") + tr("set-back and slant"),
+             cm(setBack),
+             {},
              tr("the ranger sits behind the foremost point, the car may stand at an angle")},
             {tr("= gap at rest"), cm(m_trial.gap_m), {}, {}}};
     }

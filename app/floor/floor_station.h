@@ -14,7 +14,8 @@ class QLabel;
 class QSpinBox;
 class QToolButton;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class FloorStation final : public StationView
 {

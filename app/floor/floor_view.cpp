@@ -8,7 +8,8 @@
 #include <QPainterPath>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
 FloorView::FloorView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -41,8 +42,8 @@ QTransform FloorView::plan() const
 {
     const auto &f = m_content->floor;
     const qreal margin = 22;
-    const qreal scale = std::min((width() - 2 * margin) / f.width_m,
-                                 (height() - 2 * margin - 16) / f.depth_m);
+    const qreal scale =
+        std::min((width() - 2 * margin) / f.width_m, (height() - 2 * margin - 16) / f.depth_m);
     QTransform t;
     t.translate((width() - f.width_m * scale) / 2, (height() - 16 + f.depth_m * scale) / 2);
     t.scale(scale, -scale); // the plan's y runs up
@@ -80,10 +81,10 @@ void FloorView::paintWalls(QPainter &p, const QTransform &t) const
     for (const auto &end : {left, right})
         p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
     p.drawText(right + QPointF(8, 4), tr("50 cm"));
-    const auto words = tr("%1 · %2 · air %3")
-                           .arg(QString::fromStdString(f.name), QString::fromStdString(f.surface),
-                                QString::fromStdString(
-                                    units::formatShort(f.air_degC, units::Unit::Celsius, 1)));
+    const auto words =
+        tr("%1 · %2 · air %3")
+            .arg(QString::fromStdString(f.name), QString::fromStdString(f.surface),
+                 QString::fromStdString(units::formatShort(f.air_degC, units::Unit::Celsius, 1)));
     p.drawText(QRectF(extent.left(), extent.bottom() + 2, extent.width() - 4, 20),
                Qt::AlignRight | Qt::AlignVCenter, words);
 }
@@ -202,8 +203,8 @@ void FloorView::paintGap(QPainter &p, const QTransform &t) const
     }
     if (trial.outcome != trial::Outcome::Stopped)
         return;
-    const QPointF wall =
-        t.map(QPointF(end.nose.x_m + trial.gap_m * end.looks.x, end.nose.y_m + trial.gap_m * end.looks.y));
+    const QPointF wall = t.map(QPointF(end.nose.x_m + trial.gap_m * end.looks.x,
+                                       end.nose.y_m + trial.gap_m * end.looks.y));
     const qreal y = nose.y() - 0.5 * m_content->car.width_m * t.m11() - 14;
     p.setPen(QPen(m_theme.color(Tone::Tide), 1.6));
     p.drawLine(QPointF(nose.x(), y), QPointF(wall.x(), y));

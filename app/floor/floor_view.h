@@ -9,7 +9,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 struct FloorContent {
     floor::Floor floor;

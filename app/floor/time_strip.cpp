@@ -6,7 +6,8 @@
 #include <QPainter>
 #include <algorithm>
 
-namespace badger::app {
+namespace badger::app
+{
 
 TimeStrip::TimeStrip(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -53,8 +54,8 @@ QRectF TimeStrip::plot() const
 qreal TimeStrip::x(std::uint64_t time_us) const
 {
     const auto area = plot();
-    const double end = std::max<double>(1.0, m_trial.path.empty() ? 1.0
-                                                 : double(m_trial.path.back().time_us));
+    const double end =
+        std::max<double>(1.0, m_trial.path.empty() ? 1.0 : double(m_trial.path.back().time_us));
     return area.left() + area.width() * double(time_us) / end;
 }
 
@@ -163,7 +164,10 @@ void TimeStrip::scrubTo(qreal px)
     emit scrubbed(static_cast<std::uint64_t>(share * double(m_trial.path.back().time_us)));
 }
 
-void TimeStrip::mousePressEvent(QMouseEvent *event) { scrubTo(event->position().x()); }
+void TimeStrip::mousePressEvent(QMouseEvent *event)
+{
+    scrubTo(event->position().x());
+}
 
 void TimeStrip::mouseMoveEvent(QMouseEvent *event)
 {

@@ -8,7 +8,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 class TimeStrip final : public QWidget
 {

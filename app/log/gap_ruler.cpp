@@ -7,9 +7,11 @@
 #include <QPainterPath>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 constexpr qreal predictionTop = 40;
 constexpr qreal predictionHeight = 34;
@@ -18,7 +20,10 @@ constexpr qreal trialRow = 15;
 constexpr qreal fullHeight = 250;
 constexpr int mostRows = 7; ///< trials stand in as many rows, then begin again
 
-QString cm(double m) { return QString::fromStdString(units::format(m, units::Unit::Centimetre, 1)); }
+QString cm(double m)
+{
+    return QString::fromStdString(units::format(m, units::Unit::Centimetre, 1));
+}
 
 } // namespace
 
@@ -76,9 +81,8 @@ void GapRuler::paintPrediction(QPainter &p) const
     const qreal s = m_theme.scale();
     const auto &b = *m_content.budget;
     const double worst = std::max(0.0, b.budget.worstGap_m);
-    const double most = std::max(worst, b.edge_m.value_or(b.setup.threshold_m) -
-                                            b.setup.rollOut_m - b.setup.setBack_m +
-                                            b.setup.sensorError_m);
+    const double most = std::max(worst, b.edge_m.value_or(b.setup.threshold_m) - b.setup.rollOut_m -
+                                            b.setup.setBack_m + b.setup.sensorError_m);
     const QRectF band(x(worst), predictionTop * s, x(most) - x(worst), predictionHeight * s);
     p.fillRect(band, m_theme.color(Tone::Go));
     p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
@@ -146,7 +150,10 @@ void GapRuler::paintScale(QPainter &p) const
         const bool ten = i % 10 == 0;
         if (i % 5 != 0 && end_m() > 0.6)
             continue;
-        p.drawLine(QPointF(x(i * 0.01), y), QPointF(x(i * 0.01), y + (ten ? 9 : i % 5 ? 4 : 6) * s));
+        p.drawLine(QPointF(x(i * 0.01), y), QPointF(x(i * 0.01), y + (ten     ? 9
+                                                                      : i % 5 ? 4
+                                                                              : 6) *
+                                                                         s));
         if (ten)
             p.drawText(QRectF(x(i * 0.01) - 30, y + 10 * s, 60, 16 * s), Qt::AlignCenter,
                        QString::number(i) + (i == 0 ? " cm" : ""));

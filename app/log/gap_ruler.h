@@ -8,7 +8,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 struct GapContent {
     std::vector<logbook::MeasuredTrial> current; ///< with the program as it stands

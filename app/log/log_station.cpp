@@ -3,6 +3,8 @@
 
 #include "app/document/edits.h"
 
+#include "app/widgets/empty_layout.h"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDate>
@@ -12,15 +14,23 @@
 #include <QScrollArea>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
 using units::Dimension;
 using units::Unit;
 
-namespace {
+namespace
+{
 
-QString str(const std::string &text) { return QString::fromStdString(text); }
-QString cm(double m, int decimals = 1) { return str(units::format(m, Unit::Centimetre, decimals)); }
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
+QString cm(double m, int decimals = 1)
+{
+    return str(units::format(m, Unit::Centimetre, decimals));
+}
 
 constexpr double claimedRate = 0.01;
 constexpr double confidence = 0.95;
@@ -42,6 +52,7 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     auto *scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto *content = new QWidget;
     m_list = new QVBoxLayout(content);
     m_list->setContentsMargins(0, 0, 0, 0);
@@ -194,19 +205,16 @@ QString LogStation::comparison(const logbook::MeasuredTrial &t) const
         return tr("no gap noted");
     auto words = tr("%1 left, overshoot %2").arg(cm(*t.gap_m), cm(t.threshold_m - *t.gap_m));
     if (t.predictedWorst_m)
-        words += *t.gap_m >= *t.predictedWorst_m - 0.005
-                     ? tr(", as predicted")
-                     : tr(", %1 less than predicted at worst").arg(cm(*t.predictedWorst_m - *t.gap_m));
+        words +=
+            *t.gap_m >= *t.predictedWorst_m - 0.005
+                ? tr(", as predicted")
+                : tr(", %1 less than predicted at worst").arg(cm(*t.predictedWorst_m - *t.gap_m));
     return words;
 }
 
 void LogStation::refreshList()
 {
-    while (auto *item = m_list->takeAt(0)) {
-        if (item->widget())
-            item->widget()->deleteLater();
-        delete item;
-    }
+    emptyLayout(*m_list);
     const auto *j = session().current();
     if (j == nullptr)
         return;
@@ -224,15 +232,17 @@ void LogStation::refreshList()
             auto *texts = new QVBoxLayout;
             texts->setSpacing(0);
             auto *what = new QLabel(comparison(t));
-            auto *when = new QLabel(
-                tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
-                    .arg(str(t.date), str(units::formatShort(t.battery_V, Unit::Volt, 2)),
-                         str(t.floor), cm(t.threshold_m))
-                    .arg(t.programVersion)
-                    .arg(t.sample ? tr(" · sample") : QString(),
-                         t.note.empty() ? QString() : " · " + str(t.note)));
-            for (auto *l : {what, when})
+            auto *when = new QLabel(tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
+                                        .arg(str(t.date),
+                                             str(units::formatShort(t.battery_V, Unit::Volt, 2)),
+                                             str(t.floor), cm(t.threshold_m))
+                                        .arg(t.programVersion)
+                                        .arg(t.sample ? tr(" · sample") : QString(),
+                                             t.note.empty() ? QString() : " · " + str(t.note)));
+            for (auto *l : {what, when}) {
                 l->setTextFormat(Qt::PlainText);
+                l->setWordWrap(true);
+            }
             when->setProperty("small", true);
             texts->addWidget(what);
             texts->addWidget(when);
@@ -277,13 +287,12 @@ void LogStation::refreshProposal()
     const auto &n = *next;
     QString words = tr("Overshoot: %1 − %2 = %3 on average.\n")
                         .arg(cm(n.threshold_m), cm(n.meanGap_m, 2), cm(n.overshoot_m, 2));
-    words += n.margin_m
-                 ? tr("%1 wanted + %2 overshoot + %3 for the spread of %4 runs = %5.")
-                       .arg(cm(n.wantedGap_m), cm(n.overshoot_m, 2), cm(*n.margin_m, 2))
-                       .arg(n.runs)
-                       .arg(cm(n.exact_m, 2))
-                 : tr("%1 wanted + %2 overshoot = %3. One run has no spread: run it again.")
-                       .arg(cm(n.wantedGap_m), cm(n.overshoot_m, 2), cm(n.exact_m, 2));
+    words += n.margin_m ? tr("%1 wanted + %2 overshoot + %3 for the spread of %4 runs = %5.")
+                              .arg(cm(n.wantedGap_m), cm(n.overshoot_m, 2), cm(*n.margin_m, 2))
+                              .arg(n.runs)
+                              .arg(cm(n.exact_m, 2))
+                        : tr("%1 wanted + %2 overshoot = %3. One run has no spread: run it again.")
+                              .arg(cm(n.wantedGap_m), cm(n.overshoot_m, 2), cm(n.exact_m, 2));
     m_proposal->setText(words);
     m_use->setText(tr("Use %1").arg(str(units::formatShort(n.next_m, Unit::Centimetre, 2))));
     m_use->setVisible(std::abs(n.next_m - n.threshold_m) > 1e-6);
@@ -341,11 +350,12 @@ Sum LogStation::sum() const
          tr("threshold less the mean gap of %1 runs").arg(m_next->runs)},
         {tr("+ wanted gap"), cm(m_next->wantedGap_m, 2), {}, tr("a choice, at the Rule station")}};
     if (m_next->margin_m)
-        sum.derivation.push_back({tr("+ spread"), cm(*m_next->margin_m, 2),
-                                  tr("t · s · √(1 + 1/n)"),
-                                  tr("one-sided 95 % bound for one more run, from %1 runs")
-                                      .arg(m_next->runs)});
-    sum.derivation.push_back({tr("= next threshold"), cm(m_next->exact_m, 2), {},
+        sum.derivation.push_back(
+            {tr("+ spread"), cm(*m_next->margin_m, 2), tr("t · s · √(1 + 1/n)"),
+             tr("one-sided 95 % bound for one more run, from %1 runs").arg(m_next->runs)});
+    sum.derivation.push_back({tr("= next threshold"),
+                              cm(m_next->exact_m, 2),
+                              {},
                               tr("rounded up: %1").arg(cm(m_next->next_m, 0))});
     return sum;
 }

@@ -12,7 +12,8 @@ class QLabel;
 class QPushButton;
 class QVBoxLayout;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class LogStation final : public StationView
 {

@@ -3,9 +3,11 @@
 
 #include <Qsci/qscilexercpp.h>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 constexpr int litMarker = 8;
 } // namespace
 
@@ -32,7 +34,9 @@ CodeView::CodeView(const Theme &theme, QWidget *parent)
 
 void CodeView::applyTheme()
 {
-    const auto font = m_theme.figures(Type::Small);
+    // The editor sizes its type in points, the theme in pixels.
+    auto font = m_theme.figures(Type::Small);
+    font.setPointSizeF(font.pixelSize() * 72.0 / logicalDpiY());
     const auto ink = m_theme.color(Tone::Ink);
     const auto sheet = m_theme.color(Tone::Sheet);
     m_lexer->setDefaultFont(font);

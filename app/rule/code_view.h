@@ -9,7 +9,8 @@
 
 class QsciLexerCPP;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class CodeView final : public QsciScintilla
 {

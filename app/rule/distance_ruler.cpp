@@ -11,21 +11,23 @@
 #include <QPainterPath>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
 using units::Unit;
 
-namespace {
+namespace
+{
 
 /// Heights of the parts, in pixels at bench size, from the top.
 constexpr qreal labelTop = 2;
-constexpr qreal carMiddle = 84;
-constexpr qreal bandTop = 140;
-constexpr qreal bandHeight = 34;
-constexpr qreal scaleBottom = 200;
-constexpr qreal budgetTop = 210;
+constexpr qreal carMiddle = 70;
+constexpr qreal bandTop = 116;
+constexpr qreal bandHeight = 32;
+constexpr qreal scaleBottom = 173;
+constexpr qreal budgetTop = 180;
 constexpr qreal budgetHeight = 17;
-constexpr qreal fullHeight = 262;
+constexpr qreal fullHeight = 226;
 constexpr qreal boardWidth = 16;
 
 QString text(double m, Unit unit, int decimals)
@@ -116,8 +118,7 @@ void DistanceRuler::paintEvent(QPaintEvent *)
 void DistanceRuler::paintBoard(QPainter &p) const
 {
     const qreal s = m_theme.scale();
-    const QRectF board(x(0.0) - boardWidth * s, 18 * s, boardWidth * s,
-                       (scaleBottom - 18) * s);
+    const QRectF board(x(0.0) - boardWidth * s, 18 * s, boardWidth * s, (scaleBottom - 18) * s);
     hatch(p, board, m_theme.color(Tone::Ink2), 7 * s);
     p.setPen(QPen(m_theme.color(Tone::Ink), 2));
     p.drawLine(board.topRight(), board.bottomRight());
@@ -135,7 +136,7 @@ void DistanceRuler::paintCar(QPainter &p, double nose_m, bool solid, const QStri
     const qreal perMetre = x(1.0) - x(0.0);
     const qreal middle = carMiddle * s;
     // To scale along the ruler; across, no more than the room there is.
-    const qreal across = std::min<qreal>(g.width_m * perMetre, 82 * s) / g.width_m;
+    const qreal across = std::min<qreal>(g.width_m * perMetre, 72 * s) / g.width_m;
     const QRectF deck(x(nose_m), middle - g.width_m * across * 0.36, g.length_m * perMetre,
                       g.width_m * across * 0.72);
     p.save();
@@ -160,9 +161,9 @@ void DistanceRuler::paintCar(QPainter &p, double nose_m, bool solid, const QStri
     const qreal wheelWidth = 9 * s;
     for (const qreal side : {-1.0, 1.0}) {
         const qreal y = middle + side * g.width_m * across / 2.0;
-        p.drawRoundedRect(QRectF(axle - wheelLength / 2, side < 0 ? y : y - wheelWidth, wheelLength,
-                                 wheelWidth),
-                          2, 2);
+        p.drawRoundedRect(
+            QRectF(axle - wheelLength / 2, side < 0 ? y : y - wheelWidth, wheelLength, wheelWidth),
+            2, 2);
     }
     p.drawRoundedRect(deck, 8 * s, 8 * s);
     p.drawRoundedRect(QRectF(deck.right() - 26 * s, middle - 4 * s, 16 * s, 8 * s), 4 * s, 4 * s);
@@ -184,9 +185,8 @@ void DistanceRuler::paintBands(QPainter &p) const
         const auto to = band.row.to();
         const auto *state = m_content.program.state(to);
         const bool hole =
-            std::any_of(band.row.cells.begin(), band.row.cells.end(), [](const rules::Cell &c) {
-                return c.kind == rules::CellKind::Hole;
-            });
+            std::any_of(band.row.cells.begin(), band.row.cells.end(),
+                        [](const rules::Cell &c) { return c.kind == rules::CellKind::Hole; });
         if (state && !hole)
             p.fillRect(area, m_theme.color(rules::actOf(state->motion)));
         else
@@ -301,8 +301,7 @@ void DistanceRuler::paintBudget(QPainter &p) const
         p.drawRect(area);
         const auto label = QStringLiteral("%1 %2").arg(
             QString::fromStdString(term->name),
-            QString::fromStdString(
-                units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
+            QString::fromStdString(units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
         const qreal w = p.fontMetrics().horizontalAdvance(label);
         const qreal left = std::max(labelRight + 12 * s, area.center().x() - w / 2);
         p.drawLine(QPointF(area.center().x(), top + height),
@@ -370,7 +369,10 @@ void DistanceRuler::mouseMoveEvent(QMouseEvent *event)
     emit thresholdMoved(snapped, m_drag);
 }
 
-void DistanceRuler::mouseReleaseEvent(QMouseEvent *) { m_drag = -1; }
+void DistanceRuler::mouseReleaseEvent(QMouseEvent *)
+{
+    m_drag = -1;
+}
 
 void DistanceRuler::focusInEvent(QFocusEvent *event)
 {

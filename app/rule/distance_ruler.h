@@ -9,7 +9,8 @@
 #include <QWidget>
 #include <optional>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// What the ruler shows. Everything is computed elsewhere.
 struct RulerContent {

@@ -10,9 +10,11 @@
 #include <QToolTip>
 #include <algorithm>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 constexpr int noneCells = 2; ///< "none" is as wide as two
 } // namespace
 
@@ -25,7 +27,10 @@ ReadingGrid::ReadingGrid(const Theme &theme, QWidget *parent) : QWidget(parent),
     setAccessibleName(tr("Table of every reading"));
 }
 
-QSizeF ReadingGrid::cellSize() const { return {27 * m_theme.scale(), 19 * m_theme.scale()}; }
+QSizeF ReadingGrid::cellSize() const
+{
+    return {27 * m_theme.scale(), 19 * m_theme.scale()};
+}
 
 int ReadingGrid::columns(int width) const
 {
@@ -44,7 +49,10 @@ int ReadingGrid::heightForWidth(int width) const
     return qRound((cells + n - 1) / n * cellSize().height()) + 2;
 }
 
-QSize ReadingGrid::sizeHint() const { return {360, heightForWidth(360)}; }
+QSize ReadingGrid::sizeHint() const
+{
+    return {360, heightForWidth(360)};
+}
 
 void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table> table)
 {
@@ -101,8 +109,7 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
         else
             hatch(p, inner, m_theme.color(hole ? Tone::Brick : Tone::Ink2), 5);
         p.setPen(m_theme.color(Tone::Ink));
-        p.drawText(area, Qt::AlignCenter,
-                   r.number ? QString::number(*r.number) : tr("none"));
+        p.drawText(area, Qt::AlignCenter, r.number ? QString::number(*r.number) : tr("none"));
         if (overlap)
             p.fillRect(QRectF(area.left() + 2, area.bottom() - 3, area.width() - 4, 2),
                        m_theme.color(Tone::Brick));
@@ -172,9 +179,8 @@ bool ReadingGrid::event(QEvent *event)
                 continue;
             const auto &r = row(i);
             const auto number = r.number ? std::optional<double>(double(*r.number)) : std::nullopt;
-            QToolTip::showText(help->globalPos(),
-                               QString::fromStdString(rules::explain(m_program, m_table->reading,
-                                                                     r, number)));
+            QToolTip::showText(help->globalPos(), QString::fromStdString(rules::explain(
+                                                      m_program, m_table->reading, r, number)));
             return true;
         }
     }

@@ -7,7 +7,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Like a number chart on the wall: each reading in the colour of what the car does there, a hole
 /// hatched, an overlap underlined. A click or the arrow keys pick a reading.

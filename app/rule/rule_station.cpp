@@ -12,12 +12,14 @@
 #include <QScrollArea>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
 using units::Dimension;
 using units::Unit;
 
-namespace {
+namespace
+{
 
 constexpr std::array<rules::NoEcho, 5> policies = {rules::NoEcho::Clear, rules::NoEcho::Blocked,
                                                    rules::NoEcho::HoldLast, rules::NoEcho::Stop,
@@ -42,7 +44,10 @@ QString policyName(rules::NoEcho policy)
     return RuleStation::tr("choose ...");
 }
 
-QString str(const std::string &text) { return QString::fromStdString(text); }
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
 
 /// The rule pair that states a limit once: the nearer side and the farther side of one value.
 void setCompare(rules::Program &program, const std::string &value, bool inclusive)
@@ -140,20 +145,20 @@ QWidget *RuleStation::makeChoices()
         f->setHint(tr("choose"));
 
     newRow();
-    add(tr("Stop at"), m_compare, 0, m_threshold, 84);
-    add(tr("No echo is"), m_noEcho, 128);
-    add(tr("Speed, of 255"), m_speed, 56);
+    add(tr("Stop at"), m_compare, 0, m_threshold, 78);
+    add(tr("No echo is"), m_noEcho, 122);
+    add(tr("Speed /255"), m_speed, 48);
     add(tr("Stop by"), m_stopBy, 0);
     row->addStretch(1);
     newRow();
     add(tr("Numbers"), m_numbers, 0);
-    add(tr("Pause"), m_pause, 68);
-    add(tr("Air"), m_air, 64);
-    add(tr("Reads to"), m_limit, 74);
-    add(tr("Median of"), m_median, 50);
+    add(tr("Pause"), m_pause, 62);
+    add(tr("Air"), m_air, 58);
+    add(tr("Reads to"), m_limit, 68);
+    add(tr("Median of"), m_median, 46);
     row->addStretch(1);
     newRow();
-    add(tr("Wanted gap"), m_wanted, 74);
+    add(tr("Wanted gap"), m_wanted, 68);
     m_inverse = new QLabel;
     m_inverse->setProperty("quiet", true);
     row->addWidget(m_inverse);
@@ -256,9 +261,8 @@ void RuleStation::connectEdits()
         const auto *program = session().program();
         const auto *stop = program ? workshop::stopValue(*program) : nullptr;
         if (stop)
-            edit(tr("Change the comparison"), [name = stop->name, i](rules::Program &p) {
-                setCompare(p, name, i == 0);
-            });
+            edit(tr("Change the comparison"),
+                 [name = stop->name, i](rules::Program &p) { setCompare(p, name, i == 0); });
     });
     connect(m_noEcho, &QComboBox::activated, this, [this](int i) {
         editReading(tr("Choose what no echo means"), [i](rules::Reading &r) {
@@ -361,9 +365,8 @@ void RuleStation::showTried()
     if (beyond)
         kept.reset();
     const auto row = rules::rowAt(*program, r.name, kept);
-    m_tried->setText(
-        (beyond ? tr("beyond the farthest reading: ") : QString()) +
-        str(rules::explain(*program, r.name, row, kept)));
+    m_tried->setText((beyond ? tr("beyond the farthest reading: ") : QString()) +
+                     str(rules::explain(*program, r.name, row, kept)));
     if (m_number && !m_try->hasFocus())
         m_try->setText(str(units::plain(*m_number, 2)) + " " + units::info(r.unit).symbol);
     else if (!m_number)
@@ -411,9 +414,9 @@ void RuleStation::refreshFields()
     const auto *program = session().program();
     const auto *car = session().car();
     const bool usable = program && !program->readings.empty();
-    for (auto *w : std::initializer_list<QWidget *>{
-             m_compare, m_threshold, m_noEcho, m_speed, m_stopBy, m_numbers, m_pause, m_air,
-             m_limit, m_median, m_wanted, m_try, m_grid, m_loop})
+    for (auto *w : std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed,
+                                                    m_stopBy, m_numbers, m_pause, m_air, m_limit,
+                                                    m_median, m_wanted, m_try, m_grid, m_loop})
         w->setEnabled(usable);
     m_export->setEnabled(usable);
     m_inverse->clear();
@@ -445,11 +448,12 @@ void RuleStation::refreshFields()
     if (!j || !j->budget || !j->budget->leastThreshold_m)
         return;
     const auto least = *j->budget->leastThreshold_m;
-    auto words = tr("needs a threshold of %1 or more")
-                     .arg(str(units::format(least, Unit::Centimetre, 2)));
+    auto words =
+        tr("needs a threshold of %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
     if (j->budget->greatestSpeed_mps && std::isfinite(*j->budget->greatestSpeed_mps))
-        words += tr(", or %1 at most")
-                     .arg(str(units::format(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
+        words +=
+            tr(", or %1 at most")
+                .arg(str(units::format(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
     m_inverse->setText(words);
     const double rounded = std::ceil(least * 100.0 - 1e-6) / 100.0;
     m_useLeast->setText(tr("use %1").arg(str(units::formatShort(rounded, Unit::Centimetre, 2))));
@@ -462,8 +466,8 @@ void RuleStation::refreshCode()
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return m_code->showReason(tr("There is no car with a program."));
-    const auto code = rules::boardCode(*program, *car, session().catalogue(),
-                                       session().workshop().name);
+    const auto code =
+        rules::boardCode(*program, *car, session().catalogue(), session().workshop().name);
     if (!code)
         return m_code->showReason(str(code.error().text()));
     m_code->show(*code);
@@ -500,28 +504,33 @@ Sum RuleStation::sum() const
     sum.result = cm(b.budget.worstGap_m, 1);
     sum.parts.push_back({"= " + str(units::formatShort(b.setup.threshold_m, Unit::Centimetre)),
                          tr("your threshold")});
-    sum.derivation.push_back({tr("threshold"), cm(b.setup.threshold_m), {},
+    sum.derivation.push_back({tr("threshold"),
+                              cm(b.setup.threshold_m),
+                              {},
                               tr("a choice: the value '%1' of the program").arg(str(b.valueName))});
     for (const auto &t : b.terms) {
         if (t.worst_m != 0.0)
-            sum.parts.push_back({QStringLiteral("− ") + str(t.how),
-                                 t.key == "latency"
-                                     ? tr("age and loop: %1").arg(cm(t.worst_m, 1))
-                                     : str(t.name)});
-        sum.derivation.push_back({QStringLiteral("− ") + str(t.name), cm(t.worst_m), str(t.how),
-                                  str(t.from)});
+            sum.parts.push_back(
+                {QStringLiteral("− ") + str(t.how),
+                 t.key == "latency" ? tr("age and loop: %1").arg(cm(t.worst_m, 1)) : str(t.name)});
+        sum.derivation.push_back(
+            {QStringLiteral("− ") + str(t.name), cm(t.worst_m), str(t.how), str(t.from)});
     }
-    sum.derivation.push_back({tr("= gap at worst"), cm(b.budget.worstGap_m), {},
-                              tr("as a rule %1: half a loop instead of a whole one")
-                                  .arg(cm(b.budget.typicalGap_m))});
+    sum.derivation.push_back(
+        {tr("= gap at worst"),
+         cm(b.budget.worstGap_m),
+         {},
+         tr("as a rule %1: half a loop instead of a whole one").arg(cm(b.budget.typicalGap_m))});
     if (b.edge_m && *b.edge_m > b.setup.threshold_m)
         sum.derivation.push_back(
-            {tr("not counted"), "+ " + cm(*b.edge_m - b.setup.threshold_m), {},
+            {tr("not counted"),
+             "+ " + cm(*b.edge_m - b.setup.threshold_m),
+             {},
              tr("whole numbers act from just under %1 on: a reserve").arg(cm(*b.edge_m))});
     if (b.leastThreshold_m)
-        sum.derivation.push_back({tr("least threshold"), cm(*b.leastThreshold_m),
-                                  tr("wanted gap + all terms"),
-                                  tr("for a gap of %1 at worst").arg(cm(*session().car()->wantedGap_m))});
+        sum.derivation.push_back(
+            {tr("least threshold"), cm(*b.leastThreshold_m), tr("wanted gap + all terms"),
+             tr("for a gap of %1 at worst").arg(cm(*session().car()->wantedGap_m))});
     if (b.greatestSpeed_mps && std::isfinite(*b.greatestSpeed_mps))
         sum.derivation.push_back(
             {tr("greatest speed"),
@@ -567,8 +576,8 @@ void RuleStation::exportTo(const QString &folder)
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return;
-    const auto code = rules::boardCode(*program, *car, session().catalogue(),
-                                       session().workshop().name);
+    const auto code =
+        rules::boardCode(*program, *car, session().catalogue(), session().workshop().name);
     if (!code)
         return emit session().said(str(code.error().text()), true);
     for (const auto &file : code->files) {

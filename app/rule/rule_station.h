@@ -16,7 +16,8 @@ class QLabel;
 class QPushButton;
 class QSpinBox;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class RuleStation final : public StationView
 {

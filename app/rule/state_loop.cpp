@@ -9,7 +9,8 @@
 #include <QPainterPath>
 #include <cmath>
 
-namespace badger::app {
+namespace badger::app
+{
 
 StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -20,7 +21,7 @@ StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
 
 QSize StateLoop::sizeHint() const
 {
-    return {qRound(360 * m_theme.scale()), qRound(124 * m_theme.scale())};
+    return {qRound(360 * m_theme.scale()), qRound(108 * m_theme.scale())};
 }
 
 void StateLoop::show(const rules::Program &program, const QString &picked)
@@ -37,7 +38,7 @@ QRectF StateLoop::stateArea(int index) const
     const auto n = static_cast<int>(m_program.states.size());
     const qreal slot = width() / qreal(std::max(1, n));
     const qreal w = std::min<qreal>(116 * s, slot - 16 * s);
-    const qreal h = 40 * s;
+    const qreal h = 36 * s;
     return {slot * (index + 0.5) - w / 2, (height() - h) / 2, w, h};
 }
 
@@ -52,15 +53,13 @@ QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to
             for (const auto &c : rule.when) {
                 const auto *value = m_program.value(c.value);
                 const auto *reading = m_program.reading(c.reading);
-                const auto sign = c.compare == rules::Compare::LessOrEqual      ? "≤"
-                                  : c.compare == rules::Compare::GreaterOrEqual ? "≥"
-                                                                                : rules::symbol(c.compare);
                 const auto right =
                     value && value->si && reading
                         ? QString::fromStdString(units::formatShort(*value->si, reading->unit, 2))
                         : QString::fromStdString(c.value) + "?";
-                parts << QStringLiteral("%1 %2 %3").arg(QString::fromStdString(c.reading),
-                                                        QString::fromUtf8(sign), right);
+                parts << QStringLiteral("%1 %2 %3")
+                             .arg(QString::fromStdString(c.reading),
+                                  QString::fromUtf8(rules::sign(c.compare)), right);
                 const bool farther = c.compare == rules::Compare::Greater ||
                                      c.compare == rules::Compare::GreaterOrEqual;
                 if (reading && ((farther && reading->noEcho == rules::NoEcho::Clear) ||

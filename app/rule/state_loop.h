@@ -7,7 +7,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// States stand on a line, rules are arcs between them with their condition. One state is picked;
 /// its lines are lit in the board program.

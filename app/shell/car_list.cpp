@@ -3,6 +3,8 @@
 
 #include "app/widgets/marks.h"
 
+#include "app/widgets/empty_layout.h"
+
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -10,7 +12,8 @@
 #include <QStyleOption>
 #include <QVBoxLayout>
 
-namespace badger::app {
+namespace badger::app
+{
 
 CarTag::CarTag(const QString &name, const std::array<workshop::Gate, 4> &gates, bool selected,
                const Theme &theme, QWidget *parent)
@@ -28,7 +31,10 @@ CarTag::CarTag(const QString &name, const std::array<workshop::Gate, 4> &gates, 
     setAccessibleDescription(states.join(QStringLiteral(". ")));
 }
 
-QSize CarTag::sizeHint() const { return {m_theme.space(36), qRound(54 * m_theme.scale())}; }
+QSize CarTag::sizeHint() const
+{
+    return {m_theme.space(36), qRound(54 * m_theme.scale())};
+}
 
 void CarTag::paintEvent(QPaintEvent *)
 {
@@ -97,11 +103,7 @@ void CarList::refresh()
     m_bench->setVisible(!w.bench.empty());
     const auto *focus = focusWidget();
     const bool hadFocus = focus != nullptr && focus->hasFocus();
-    while (auto *item = m_tagLayout->takeAt(0)) {
-        if (item->widget())
-            item->widget()->deleteLater();
-        delete item;
-    }
+    emptyLayout(*m_tagLayout);
     int number = 1;
     for (const auto &car : w.cars) {
         const auto name = QString::fromStdString(car.name);

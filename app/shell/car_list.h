@@ -12,7 +12,8 @@ class QLabel;
 class QScrollArea;
 class QVBoxLayout;
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// One car: its name and a mark for each station.
 class CarTag final : public QAbstractButton

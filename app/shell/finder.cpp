@@ -7,7 +7,8 @@
 #include <QKeyEvent>
 #include <QStandardItemModel>
 
-namespace badger::app {
+namespace badger::app
+{
 
 Finder::Finder(Session &session, QWidget *parent)
     : QLineEdit(parent), m_session(session), m_model(new QStandardItemModel(this))

@@ -11,7 +11,8 @@ class QAction;
 class QCompleter;
 class QStandardItemModel;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class Finder final : public QLineEdit
 {

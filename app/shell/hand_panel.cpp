@@ -4,6 +4,8 @@
 #include "app/widgets/marks.h"
 #include "core/units/quantity.h"
 
+#include "app/widgets/empty_layout.h"
+
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -11,9 +13,11 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 /// A mark beside text.
 class MarkLabel final : public QWidget
@@ -84,8 +88,8 @@ void OtherWays::paintEvent(QPaintEvent *)
         p.setFont(m_theme.text(Type::Body, w.isCurrent));
         p.setPen(m_theme.color(Tone::Ink));
         p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(w.name));
-        const QRectF bar(nameWidth, y + row * 0.24,
-                         barWidth * std::max(0.0, w.worstGap_m) / most, row * 0.52);
+        const QRectF bar(nameWidth, y + row * 0.24, barWidth * std::max(0.0, w.worstGap_m) / most,
+                         row * 0.52);
         p.fillRect(bar, m_theme.color(w.isCurrent ? Tone::Go : Tone::Stand));
         if (!w.measured)
             hatch(p, bar, m_theme.color(Tone::Ink2), 6);
@@ -162,9 +166,8 @@ void HandPanel::addNext(const workshop::NextStep &next)
         go->setProperty("link", true);
         go->setCursor(Qt::PointingHandCursor);
         const auto station = next.station;
-        connect(go, &QPushButton::clicked, this, [this, station] {
-            m_session.selectStation(station);
-        });
+        connect(go, &QPushButton::clicked, this,
+                [this, station] { m_session.selectStation(station); });
         layout->addWidget(go, 0, Qt::AlignLeft);
     }
     m_layout->addWidget(card);
@@ -177,12 +180,13 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
                              [s](const Finding &f) { return f.severity == s; });
     };
     QStringList asides;
-    if (const auto n = count(Severity::Error))
-        asides << tr("%n error(s)", nullptr, int(n));
-    if (const auto n = count(Severity::Warning))
-        asides << tr("%n warning(s)", nullptr, int(n));
-    if (const auto n = count(Severity::Advice))
-        asides << tr("%n advice", nullptr, int(n));
+    const auto say = [&](Severity severity, const QString &one, const QString &many) {
+        if (const auto n = count(severity))
+            asides << QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
+    };
+    say(Severity::Error, tr("error"), tr("errors"));
+    say(Severity::Warning, tr("warning"), tr("warnings"));
+    say(Severity::Advice, tr("advice"), tr("advice"));
     addHeading(tr("What to know"), asides.join(", "));
     if (findings.empty())
         m_layout->addWidget(wrapped(tr("Nothing to report."), "quiet"));
@@ -192,12 +196,11 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
         layout->setContentsMargins(0, 0, 0, m_theme.space(1));
         layout->setSpacing(m_theme.space(2));
         const auto severity = f.severity;
-        layout->addWidget(new MarkLabel(
-                              [this, severity](QPainter &p, QRectF box) {
-                                  paintMark(p, box, severity, m_theme);
-                              },
-                              13 * m_theme.scale()),
-                          0, Qt::AlignTop);
+        layout->addWidget(
+            new MarkLabel(
+                [this, severity](QPainter &p, QRectF box) { paintMark(p, box, severity, m_theme); },
+                13 * m_theme.scale()),
+            0, Qt::AlignTop);
         auto *texts = new QVBoxLayout;
         texts->setSpacing(2);
         texts->addWidget(wrapped(QString::fromStdString(f.what), "heading"));
@@ -212,9 +215,7 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
             go->setToolTip(QString::fromStdString(f.code));
             go->setText(go->fontMetrics().elidedText(go->text(), Qt::ElideRight,
                                                      qRound(205 * m_theme.scale())));
-            connect(go, &QPushButton::clicked, this, [this, target] {
-                m_session.reveal(target);
-            });
+            connect(go, &QPushButton::clicked, this, [this, target] { m_session.reveal(target); });
             texts->addWidget(go, 0, Qt::AlignLeft);
         }
         layout->addLayout(texts, 1);
@@ -245,16 +246,12 @@ void HandPanel::addFine(const std::vector<std::string> &fine)
 
 void HandPanel::refresh()
 {
-    while (auto *item = m_layout->takeAt(0)) {
-        if (item->widget())
-            item->widget()->deleteLater();
-        delete item;
-    }
+    emptyLayout(*m_layout);
     const auto *j = m_session.current();
     if (j == nullptr) {
         addHeading(tr("Next at the bench"));
-        m_layout->addWidget(wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."),
-                                    "quiet"));
+        m_layout->addWidget(
+            wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."), "quiet"));
         m_layout->addStretch(1);
         return;
     }
@@ -271,7 +268,8 @@ void HandPanel::refresh()
     });
     if (errors > 0) {
         auto *go = new QPushButton(
-            tr("and %n error(s) at %1", nullptr, int(errors)).arg(wire ? "Rule" : "Wire"));
+            (errors == 1 ? tr("and 1 error at %1").arg(wire ? "Rule" : "Wire")
+                         : tr("and %1 errors at %2").arg(errors).arg(wire ? "Rule" : "Wire")));
         go->setProperty("link", true);
         connect(go, &QPushButton::clicked, this, [this, wire] {
             m_session.selectStation(wire ? workshop::Station::Rule : workshop::Station::Wire);

@@ -9,7 +9,8 @@
 
 class QVBoxLayout;
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Bars of the gap that is left when the car is done another way.
 class OtherWays final : public QWidget

@@ -21,11 +21,16 @@
 #include <QStackedWidget>
 #include <QTimer>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
-QString str(const std::string &text) { return QString::fromStdString(text); }
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
 constexpr int leftWidth = 172;
 constexpr int handWidth = 280;
 constexpr int topHeight = 84;
@@ -138,9 +143,8 @@ QMenu *MainWindow::makeFileMenu()
     menu->addAction(tr("&New workshop"), QKeySequence::New, this, &MainWindow::newWorkshop);
     menu->addAction(tr("&Open ..."), QKeySequence::Open, this, &MainWindow::openDialog);
     m_recent = menu->addMenu(tr("Open &recent"));
-    menu->addAction(tr("Open the &demo workshop"), this, [this] {
-        whenSaved(tr("Open the demo"), [this] { m_document.startDemo(); });
-    });
+    menu->addAction(tr("Open the &demo workshop"), this,
+                    [this] { whenSaved(tr("Open the demo"), [this] { m_document.startDemo(); }); });
     menu->addSeparator();
     menu->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
     menu->addAction(tr("Save &as ..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), this,
@@ -156,8 +160,8 @@ QMenu *MainWindow::makeEditMenu()
     auto *undo = m_document.undoStack().createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
     auto *redo = m_document.undoStack().createRedoAction(this, tr("&Redo"));
-    redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
-                        QKeySequence(Qt::CTRL | Qt::Key_Y)});
+    redo->setShortcuts(
+        {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
     menu->addActions({undo, redo});
     menu->addSeparator();
     menu->addAction(tr("&Find"), QKeySequence::Find, this, [this] { m_finder->setFocus(); });
@@ -344,8 +348,8 @@ bool MainWindow::save()
 
 bool MainWindow::saveAs()
 {
-    auto path = QFileDialog::getSaveFileName(this, tr("Save the workshop"), m_document.path(),
-                                             fileFilter);
+    auto path =
+        QFileDialog::getSaveFileName(this, tr("Save the workshop"), m_document.path(), fileFilter);
     if (path.isEmpty())
         return false;
     if (QFileInfo(path).suffix().isEmpty())
@@ -365,8 +369,7 @@ void MainWindow::sayStorageError(const Error &error)
         {tr("Save under another name"), [this] { saveAs(); }}};
     if (error.kind == Error::Kind::Conflict) {
         choices.push_back({tr("Save here anyway"), [this] {
-                               if (const auto ok =
-                                       m_document.save(Document::IfChanged::Overwrite);
+                               if (const auto ok = m_document.save(Document::IfChanged::Overwrite);
                                    !ok)
                                    sayStorageError(ok.error());
                            }});
@@ -488,20 +491,19 @@ void MainWindow::offerRecovered()
     if (left.empty())
         return;
     const auto recovered = left.front();
-    m_messages->say(
-        tr("Unsaved work on %1 was rescued from a program that was ended.")
-            .arg(str(recovered.workshop.name)),
-        false,
-        {{tr("Open it"),
-          [this, recovered] {
-              m_document.openRecovered(recovered.workshop, recovered.originalPath);
-              m_recovery.writeNow(); // ours now, before the old one goes
-              Recovery::remove(recovered);
-          }},
-         {tr("Throw it away"), [this, recovered] {
-              Recovery::remove(recovered);
-              offerRecovered();
-          }}});
+    m_messages->say(tr("Unsaved work on %1 was rescued from a program that was ended.")
+                        .arg(str(recovered.workshop.name)),
+                    false,
+                    {{tr("Open it"),
+                      [this, recovered] {
+                          m_document.openRecovered(recovered.workshop, recovered.originalPath);
+                          m_recovery.writeNow(); // ours now, before the old one goes
+                          Recovery::remove(recovered);
+                      }},
+                     {tr("Throw it away"), [this, recovered] {
+                          Recovery::remove(recovered);
+                          offerRecovered();
+                      }}});
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)

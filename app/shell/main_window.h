@@ -20,7 +20,8 @@ class QLabel;
 class QMenu;
 class QStackedWidget;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class MainWindow final : public QMainWindow
 {

@@ -1,13 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/message_bar.h"
 
+#include "app/widgets/empty_layout.h"
+
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPushButton>
 #include <QStyle>
 
-namespace badger::app {
+namespace badger::app
+{
 
 MessageBar::MessageBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -25,7 +28,10 @@ MessageBar::MessageBar(const Theme &theme, QWidget *parent) : QWidget(parent), m
     hide();
 }
 
-QString MessageBar::message() const { return isHidden() ? QString() : m_label->text(); }
+QString MessageBar::message() const
+{
+    return isHidden() ? QString() : m_label->text();
+}
 
 void MessageBar::say(const QString &message, bool isError, std::vector<Choice> choices)
 {
@@ -34,10 +40,7 @@ void MessageBar::say(const QString &message, bool isError, std::vector<Choice> c
     m_label->style()->unpolish(m_label);
     m_label->style()->polish(m_label);
     m_choices = std::move(choices);
-    while (auto *item = m_buttons->takeAt(0)) {
-        item->widget()->deleteLater();
-        delete item;
-    }
+    emptyLayout(*m_buttons);
     for (const auto &choice : m_choices) {
         auto *button = new QPushButton(choice.text);
         connect(button, &QPushButton::clicked, this, [this, text = choice.text] { choose(text); });

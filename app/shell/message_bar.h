@@ -10,7 +10,8 @@
 class QHBoxLayout;
 class QLabel;
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// A line under the menu: a message, and what can be done about it. Never modal; Escape or the
 /// button on its right closes it.

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/session.h"
 
-namespace badger::app {
+namespace badger::app
+{
 
 Session::Session(Document &document, QObject *parent) : QObject(parent), m_document(document)
 {
@@ -22,7 +23,10 @@ void Session::settle()
         m_floor = w.floors.empty() ? QString() : QString::fromStdString(w.floors.front().name);
 }
 
-const kit::Car *Session::car() const { return workshop().car(m_car.toStdString()); }
+const kit::Car *Session::car() const
+{
+    return workshop().car(m_car.toStdString());
+}
 
 const rules::Program *Session::program() const
 {
@@ -30,14 +34,18 @@ const rules::Program *Session::program() const
     return c ? workshop().program(c->program) : nullptr;
 }
 
-const floor::Floor *Session::floor() const { return workshop().floor(m_floor.toStdString()); }
+const floor::Floor *Session::floor() const
+{
+    return workshop().floor(m_floor.toStdString());
+}
 
 const workshop::Judgement &Session::judgement(const std::string &name) const
 {
     const auto found = m_judged.find(name);
     if (found != m_judged.end())
         return found->second;
-    return m_judged[name] = workshop::judge(workshop(), catalogue(), *workshop().car(name), floor());
+    return m_judged[name] =
+               workshop::judge(workshop(), catalogue(), *workshop().car(name), floor());
 }
 
 const workshop::Judgement *Session::current() const

@@ -8,7 +8,8 @@
 #include <QObject>
 #include <map>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Selection and judgements over one document. Views ask here, and never compute.
 class Session final : public QObject
@@ -39,7 +40,7 @@ public:
     void reveal(const QString &target);
 
 signals:
-    void refreshed();      ///< anything shown may have changed
+    void refreshed(); ///< anything shown may have changed
     void stationChanged();
     void revealed(const QString &target);
     void said(const QString &message, bool isError); ///< for the message bar

@@ -11,7 +11,8 @@
 
 class QAction;
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// One term of the sum at the bottom: what is said, and where it comes from.
 struct SumPart {

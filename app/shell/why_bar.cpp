@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/why_bar.h"
 
+#include "app/widgets/empty_layout.h"
+
 #include <QGridLayout>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
 
-namespace badger::app {
+namespace badger::app
+{
 
 SumLine::SumLine(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -110,11 +113,7 @@ void WhyBar::show(const Sum &sum)
 
 void WhyBar::fillDerivation()
 {
-    while (auto *item = m_grid->takeAt(0)) {
-        if (item->widget())
-            item->widget()->deleteLater();
-        delete item;
-    }
+    emptyLayout(*m_grid);
     int row = 0;
     for (const auto &line : m_sum.derivation) {
         const std::array<QString, 4> texts = {line.name, line.value, line.how, line.from};

@@ -11,7 +11,8 @@ class QGridLayout;
 class QLabel;
 class QPushButton;
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Paints one line: the result and its terms, each over its caption.
 class SumLine final : public QWidget

@@ -6,9 +6,11 @@
 #include <QHBoxLayout>
 #include <QPainter>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 constexpr qreal stopCentre = 0.36; // of the stop's height
 } // namespace
 
@@ -26,7 +28,10 @@ QSize WorkStop::sizeHint() const
     return {qRound(96 * m_theme.scale()), qRound(68 * m_theme.scale())};
 }
 
-qreal WorkStop::radius() const { return (m_current ? 12.5 : 9.5) * m_theme.scale(); }
+qreal WorkStop::radius() const
+{
+    return (m_current ? 12.5 : 9.5) * m_theme.scale();
+}
 
 void WorkStop::show(const workshop::Gate &gate, bool current)
 {
@@ -44,10 +49,10 @@ void WorkStop::paintEvent(QPaintEvent *)
     p.setRenderHint(QPainter::Antialiasing);
     const QPointF centre(width() / 2.0, height() * stopCentre);
     const qreal r = radius();
-    const auto edge = m_current                                       ? Tone::Ochre
-                      : m_gate.state == workshop::GateState::Passed   ? Tone::Tide
-                      : m_gate.state == workshop::GateState::Blocked  ? Tone::Brick
-                                                                      : Tone::Ink2;
+    const auto edge = m_current                                      ? Tone::Ochre
+                      : m_gate.state == workshop::GateState::Passed  ? Tone::Tide
+                      : m_gate.state == workshop::GateState::Blocked ? Tone::Brick
+                                                                     : Tone::Ink2;
     p.setPen(QPen(m_theme.color(edge), (m_current ? 2.6 : 1.6) * m_theme.scale()));
     p.setBrush(m_theme.color(Tone::Sheet));
     p.drawEllipse(centre, r, r);
@@ -91,9 +96,9 @@ void WorkLine::refresh()
     const auto *judgement = m_session.current();
     for (const auto station : workshop::stations) {
         const auto i = static_cast<size_t>(station);
-        const auto gate = judgement ? judgement->gate(station)
-                                    : workshop::Gate{station, workshop::GateState::Open,
-                                                     "No car is selected."};
+        const auto gate =
+            judgement ? judgement->gate(station)
+                      : workshop::Gate{station, workshop::GateState::Open, "No car is selected."};
         m_stale[i] = gate.state != workshop::GateState::Passed;
         m_stops[i]->show(gate, station == m_session.station());
     }

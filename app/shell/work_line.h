@@ -9,7 +9,8 @@
 #include <QWidget>
 #include <array>
 
-namespace badger::app {
+namespace badger::app
+{
 
 class WorkStop final : public QAbstractButton
 {

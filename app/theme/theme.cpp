@@ -6,9 +6,11 @@
 #include <QPalette>
 #include <array>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 struct Row {
     Tone tone;
@@ -116,13 +118,19 @@ const QStringList &Theme::wireNames()
     return names;
 }
 
-int Theme::size(Type type) const { return qRound(sizes[static_cast<size_t>(type)] * scale()); }
+int Theme::size(Type type) const
+{
+    return qRound(sizes[static_cast<size_t>(type)] * scale());
+}
 
-qreal Theme::scale() const { return m_palette == Palette::Projector ? projectorType : 1.0; }
+qreal Theme::scale() const
+{
+    return m_palette == Palette::Projector ? projectorType : 1.0;
+}
 
 QFont Theme::text(Type type, bool bold) const
 {
-    QFont font(QStringLiteral("B612"));
+    QFont font(QStringLiteral("Badger Text"));
     font.setPixelSize(size(type));
     font.setBold(bold);
     return font;
@@ -130,7 +138,7 @@ QFont Theme::text(Type type, bool bold) const
 
 QFont Theme::figures(Type type) const
 {
-    QFont font(QStringLiteral("Hack"));
+    QFont font(QStringLiteral("Badger Figures"));
     font.setStyleHint(QFont::Monospace);
     font.setPixelSize(size(type));
     return font;
@@ -141,15 +149,18 @@ int Theme::space(int n) const
     return qRound(n * spacingUnit * (m_palette == Palette::Projector ? projectorSpace : 1.0));
 }
 
-qreal Theme::line() const { return m_palette == Palette::Projector ? 2.0 : 1.4; }
+qreal Theme::line() const
+{
+    return m_palette == Palette::Projector ? 2.0 : 1.4;
+}
 
 bool Theme::loadFonts()
 {
     bool all = true;
-    for (const auto *file : {"B612-Regular.otf", "B612-Bold.otf", "Hack-Regular.ttf",
-                             "Hack-Bold.ttf"})
-        all &= QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1").arg(
-                   QLatin1String(file))) >= 0;
+    for (const auto *file :
+         {"B612-Regular.otf", "B612-Bold.otf", "Hack-Regular.ttf", "Hack-Bold.ttf"})
+        all &= QFontDatabase::addApplicationFont(
+                   QStringLiteral(":/fonts/%1").arg(QLatin1String(file))) >= 0;
     return all;
 }
 
@@ -158,7 +169,7 @@ QString Theme::styleSheet() const
     const auto c = [this](Tone t) { return color(t).name(); };
     const auto px = [this](Type t) { return QString::number(size(t)) + "px"; };
     QString sheet = QStringLiteral(R"(
-QWidget { color: @ink; font-family: "B612"; font-size: @body; }
+QWidget { color: @ink; font-family: "Badger Text"; font-size: @body; }
 QMainWindow, QDialog, #paper { background: @paper; }
 QToolTip { background: @sheet; color: @ink; border: 1px solid @rule; padding: 4px; }
 QMenuBar { background: @paper; border-bottom: 1px solid @rule; }
@@ -183,6 +194,8 @@ QPushButton:hover, QToolButton:hover { border-color: @ink2; }
 QPushButton:focus, QToolButton:focus { border: 2px solid @ochre; padding: 3px 11px; }
 QPushButton:pressed, QToolButton:pressed, QPushButton:checked { background: @stand; }
 QPushButton:disabled { color: @ink2; background: @paper; }
+QPushButton[segment="true"] { padding: 4px 9px; border-radius: 0; }
+QPushButton[segment="true"]:focus { padding: 3px 8px; }
 QPushButton[link="true"] { background: transparent; border: none; color: @tide; padding: 2px 0;
   text-align: left; text-decoration: underline; }
 QPushButton[link="true"]:focus { border: none; color: @ochre; }
@@ -209,10 +222,10 @@ QLabel[error="true"] { color: @brick; }
 #nextCard { background: @sheet; border: 1px solid @rule; border-left: 4px solid @ochre; }
 )");
     const QList<QPair<QString, QString>> tokens = {
-        {"@paper", c(Tone::Paper)}, {"@sheet", c(Tone::Sheet)}, {"@rule", c(Tone::Rule)},
-        {"@ink2", c(Tone::Ink2)},   {"@ink", c(Tone::Ink)},     {"@ochre", c(Tone::Ochre)},
-        {"@tide", c(Tone::Tide)},   {"@brick", c(Tone::Brick)}, {"@stand", c(Tone::Stand)},
-        {"@small", px(Type::Small)}, {"@body", px(Type::Body)}, {"@title", px(Type::Title)},
+        {"@paper", c(Tone::Paper)},  {"@sheet", c(Tone::Sheet)}, {"@rule", c(Tone::Rule)},
+        {"@ink2", c(Tone::Ink2)},    {"@ink", c(Tone::Ink)},     {"@ochre", c(Tone::Ochre)},
+        {"@tide", c(Tone::Tide)},    {"@brick", c(Tone::Brick)}, {"@stand", c(Tone::Stand)},
+        {"@small", px(Type::Small)}, {"@body", px(Type::Body)},  {"@title", px(Type::Title)},
     };
     for (const auto &[token, value] : tokens)
         sheet.replace(token, value);

@@ -14,7 +14,8 @@
 
 class QApplication;
 
-namespace badger::app {
+namespace badger::app
+{
 
 enum class Tone { Paper, Sheet, Rule, Ink, Ink2, Ochre, Tide, Brick, Go, Stand, Back, Turn };
 
@@ -45,7 +46,7 @@ public:
     QFont figures(Type type = Type::Body) const; ///< for code and sums
     /// n steps of the spacing unit (4 px; more for the projector).
     int space(int n) const;
-    qreal line() const; ///< of a drawn line
+    qreal line() const;  ///< of a drawn line
     qreal scale() const; ///< of type and of what holds it, 1 on the bench
     QString styleSheet() const;
 

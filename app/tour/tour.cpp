@@ -9,9 +9,11 @@
 #include <QDir>
 #include <QTextStream>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 bool picture(QWidget &window, const QString &folder, const QString &name)
 {
@@ -80,7 +82,8 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     (void)before;
     say(workshop::Station::Rule, "3-rule");
     say(workshop::Station::Floor, "4-floor");
-    const auto *floorStation = qobject_cast<FloorStation *>(window.station(workshop::Station::Floor));
+    const auto *floorStation =
+        qobject_cast<FloorStation *>(window.station(workshop::Station::Floor));
     const auto run = floorStation->shownTrial();
     out << "  run with seed " << run.seed << ": " << QString::fromStdString(trial::verdict(run))
         << '\n';
@@ -94,7 +97,10 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     t.programVersion = session.program()->version;
     t.threshold_m = b.setup.threshold_m;
     t.pwm_counts = b.pwm_counts;
-    t.battery_V = *kit::packVolts_V(*session.car(), session.catalogue(), kit::Charge::Nominal);
+    const auto &earlier = session.current()->measured;
+    t.battery_V = earlier.empty()
+                      ? *kit::packVolts_V(*session.car(), session.catalogue(), kit::Charge::Nominal)
+                      : earlier.back().battery_V;
     constexpr double rulerStep_m = 0.005;
     t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
     t.predictedWorst_m = b.budget.worstGap_m;

@@ -4,7 +4,8 @@
 
 #include "app/shell/main_window.h"
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// Plays the job on the selected car: check the wires, set the threshold, drive the simulated run,
 /// enter what the ruler said. Saves a PNG of every station into `folder` and prints the verdict.

@@ -4,7 +4,8 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-namespace badger::app {
+namespace badger::app
+{
 
 Choice::Choice(const QStringList &labels, QWidget *parent) : QWidget(parent)
 {

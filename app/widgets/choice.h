@@ -5,7 +5,8 @@
 #include <QButtonGroup>
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// A row of buttons of which at most one is down.
 class Choice final : public QWidget

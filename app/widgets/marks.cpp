@@ -5,9 +5,11 @@
 #include <QPainterPath>
 #include <QSvgRenderer>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 QPen pen(const QColor &colour, qreal width)
 {
@@ -23,7 +25,10 @@ void tick(QPainter &p, const QRectF &b)
     p.drawPath(path);
 }
 
-void ring(QPainter &p, const QRectF &b) { p.drawEllipse(b.adjusted(1, 1, -1, -1)); }
+void ring(QPainter &p, const QRectF &b)
+{
+    p.drawEllipse(b.adjusted(1, 1, -1, -1));
+}
 
 void bar(QPainter &p, const QRectF &b, const QColor &colour)
 {
@@ -114,8 +119,7 @@ QIcon icon(const QString &name, const Theme &theme, Tone tone)
     QFile file(":/icons/" + name + ".svg");
     if (!file.open(QIODevice::ReadOnly))
         return {};
-    const auto svg =
-        QString::fromUtf8(file.readAll()).replace("#123456", theme.color(tone).name());
+    const auto svg = QString::fromUtf8(file.readAll()).replace("#123456", theme.color(tone).name());
     QSvgRenderer renderer(svg.toUtf8());
     const int side = qRound(20 * theme.scale());
     constexpr int sharp = 2; // rendered larger, so that it stays sharp on dense screens

@@ -9,7 +9,8 @@
 #include <QIcon>
 #include <QPainter>
 
-namespace badger::app {
+namespace badger::app
+{
 
 void paintMark(QPainter &painter, const QRectF &box, workshop::GateState state, const Theme &theme);
 void paintMark(QPainter &painter, const QRectF &box, Severity severity, const Theme &theme);

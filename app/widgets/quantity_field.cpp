@@ -4,7 +4,8 @@
 #include <QKeyEvent>
 #include <QStyle>
 
-namespace badger::app {
+namespace badger::app
+{
 
 QuantityField::QuantityField(units::Dimension dimension, units::Unit shown, QWidget *parent)
     : QLineEdit(parent), m_dimension(dimension), m_unit(shown)

@@ -7,7 +7,8 @@
 #include <QLineEdit>
 #include <optional>
 
-namespace badger::app {
+namespace badger::app
+{
 
 /// A field for one quantity with its unit. Enter or leaving the field takes it; what cannot be
 /// read is marked, says why in a tooltip, and changes nothing. Escape brings the old value back.

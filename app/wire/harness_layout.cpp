@@ -4,9 +4,11 @@
 #include <algorithm>
 #include <set>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
 using parts::Kind;
 
@@ -75,7 +77,15 @@ private:
 
     QString title(const kit::Instance &i) const
     {
-        return QString::fromStdString(i.id + ": " + partOf(i)->name);
+        const auto *part = partOf(i);
+        const auto what = QString::fromStdString(part->name);
+        if (part->kind == Kind::Cell)
+            return QStringLiteral("%1: %2 × %3")
+                .arg(QString::fromStdString(i.id))
+                .arg(i.cellsInSeries)
+                .arg(what);
+        const auto name = QString::fromStdString(i.id);
+        return name == what ? name : name + ": " + what;
     }
 
     void placeBoard()
@@ -84,7 +94,7 @@ private:
         if (board == nullptr)
             return;
         HarnessPart part{board->id, QString::fromStdString(partOf(*board)->name), {}, {}};
-        const qreal w = m_width * 0.17;
+        const qreal w = m_width * 0.16;
         const auto &terminals = partOf(*board)->terminals;
         part.area = QRectF(0, 0, w, m_row * (qreal(terminals.size()) + 1.3));
         qreal y = m_row * 1.3;
@@ -149,7 +159,9 @@ private:
             qreal y = part.area.top() + m_row * 1.3;
             for (const auto &name : names) {
                 part.terminals.push_back(
-                    {name, {onRight ? part.area.right() : part.area.left(), y + m_row / 2}, onRight});
+                    {name,
+                     {onRight ? part.area.right() : part.area.left(), y + m_row / 2},
+                     onRight});
                 y += m_row;
             }
         };
@@ -169,24 +181,22 @@ private:
                 continue;
             modules.push_back(&i);
         }
-        std::stable_sort(modules.begin(), modules.end(), [this](const auto *a, const auto *b) {
-            return pullOf(*a) < pullOf(*b);
-        });
-        Column column{m_width * 0.46, m_width * 0.24};
+        std::stable_sort(modules.begin(), modules.end(),
+                         [this](const auto *a, const auto *b) { return pullOf(*a) < pullOf(*b); });
+        Column column{m_width * 0.43, m_width * 0.24};
         for (const auto *m : modules)
             place(*m, column, false);
     }
 
     void placeMotors()
     {
-        Column column{m_width * 0.82, m_width * 0.18};
+        Column column{m_width * 0.77, m_width * 0.23};
         std::vector<const kit::Instance *> motors;
         for (const auto &i : m_car.parts)
             if (const auto *part = partOf(i); part && part->kind == Kind::Motor)
                 motors.push_back(&i);
-        std::stable_sort(motors.begin(), motors.end(), [this](const auto *a, const auto *b) {
-            return pullOf(*a) < pullOf(*b);
-        });
+        std::stable_sort(motors.begin(), motors.end(),
+                         [this](const auto *a, const auto *b) { return pullOf(*a) < pullOf(*b); });
         for (const auto *m : motors) {
             const qreal y = pullOf(*m);
             if (y < 1e5)

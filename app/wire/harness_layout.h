@@ -10,11 +10,12 @@
 #include <map>
 #include <vector>
 
-namespace badger::app {
+namespace badger::app
+{
 
 struct HarnessTerminal {
-    std::string name; ///< "board.D5"
-    QPointF at;       ///< where wires end
+    std::string name;     ///< "board.D5"
+    QPointF at;           ///< where wires end
     bool onRight = false; ///< wires leave to the right
 };
 

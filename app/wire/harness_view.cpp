@@ -8,9 +8,11 @@
 #include <QPainter>
 #include <QPainterPathStroker>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 constexpr qreal leastRow = 17.5; ///< a label of the small type fits
 constexpr qreal sideMargin = 26; ///< room for bows and marks
 } // namespace
@@ -29,9 +31,14 @@ QSize HarnessView::sizeHint() const
 
 void HarnessView::arrange()
 {
-    const qreal row = leastRow * m_theme.scale();
-    m_layout = layOut(m_car, m_catalogue, width() - 2 * sideMargin, row);
-    setMinimumHeight(qRound(m_layout.height + 8));
+    // Rows as high as the page allows, so that the picture fills it; never lower than a label.
+    const qreal width = this->width() - 2 * sideMargin;
+    const auto least = layOut(m_car, m_catalogue, width, leastRow * m_theme.scale());
+    setMinimumHeight(qRound(least.height + 8));
+    const qreal room = least.height > 0.0 ? (height() - 8) / least.height : 1.0;
+    constexpr qreal mostRoom = 1.6;
+    m_row = leastRow * m_theme.scale() * std::clamp(room, 1.0, mostRoom);
+    m_layout = layOut(m_car, m_catalogue, width, m_row);
     update();
 }
 
@@ -77,7 +84,10 @@ void HarnessView::markTerminal(const std::string &name)
     update();
 }
 
-void HarnessView::resizeEvent(QResizeEvent *) { arrange(); }
+void HarnessView::resizeEvent(QResizeEvent *)
+{
+    arrange();
+}
 
 std::optional<Severity> HarnessView::worstAt(const std::string &terminal) const
 {
@@ -212,7 +222,7 @@ int HarnessView::wireAt(QPointF at) const
 
 const HarnessTerminal *HarnessView::terminalAt(QPointF at) const
 {
-    const qreal half = leastRow * m_theme.scale() / 2;
+    const qreal half = m_row / 2;
     for (const auto &part : m_layout.parts)
         for (const auto &t : part.terminals) {
             const qreal inside = part.area.width() / 2;

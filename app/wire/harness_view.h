@@ -8,7 +8,8 @@
 
 #include <QWidget>
 
-namespace badger::app {
+namespace badger::app
+{
 
 class HarnessView final : public QWidget
 {
@@ -56,6 +57,7 @@ private:
     std::vector<Finding> m_findings;
     QString m_words;
     HarnessLayout m_layout;
+    qreal m_row = 0.0; ///< height of one terminal
     int m_picked = -1;
     int m_hovered = -1;
     std::string m_marked;

@@ -15,11 +15,16 @@
 #include <QScrollArea>
 #include <QStringListModel>
 
-namespace badger::app {
+namespace badger::app
+{
 
-namespace {
+namespace
+{
 
-QString str(const std::string &text) { return QString::fromStdString(text); }
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
 
 QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
 {
@@ -185,8 +190,10 @@ void WireStation::takeWire()
 
 void WireStation::addWire()
 {
-    const kit::Wire wire{fullName(m_from->text()), fullName(m_to->text()),
-                         m_colour->currentText().toStdString(), {}};
+    const kit::Wire wire{fullName(m_from->text()),
+                         fullName(m_to->text()),
+                         m_colour->currentText().toStdString(),
+                         {}};
     if (wire.from.empty() || wire.to.empty()) {
         m_harness->pickWire(-1);
         m_from->clear();
@@ -202,9 +209,8 @@ void WireStation::removeWire()
     const int picked = m_harness->pickedWire();
     if (picked < 0)
         return emit session().said(tr("Pick the wire to take off."), false);
-    edit(tr("Take a wire off"), [picked](kit::Car &car) {
-        car.wires.erase(car.wires.begin() + picked);
-    });
+    edit(tr("Take a wire off"),
+         [picked](kit::Car &car) { car.wires.erase(car.wires.begin() + picked); });
     showWire(-1);
 }
 
@@ -270,9 +276,8 @@ void WireStation::refresh()
     const bool differ = !(wiring::withPinsFromWires(*car, session().catalogue()) == *car);
     m_takePins->setEnabled(differ);
     m_pinsDiffer->setVisible(differ);
-    m_pinsDiffer->setText(
-        QStringLiteral("<a href=\"pins\" style=\"color:%1\">%2</a>")
-            .arg(theme().color(Tone::Tide).name(), tr("take pins from wires")));
+    m_pinsDiffer->setText(QStringLiteral("<a href=\"pins\" style=\"color:%1\">%2</a>")
+                              .arg(theme().color(Tone::Tide).name(), tr("take pins from wires")));
 }
 
 Sum WireStation::sum() const
@@ -288,7 +293,7 @@ Sum WireStation::sum() const
         sum.parts = {{str(w.from), tr("from")}, {str(w.to), tr("to")}};
         sum.aside = tr("wire %1 of %2").arg(picked + 1).arg(car->wires.size());
     } else {
-        sum.result = tr("%n wire(s)", nullptr, int(car->wires.size()));
+        sum.result = car->wires.size() == 1 ? tr("1 wire") : tr("%1 wires").arg(car->wires.size());
     }
     for (const auto side : {kit::Side::Left, kit::Side::Right}) {
         const auto name = side == kit::Side::Left ? tr("left wheel") : tr("right wheel");
@@ -298,12 +303,13 @@ Sum WireStation::sum() const
             continue;
         }
         sum.derivation.push_back(
-            {name, tr("forward"), tr("%1 high, %2 low").arg(str(drive->forward), str(drive->backward)),
-             drive->jumpered ? tr("one speed: a jumper holds %1 high").arg(str(drive->enable))
-                             : tr("speed on %1, by way of %2")
-                                   .arg(str(drive->enable),
-                                        str(wiring::wiredPin(*car, session().catalogue(),
-                                                             drive->enable)))});
+            {name, tr("forward"),
+             tr("%1 high, %2 low").arg(str(drive->forward), str(drive->backward)),
+             drive->jumpered
+                 ? tr("one speed: a jumper holds %1 high").arg(str(drive->enable))
+                 : tr("speed on %1, by way of %2")
+                       .arg(str(drive->enable),
+                            str(wiring::wiredPin(*car, session().catalogue(), drive->enable)))});
     }
     return sum;
 }

@@ -12,7 +12,8 @@ class QLabel;
 class QLineEdit;
 class QPushButton;
 
-namespace badger::app {
+namespace badger::app
+{
 
 class WireStation final : public StationView
 {

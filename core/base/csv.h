@@ -4,7 +4,8 @@
 
 #include <string>
 
-namespace badger {
+namespace badger
+{
 
 /// The field as RFC 4180 wants it: quoted where it holds a comma, a quote or a line end.
 inline std::string csvField(const std::string &text)

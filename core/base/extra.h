@@ -5,7 +5,8 @@
 #include <map>
 #include <string>
 
-namespace badger {
+namespace badger
+{
 
 /// Unknown keys of one JSON object, each with its value as JSON text. Kept so that loading and
 /// saving a file made by a later version loses nothing.

@@ -6,7 +6,8 @@
 #include <string>
 #include <vector>
 
-namespace badger {
+namespace badger
+{
 
 enum class Severity { Error, Warning, Advice };
 
@@ -14,11 +15,12 @@ enum class Severity { Error, Warning, Advice };
 struct Finding {
     std::string code; ///< a stable word, "speed-line-no-pwm"
     Severity severity = Severity::Advice;
-    std::string where;  ///< a place in words a person can look at, "driver ENA to board D4"
-    std::string what;   ///< one sentence: what is wrong
-    std::string why;    ///< one sentence: what it leads to
-    std::string mend;   ///< one sentence: what to do
-    std::string target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
+    std::string where; ///< a place in words a person can look at, "driver ENA to board D4"
+    std::string what;  ///< one sentence: what is wrong
+    std::string why;   ///< one sentence: what it leads to
+    std::string mend;  ///< one sentence: what to do
+    std::string
+        target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
 
     bool operator==(const Finding &) const = default;
 };

@@ -5,7 +5,8 @@
 #include <string>
 #include <tl/expected.hpp>
 
-namespace badger {
+namespace badger
+{
 
 /// What was wrong with input, where, and how to mend it. Shown to people word for word.
 struct Error {

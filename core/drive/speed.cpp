@@ -8,9 +8,11 @@
 #include <fmt/format.h>
 #include <numbers>
 
-namespace badger::drive {
+namespace badger::drive
+{
 
-namespace {
+namespace
+{
 
 using parts::Kind;
 using units::formatShort;

@@ -10,7 +10,8 @@
 
 #include <string>
 
-namespace badger::drive {
+namespace badger::drive
+{
 
 /// A number and where it comes from.
 struct Sourced {
@@ -21,13 +22,13 @@ struct Sourced {
 
 /// What the motor line needs to know.
 struct MotorLine {
-    double supply_V = 0.0;        ///< at the driver
-    double drop_V = 0.0;          ///< over the bridge at running current
-    double rated_V = 0.0;         ///< of the motor, above 0
-    double noLoad_rpm = 0.0;      ///< at rated volts
-    double loadShare = 0.0;       ///< (running - no-load) / (stall - no-load) current, 0 to 1
+    double supply_V = 0.0;   ///< at the driver
+    double drop_V = 0.0;     ///< over the bridge at running current
+    double rated_V = 0.0;    ///< of the motor, above 0
+    double noLoad_rpm = 0.0; ///< at rated volts
+    double loadShare = 0.0;  ///< (running - no-load) / (stall - no-load) current, 0 to 1
     double wheelDiameter_m = 0.0;
-    double deadBand = 0.25;       ///< duty up to which the wheel does not turn, 0 to 1
+    double deadBand = 0.25; ///< duty up to which the wheel does not turn, 0 to 1
 };
 
 /// Ground speed at a duty of 0 to 1: motor volts = duty (supply - drop); wheel rpm = no-load rpm

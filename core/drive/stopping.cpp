@@ -9,9 +9,11 @@
 #include <fmt/format.h>
 #include <limits>
 
-namespace badger::drive {
+namespace badger::drive
+{
 
-namespace {
+namespace
+{
 
 using units::formatShort;
 using units::Unit;
@@ -49,7 +51,10 @@ Result<void> checkRanges(const StopSetup &s)
     return {};
 }
 
-double loopsUntilMajority(int medianOf) { return (medianOf + 1) / 2.0; }
+double loopsUntilMajority(int medianOf)
+{
+    return (medianOf + 1) / 2.0;
+}
 
 double latency_s(const StopSetup &s)
 {
@@ -86,8 +91,7 @@ Result<StopBudget> stopBudget(const StopSetup &setup)
     const double worstLatency_m = setup.speed_mps * latency_s(setup);
     // Half of one loop is the mean wait for the reading that crosses; the others of a median are
     // always waited for in full.
-    const double typicalLatency_m =
-        setup.speed_mps * (latency_s(setup) - setup.loop_s / 2.0);
+    const double typicalLatency_m = setup.speed_mps * (latency_s(setup) - setup.loop_s / 2.0);
 
     StopBudget budget;
     budget.terms = {
@@ -128,8 +132,9 @@ Result<std::optional<double>> greatestSpeed_mps(const StopSetup &setup, const Ro
                                                 double wantedGap_m)
 {
     if (!(curve.speed_mps > 0.0) || !(curve.distance_m >= 0.0))
-        return fail(Error::Kind::OutOfRange, "roll-out", "a roll-out needs the speed it was "
-                                                         "measured at",
+        return fail(Error::Kind::OutOfRange, "roll-out",
+                    "a roll-out needs the speed it was "
+                    "measured at",
                     "give a speed above 0 and a distance of 0 or more");
     auto still = setup;
     still.speed_mps = 0.0;

@@ -15,25 +15,26 @@
 #include <string>
 #include <vector>
 
-namespace badger::drive {
+namespace badger::drive
+{
 
 /// What the budget is made of. A default is either true or refused.
 struct StopSetup {
-    double threshold_m = 0.0;    ///< reading at which the car is told to stop, above 0
-    double speed_mps = 0.0;      ///< closing speed, 0 to 5
-    double loop_s = 0.0;         ///< start of one reading to the start of the next, 0 to 5
-    double age_s = 0.0;          ///< of the reading when it is used, 0 to 5
-    double actuation_s = 0.0;    ///< from the command to the motor's answer, 0 to 5
-    double rollOut_m = 0.0;      ///< from the motor's answer to rest, at this speed, 0 to 10
-    double sensorError_m = 0.0;  ///< reading may be this much too long, 0 to 1
-    double setBack_m = 0.0;      ///< sensor behind the foremost point, -1 to 1
-    int medianOf = 1;            ///< odd, 1 to 15
+    double threshold_m = 0.0;   ///< reading at which the car is told to stop, above 0
+    double speed_mps = 0.0;     ///< closing speed, 0 to 5
+    double loop_s = 0.0;        ///< start of one reading to the start of the next, 0 to 5
+    double age_s = 0.0;         ///< of the reading when it is used, 0 to 5
+    double actuation_s = 0.0;   ///< from the command to the motor's answer, 0 to 5
+    double rollOut_m = 0.0;     ///< from the motor's answer to rest, at this speed, 0 to 10
+    double sensorError_m = 0.0; ///< reading may be this much too long, 0 to 1
+    double setBack_m = 0.0;     ///< sensor behind the foremost point, -1 to 1
+    int medianOf = 1;           ///< odd, 1 to 15
 };
 
 /// One line of the sum: how much it takes, and how.
 struct StopTerm {
-    std::string key;     ///< "latency"
-    std::string name;    ///< "age and loop"
+    std::string key;  ///< "latency"
+    std::string name; ///< "age and loop"
     double worst_m = 0.0;
     double typical_m = 0.0;
     std::string how; ///< "0.24 m/s x 65 ms"
@@ -42,7 +43,7 @@ struct StopTerm {
 struct StopBudget {
     double worstGap_m = 0.0; ///< negative: the car is past the obstacle, by that much
     double typicalGap_m = 0.0;
-    std::vector<StopTerm> terms; ///< what is taken from the threshold, in the order of the sum
+    std::vector<StopTerm> terms;      ///< what is taken from the threshold, in the order of the sum
     const StopTerm *dominant() const; ///< the largest term at worst, or null when all are 0
 };
 

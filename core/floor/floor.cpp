@@ -4,13 +4,24 @@
 #include <algorithm>
 #include <cmath>
 
-namespace badger::floor {
+namespace badger::floor
+{
 
-namespace {
+namespace
+{
 
-Point minus(Point a, Point b) { return {a.x_m - b.x_m, a.y_m - b.y_m}; }
-double dot(Point a, Point b) { return a.x_m * b.x_m + a.y_m * b.y_m; }
-double cross(Point a, Point b) { return a.x_m * b.y_m - a.y_m * b.x_m; }
+Point minus(Point a, Point b)
+{
+    return {a.x_m - b.x_m, a.y_m - b.y_m};
+}
+double dot(Point a, Point b)
+{
+    return a.x_m * b.x_m + a.y_m * b.y_m;
+}
+double cross(Point a, Point b)
+{
+    return a.x_m * b.y_m - a.y_m * b.x_m;
+}
 
 double pointToSegment_m(Point p, Point a, Point b)
 {
@@ -32,7 +43,10 @@ bool crossing(Point a, Point b, Point c, Point d)
 
 } // namespace
 
-Direction direction(double heading_rad) { return {std::cos(heading_rad), std::sin(heading_rad)}; }
+Direction direction(double heading_rad)
+{
+    return {std::cos(heading_rad), std::sin(heading_rad)};
+}
 
 Direction turned(Direction d, double small_rad)
 {
@@ -74,8 +88,8 @@ std::optional<Heard> nearestHeard(const Floor &floor, Point ranger, Direction lo
             continue;
         const auto along = minus(w.to, w.from);
         const double share = dot(minus(ranger, w.from), along) / dot(along, along);
-        nearest = Heard{*distance, i, {w.from.x_m + share * along.x_m,
-                                       w.from.y_m + share * along.y_m}};
+        nearest =
+            Heard{*distance, i, {w.from.x_m + share * along.x_m, w.from.y_m + share * along.y_m}};
     }
     return nearest;
 }

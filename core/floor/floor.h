@@ -11,7 +11,8 @@
 #include <string>
 #include <vector>
 
-namespace badger::floor {
+namespace badger::floor
+{
 
 struct Point {
     double x_m = 0.0;
@@ -39,7 +40,7 @@ struct Start {
 
 struct Floor {
     std::string name;
-    std::string surface; ///< "sealed concrete"
+    std::string surface;   ///< "sealed concrete"
     double width_m = 0.0;  ///< the plan's extent along x
     double depth_m = 0.0;  ///< along y
     double air_degC = 0.0; ///< today

@@ -5,7 +5,8 @@
 #include "core/io/json_archive.h"
 #include "core/kit/car.h"
 
-namespace badger::parts {
+namespace badger::parts
+{
 
 template <class A> void describe(A &a, Figure &f)
 {
@@ -83,7 +84,8 @@ template <class A> void describe(A &a, Part &p)
 
 } // namespace badger::parts
 
-namespace badger::kit {
+namespace badger::kit
+{
 
 template <class A> void describe(A &a, Mount &m)
 {

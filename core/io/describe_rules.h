@@ -5,7 +5,8 @@
 #include "core/io/json_archive.h"
 #include "core/rules/program.h"
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 template <class A> void describe(A &a, Reading &r)
 {
@@ -15,9 +16,9 @@ template <class A> void describe(A &a, Reading &r)
     static const io::Words<NumberType> numbers = {{NumberType::Whole, "whole"},
                                                   {NumberType::Fraction, "fraction"}};
     static const io::Words<NoEcho> policies = {
-        {NoEcho::Unset, word(NoEcho::Unset)},       {NoEcho::Clear, word(NoEcho::Clear)},
-        {NoEcho::Blocked, word(NoEcho::Blocked)},   {NoEcho::HoldLast, word(NoEcho::HoldLast)},
-        {NoEcho::Stop, word(NoEcho::Stop)},         {NoEcho::Ignore, word(NoEcho::Ignore)}};
+        {NoEcho::Unset, word(NoEcho::Unset)},     {NoEcho::Clear, word(NoEcho::Clear)},
+        {NoEcho::Blocked, word(NoEcho::Blocked)}, {NoEcho::HoldLast, word(NoEcho::HoldLast)},
+        {NoEcho::Stop, word(NoEcho::Stop)},       {NoEcho::Ignore, word(NoEcho::Ignore)}};
     a.required("name", r.name);
     a.required("ranger", r.instance);
     a.word("unit", r.unit, lengths);

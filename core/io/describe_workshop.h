@@ -6,7 +6,8 @@
 #include "core/io/describe_rules.h"
 #include "core/workshop/workshop.h"
 
-namespace badger::floor {
+namespace badger::floor
+{
 
 template <class A> void describe(A &a, Point &p)
 {
@@ -44,7 +45,8 @@ template <class A> void describe(A &a, Floor &f)
 
 } // namespace badger::floor
 
-namespace badger::logbook {
+namespace badger::logbook
+{
 
 template <class A> void describe(A &a, MeasuredTrial &t)
 {
@@ -67,7 +69,8 @@ template <class A> void describe(A &a, MeasuredTrial &t)
 
 } // namespace badger::logbook
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 template <class A> void describe(A &a, Workshop &w)
 {

@@ -17,7 +17,8 @@
 #include <utility>
 #include <vector>
 
-namespace badger::io {
+namespace badger::io
+{
 
 using Json = nlohmann::ordered_json;
 
@@ -105,16 +106,13 @@ private:
         const auto it = m_object.find(key);
         return it == m_object.end() ? nullptr : &*it;
     }
-    std::string at(const std::string &key) const
-    {
-        return m_pointer + "/" + escapedPointer(key);
-    }
+    std::string at(const std::string &key) const { return m_pointer + "/" + escapedPointer(key); }
     void fail(const std::string &what, const std::string &mend) { failAt(m_pointer, what, mend); }
     void failAt(const std::string &pointer, const std::string &what, const std::string &mend)
     {
         if (!m_error)
-            m_error = Error{Error::Kind::Malformed, pointer.empty() ? "the file" : pointer, what,
-                            mend};
+            m_error =
+                Error{Error::Kind::Malformed, pointer.empty() ? "the file" : pointer, what, mend};
     }
 
     void take(const Json &json, const std::string &pointer, double &value)

@@ -9,9 +9,11 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
-namespace badger::io {
+namespace badger::io
+{
 
-namespace {
+namespace
+{
 
 constexpr int deepest = 64;
 
@@ -20,7 +22,8 @@ std::string placeOf(std::string_view text, size_t byte)
     const auto before = text.substr(0, std::min(byte, text.size()));
     const auto line = std::count(before.begin(), before.end(), '\n') + 1;
     const auto lastEnd = before.rfind('\n');
-    const auto column = lastEnd == std::string_view::npos ? before.size() : before.size() - lastEnd - 1;
+    const auto column =
+        lastEnd == std::string_view::npos ? before.size() : before.size() - lastEnd - 1;
     return fmt::format("line {}, column {}", line, column);
 }
 
@@ -52,10 +55,10 @@ Result<Json> parseJson(std::string_view text)
             keys.pop_back();
         if (event == Event::key && !keys.empty() &&
             !keys.back().insert(parsed.get<std::string>()).second && !error)
-            error = Error{Error::Kind::Malformed, "the file",
-                          fmt::format("the key '{}' stands twice in one object",
-                                      parsed.get<std::string>()),
-                          "keep one of the two"};
+            error = Error{
+                Error::Kind::Malformed, "the file",
+                fmt::format("the key '{}' stands twice in one object", parsed.get<std::string>()),
+                "keep one of the two"};
         return !error;
     };
     try {
@@ -76,7 +79,8 @@ Result<Json> parseJson(std::string_view text)
     }
 }
 
-namespace {
+namespace
+{
 
 std::string shortened(const Json &value, const std::string &pointer)
 {

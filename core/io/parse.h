@@ -6,7 +6,8 @@
 
 #include <string_view>
 
-namespace badger::io {
+namespace badger::io
+{
 
 /// Parses JSON. Refuses doubled keys (one of them would be lost), more than 64 levels, numbers no
 /// double holds, and text that is not JSON; the place is "line L, column C".

@@ -9,15 +9,20 @@
 
 #include <cassert>
 
-namespace badger::io {
+namespace badger::io
+{
 
-namespace {
+namespace
+{
 
 struct PartsFile {
     std::vector<parts::Part> parts;
 };
 
-template <class A> void describe(A &a, PartsFile &f) { a.required("parts", f.parts); }
+template <class A> void describe(A &a, PartsFile &f)
+{
+    a.required("parts", f.parts);
+}
 
 parts::Catalogue readShipped()
 {
@@ -44,7 +49,13 @@ parts::Catalogue catalogueOf(const workshop::Workshop &workshop)
     return shippedCatalogue().with(workshop.parts);
 }
 
-std::string_view workshopSchema() { return embedded::schemaText; }
-std::string_view demoWorkshop() { return embedded::demoWorkshopText; }
+std::string_view workshopSchema()
+{
+    return embedded::schemaText;
+}
+std::string_view demoWorkshop()
+{
+    return embedded::demoWorkshopText;
+}
 
 } // namespace badger::io

@@ -7,7 +7,8 @@
 
 #include <string_view>
 
-namespace badger::io {
+namespace badger::io
+{
 
 /// The shipped parts. They are part of the program and are checked by its tests.
 const parts::Catalogue &shippedCatalogue();

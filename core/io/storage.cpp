@@ -10,11 +10,13 @@
 #include <unistd.h>
 #include <vector>
 
-namespace badger::io {
+namespace badger::io
+{
 
 namespace fs = std::filesystem;
 
-namespace {
+namespace
+{
 
 using Kind = Error::Kind;
 
@@ -106,7 +108,8 @@ Result<void> unchanged(const std::string &path, ContentMark expected)
         return fail(Kind::Conflict, path, "the file is gone or cannot be read any more",
                     "save under another name, or save here anyway");
     if (markOf(*now) != expected)
-        return fail(Kind::Conflict, path, "another program has changed the file since it was opened",
+        return fail(Kind::Conflict, path,
+                    "another program has changed the file since it was opened",
                     "save under another name, or save here anyway");
     return {};
 }

@@ -10,7 +10,8 @@
 #include <string>
 #include <string_view>
 
-namespace badger::io {
+namespace badger::io
+{
 
 /// A workshop is never larger; a file that is, is refused before it is read.
 inline constexpr std::uint64_t largestFile_bytes = 32u << 20;

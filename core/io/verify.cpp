@@ -8,9 +8,11 @@
 #include <fmt/format.h>
 #include <set>
 
-namespace badger::io {
+namespace badger::io
+{
 
-namespace {
+namespace
+{
 
 using Kind = Error::Kind;
 
@@ -34,10 +36,10 @@ Result<void> verifyPart(const parts::Part &part, const std::string &pointer)
 {
     for (const auto &key : parts::requiredFigures(part.kind))
         if (part.figure(key) == nullptr)
-            return fail(Kind::Missing, pointer + "/figures",
-                        fmt::format("the {} '{}' has no figure '{}'", parts::name(part.kind),
-                                    part.id, key),
-                        "add it from the maker's sheet");
+            return fail(
+                Kind::Missing, pointer + "/figures",
+                fmt::format("the {} '{}' has no figure '{}'", parts::name(part.kind), part.id, key),
+                "add it from the maker's sheet");
     for (const auto &[key, f] : part.figures)
         if (!(f.low <= f.typical && f.typical <= f.high))
             return fail(Kind::OutOfRange, pointer + "/figures/" + key,
@@ -59,10 +61,10 @@ Result<void> verifyInstance(const kit::Instance &fitted, const parts::Catalogue 
         return fail(Kind::Malformed, pointer + "/id", fmt::format("'{}' has a dot", fitted.id),
                     "a dot parts instance and terminal: use another sign");
     if (part->kind == parts::Kind::Cell && (fitted.cellsInSeries < 1 || fitted.cellsInParallel < 1))
-        return fail(Kind::OutOfRange, pointer,
-                    fmt::format("a pack of {} × {} cells", fitted.cellsInSeries,
-                                fitted.cellsInParallel),
-                    "a pack has at least one cell in series and one in parallel");
+        return fail(
+            Kind::OutOfRange, pointer,
+            fmt::format("a pack of {} × {} cells", fitted.cellsInSeries, fitted.cellsInParallel),
+            "a pack has at least one cell in series and one in parallel");
     for (size_t i = 0; i < fitted.jumpers.size(); ++i) {
         const auto *t = part->terminal(fitted.jumpers[i]);
         if (t == nullptr || !t->jumper)
@@ -133,13 +135,13 @@ Result<void> verifyGeometry(const kit::Geometry &g, const std::string &pointer)
 Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
                        const parts::Catalogue &catalogue, const std::string &pointer)
 {
-    if (auto ok = unique(car.parts, pointer + "/parts",
-                         [](const kit::Instance &i) { return i.id; });
+    if (auto ok =
+            unique(car.parts, pointer + "/parts", [](const kit::Instance &i) { return i.id; });
         !ok)
         return ok;
     for (size_t i = 0; i < car.parts.size(); ++i)
-        if (auto ok = verifyInstance(car.parts[i], catalogue,
-                                     fmt::format("{}/parts/{}", pointer, i));
+        if (auto ok =
+                verifyInstance(car.parts[i], catalogue, fmt::format("{}/parts/{}", pointer, i));
             !ok)
             return ok;
     if (!car.program.empty() && w.program(car.program) == nullptr)
@@ -170,8 +172,7 @@ Result<void> verifyProgram(const rules::Program &program, const std::string &poi
             continue;
         const bool speed = v.kind == rules::ValueKind::Speed;
         if (speed && (*v.si < 0.0 || *v.si > 255.0 || *v.si != static_cast<int>(*v.si)))
-            return fail(Kind::OutOfRange, place,
-                        fmt::format("{} is not a PWM count", *v.si),
+            return fail(Kind::OutOfRange, place, fmt::format("{} is not a PWM count", *v.si),
                         "use a whole number from 0 to 255");
         if (!speed && *v.si < 0.0)
             return fail(Kind::OutOfRange, place, fmt::format("{} is negative", *v.si),

@@ -5,9 +5,11 @@
 #include "core/io/parse.h"
 #include "core/io/shipped.h"
 
-namespace badger::io {
+namespace badger::io
+{
 
-namespace {
+namespace
+{
 
 constexpr const char *formatName = "swift-badger-workshop";
 

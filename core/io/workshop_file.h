@@ -8,7 +8,8 @@
 #include <string>
 #include <string_view>
 
-namespace badger::io {
+namespace badger::io
+{
 
 /// The version of the file format this program writes, and the newest it reads.
 inline constexpr int formatVersion = 1;

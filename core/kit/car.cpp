@@ -3,7 +3,8 @@
 
 #include <algorithm>
 
-namespace badger::kit {
+namespace badger::kit
+{
 
 const Instance *Car::instance(std::string_view id) const
 {

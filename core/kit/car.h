@@ -13,7 +13,8 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::kit {
+namespace badger::kit
+{
 
 enum class Side { None, Left, Right };
 
@@ -51,8 +52,8 @@ struct Wire {
 struct Geometry {
     double length_m = 0.0; ///< foremost to rearmost point
     double width_m = 0.0;
-    double track_m = 0.0;       ///< between the wheels' middles
-    double axleToNose_m = 0.0;  ///< drive axle to the foremost point
+    double track_m = 0.0;      ///< between the wheels' middles
+    double axleToNose_m = 0.0; ///< drive axle to the foremost point
     Extra extra{};
     bool operator==(const Geometry &) const = default;
 };

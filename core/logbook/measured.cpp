@@ -8,7 +8,8 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-namespace badger::logbook {
+namespace badger::logbook
+{
 
 std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials)
 {
@@ -50,9 +51,9 @@ std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials)
     differs("speed", [](const MeasuredTrial &t) { return t.pwm_counts; });
     differs("floor", [](const MeasuredTrial &t) { return t.floor; });
     differs("program version", [](const MeasuredTrial &t) { return t.programVersion; });
-    const auto [low, high] = std::minmax_element(
-        trials.begin(), trials.end(),
-        [](const auto &a, const auto &b) { return a.battery_V < b.battery_V; });
+    const auto [low, high] =
+        std::minmax_element(trials.begin(), trials.end(),
+                            [](const auto &a, const auto &b) { return a.battery_V < b.battery_V; });
     if (!trials.empty() && high->battery_V - low->battery_V > sameBattery_V)
         found.emplace_back("battery by more than 0.3 V");
     return found;
@@ -80,8 +81,8 @@ Result<Proposal> propose(const std::vector<MeasuredTrial> &trials, double wanted
     p.wantedGap_m = wantedGap_m;
     if (stats->spread_m) {
         const boost::math::students_t t(p.runs - 1);
-        p.margin_m = boost::math::quantile(t, 0.95) * *stats->spread_m *
-                     std::sqrt(1.0 + 1.0 / p.runs);
+        p.margin_m =
+            boost::math::quantile(t, 0.95) * *stats->spread_m * std::sqrt(1.0 + 1.0 / p.runs);
     }
     p.exact_m = wantedGap_m + p.overshoot_m + p.margin_m.value_or(0.0);
     // A hair below a whole centimetre is that centimetre, not the next one.
@@ -106,8 +107,8 @@ Result<double> contactRateBound(int contacts, int runs, double confidence)
 Result<int> runsToClaim(int contacts, double rate, double confidence)
 {
     if (!(rate > 0.0 && rate < 1.0))
-        return fail(Error::Kind::OutOfRange, "rate",
-                    fmt::format("{} is not between 0 and 1", rate), "use 0.01 for 1 %");
+        return fail(Error::Kind::OutOfRange, "rate", fmt::format("{} is not between 0 and 1", rate),
+                    "use 0.01 for 1 %");
     // The bound falls as runs are added: double until it holds, then halve the interval.
     int high = contacts + 1;
     for (;; high *= 2) {

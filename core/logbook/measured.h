@@ -9,7 +9,8 @@
 #include <string>
 #include <vector>
 
-namespace badger::logbook {
+namespace badger::logbook
+{
 
 /// One run on the real floor.
 struct MeasuredTrial {
@@ -54,9 +55,9 @@ std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials);
 /// one-sided 95 % bound for one more run, t(0.95, n-1) * s * sqrt(1 + 1/n); with one run there is
 /// no spread and the margin is 0 and marked so. Rounded up to a whole centimetre.
 struct Proposal {
-    double threshold_m = 0.0;     ///< of the trials
+    double threshold_m = 0.0; ///< of the trials
     double meanGap_m = 0.0;
-    double overshoot_m = 0.0;     ///< mean
+    double overshoot_m = 0.0; ///< mean
     double wantedGap_m = 0.0;
     std::optional<double> margin_m;
     double exact_m = 0.0; ///< before rounding up

@@ -5,7 +5,8 @@
 #include <array>
 #include <utility>
 
-namespace badger::parts {
+namespace badger::parts
+{
 
 const Terminal *Part::terminal(std::string_view terminalName) const
 {
@@ -22,8 +23,8 @@ const Figure *Part::figure(std::string_view key) const
 
 const Part *Catalogue::find(std::string_view id) const
 {
-    const auto it = std::find_if(m_parts.begin(), m_parts.end(),
-                                 [&](const Part &p) { return p.id == id; });
+    const auto it =
+        std::find_if(m_parts.begin(), m_parts.end(), [&](const Part &p) { return p.id == id; });
     return it == m_parts.end() ? nullptr : &*it;
 }
 
@@ -43,7 +44,7 @@ const std::vector<std::string_view> &requiredFigures(Kind kind)
                                "running_A", "stall_A",     "rise_s"};
     static const List wheel = {"diameter_m"};
     static const List cell = {"empty_V", "nominal_V", "fresh_V", "capacity_Ah", "resistance_ohm"};
-    static const List ranger = {"half_angle_rad", "dead_zone_m", "range_m", "no_echo_hold_s",
+    static const List ranger = {"half_angle_rad", "dead_zone_m", "range_m",        "no_echo_hold_s",
                                 "error_m",        "noise_m",     "lost_echo_share"};
     switch (kind) {
     case Kind::Driver:
@@ -65,7 +66,8 @@ const std::vector<std::string_view> &requiredFigures(Kind kind)
     return none;
 }
 
-namespace {
+namespace
+{
 
 constexpr std::array<std::pair<Kind, const char *>, 9> kinds = {{
     {Kind::Board, "board"},
@@ -115,9 +117,21 @@ std::optional<Value> valueOf(const std::array<std::pair<Value, const char *>, N>
 
 } // namespace
 
-const char *name(Kind kind) { return wordOf(kinds, kind); }
-std::optional<Kind> kindNamed(std::string_view word) { return valueOf(kinds, word); }
-const char *name(Role role) { return wordOf(roles, role); }
-std::optional<Role> roleNamed(std::string_view word) { return valueOf(roles, word); }
+const char *name(Kind kind)
+{
+    return wordOf(kinds, kind);
+}
+std::optional<Kind> kindNamed(std::string_view word)
+{
+    return valueOf(kinds, word);
+}
+const char *name(Role role)
+{
+    return wordOf(roles, role);
+}
+std::optional<Role> roleNamed(std::string_view word)
+{
+    return valueOf(roles, word);
+}
 
 } // namespace badger::parts

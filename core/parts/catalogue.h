@@ -14,7 +14,8 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::parts {
+namespace badger::parts
+{
 
 /// A figure of a part: what is typical, the range it is met in, and where that comes from.
 struct Figure {

@@ -13,23 +13,25 @@
 #include <fmt/ranges.h>
 #include <set>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 std::string identifier(const std::string &name, bool capitals)
 {
     std::string id;
     for (const char c : name) {
         const auto u = static_cast<unsigned char>(c);
-        id += std::isalnum(u) && u < 128 ? static_cast<char>(capitals ? std::toupper(u)
-                                                                      : std::tolower(u))
-                                         : '_';
+        id += std::isalnum(u) && u < 128
+                  ? static_cast<char>(capitals ? std::toupper(u) : std::tolower(u))
+                  : '_';
     }
     if (id.empty() || std::isdigit(static_cast<unsigned char>(id.front())))
         id.insert(0, capitals ? "N_" : "n_");
     return id;
 }
 
-namespace {
+namespace
+{
 
 /// People's words inside a comment or a string: nothing that could end either.
 std::string plainWords(const std::string &text)
@@ -95,12 +97,13 @@ class Writer
 public:
     explicit Writer(const Source &source) : m_source(source), m_program(source.program)
     {
-        m_names.reserve({"NO_ECHO", "LEFT", "RIGHT", "NO_PIN", "state", "state_end", "next_pass",
-                         "decide", "go", "start", "pass", "turn", "brake", "coast", "set_wheel",
-                         "main", "if", "int", "for", "do", "while", "return", "switch", "case",
-                         "float", "bool", "true", "false", "new", "delete", "this", "State",
-                         "default", "break", "void", "const", "enum", "struct", "Wheel", "echo",
-                         "forward", "backward", "counts", "pins", "INPUT", "OUTPUT"});
+        m_names.reserve(
+            {"NO_ECHO", "LEFT",     "RIGHT",  "NO_PIN", "state", "state_end", "next_pass", "decide",
+             "go",      "start",    "pass",   "turn",   "brake", "coast",     "set_wheel", "main",
+             "if",      "int",      "for",    "do",     "while", "return",    "switch",    "case",
+             "float",   "bool",     "true",   "false",  "new",   "delete",    "this",      "State",
+             "default", "break",    "void",   "const",  "enum",  "struct",    "Wheel",     "echo",
+             "forward", "backward", "counts", "pins",   "INPUT", "OUTPUT"});
         for (const auto &s : m_program.states)
             m_names.of("state", s.name);
     }
@@ -217,9 +220,8 @@ private:
                     line("const uint8_t {} = {}; // {}, of 255", m_names.of("value", v.name),
                          std::lround(*v.si), plainWords(v.meaning));
                 if (v.kind == ValueKind::Duration)
-                    line("const uint32_t {} = {}; // {}",
-                         m_names.of("value", v.name + " us"), std::llround(*v.si * 1e6),
-                         plainWords(v.meaning));
+                    line("const uint32_t {} = {}; // {}", m_names.of("value", v.name + " us"),
+                         std::llround(*v.si * 1e6), plainWords(v.meaning));
             });
         line("const int NO_ECHO = 0; // what a reading is when no echo came in time");
         blank();
@@ -344,7 +346,8 @@ private:
 
     void median(const Reading &r, const std::string &id)
     {
-        line("// The median of the newest {} readings; no echo counts as the farthest.", r.medianOf);
+        line("// The median of the newest {} readings; no echo counts as the farthest.",
+             r.medianOf);
         line("{} median_{}({} newest)", type(r), id, type(r));
         line("{{");
         line("    static {} recent[{}];", type(r), r.medianOf);
@@ -599,9 +602,8 @@ Result<WheelText> wheelText(const kit::Car &car, const parts::Catalogue &catalog
     return WheelText{*drive, *pins};
 }
 
-Result<std::pair<std::string, std::string>> pingPins(const kit::Car &car,
-                                                     const parts::Catalogue &catalogue,
-                                                     const Reading &reading)
+Result<std::pair<std::string, std::string>>
+pingPins(const kit::Car &car, const parts::Catalogue &catalogue, const Reading &reading)
 {
     const auto *fitted = car.instance(reading.instance);
     const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
@@ -616,8 +618,8 @@ Result<std::pair<std::string, std::string>> pingPins(const kit::Car &car,
             continue;
         const auto it = car.programPins.find(fitted->id + "." + t.name);
         if (it == car.programPins.end())
-            return fail(Error::Kind::Missing, fmt::format("car '{}', {}.{}", car.name, fitted->id,
-                                                          t.name),
+            return fail(Error::Kind::Missing,
+                        fmt::format("car '{}', {}.{}", car.name, fitted->id, t.name),
                         "the program has no pin for it", "take the pins from the wires");
         (t.role == parts::Role::Trigger ? pins.first : pins.second) = it->second;
     }

@@ -8,7 +8,8 @@
 #include <string>
 #include <vector>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 struct BoardFile {
     std::string name; ///< "avocet_halt.cpp"

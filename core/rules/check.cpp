@@ -9,9 +9,11 @@
 #include <fmt/format.h>
 #include <set>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
-namespace {
+namespace
+{
 
 using units::formatShort;
 using units::Unit;
@@ -54,12 +56,13 @@ Found policyUnset(const Look &look, const char *code)
     Found found;
     for (const auto &r : look.program.readings)
         if (r.noEcho == NoEcho::Unset)
-            found.push_back({code, Severity::Error, place(look, "reading " + r.name),
-                             fmt::format("What no echo means for '{}' is not chosen.", r.name),
-                             "No echo comes from open space, and also from a slanted wall, cloth or "
-                             "a loose wire: the program must not decide this by accident.",
-                             "Choose clear, blocked, hold the last reading, stop or ignore.",
-                             "policy:" + r.name});
+            found.push_back(
+                {code, Severity::Error, place(look, "reading " + r.name),
+                 fmt::format("What no echo means for '{}' is not chosen.", r.name),
+                 "No echo comes from open space, and also from a slanted wall, cloth or "
+                 "a loose wire: the program must not decide this by accident.",
+                 "Choose clear, blocked, hold the last reading, stop or ignore.",
+                 "policy:" + r.name});
     return found;
 }
 
@@ -71,8 +74,7 @@ bool isHole(const Row &row)
 
 bool isOverlap(const Row &row)
 {
-    return std::any_of(row.cells.begin(), row.cells.end(),
-                       [](const Cell &c) { return c.overlap; });
+    return std::any_of(row.cells.begin(), row.cells.end(), [](const Cell &c) { return c.overlap; });
 }
 
 /// Names the stretches of rows for which `wrong` holds: "33 to 40 cm", "none".
@@ -293,9 +295,13 @@ Findings check(const Program &program, const RangerFacts &ranger)
     Findings result;
     if (const auto sentences = broken(program); !sentences.empty()) {
         for (const auto &s : sentences)
-            result.findings.push_back({"program-broken", Severity::Error,
-                                       "program '" + program.name + "'", s + ".",
-                                       "It cannot be run or written.", "Mend the program.", {}});
+            result.findings.push_back({"program-broken",
+                                       Severity::Error,
+                                       "program '" + program.name + "'",
+                                       s + ".",
+                                       "It cannot be run or written.",
+                                       "Mend the program.",
+                                       {}});
         return result;
     }
     Look look{program, ranger, {}};

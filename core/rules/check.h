@@ -5,7 +5,8 @@
 #include "core/base/finding.h"
 #include "core/rules/program.h"
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 /// What the checks need to know of the ranger behind a reading.
 struct RangerFacts {

@@ -8,9 +8,11 @@
 #include <cmath>
 #include <limits>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
-namespace {
+namespace
+{
 
 double sound_mps(const Reading &reading)
 {
@@ -67,7 +69,8 @@ bool holds(double number, Compare compare, double constant)
     return number >= constant;
 }
 
-namespace {
+namespace
+{
 
 /// The numbers the rules compare, after the policies have spoken.
 struct Settled {
@@ -145,13 +148,13 @@ std::optional<double> medianOf(const std::vector<double> &recent)
     const auto rank = [](double number) {
         return number == noEchoNumber ? std::numeric_limits<double>::infinity() : number;
     };
-    std::sort(sorted.begin(), sorted.end(),
-              [&](double a, double b) { return rank(a) < rank(b); });
+    std::sort(sorted.begin(), sorted.end(), [&](double a, double b) { return rank(a) < rank(b); });
     const double middle = sorted.empty() ? noEchoNumber : sorted[(sorted.size() - 1) / 2];
     return middle == noEchoNumber ? std::nullopt : std::optional(middle);
 }
 
-namespace {
+namespace
+{
 
 Numbers filtered(const Program &program, Memory &memory, const Numbers &raw)
 {

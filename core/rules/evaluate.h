@@ -10,7 +10,8 @@
 #include <cstdint>
 #include <map>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 /// The number that stands for "no echo" in the program. A pulse timing that runs out returns 0,
 /// and a whole-number reading below one unit is cut to the same 0: the two cannot be told apart.
@@ -37,7 +38,7 @@ bool holds(double number, Compare compare, double constant);
 /// What the program remembers from pass to pass.
 struct Memory {
     std::string state;
-    std::map<std::string, double> lastGood; ///< by reading, after the median
+    std::map<std::string, double> lastGood;            ///< by reading, after the median
     std::map<std::string, std::vector<double>> recent; ///< raw numbers, newest last, 0 for none
     bool operator==(const Memory &) const = default;
 };

@@ -9,7 +9,8 @@
 #include <string>
 #include <string_view>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 /// What one wheel is told. For braking and coasting both wheels are told the same.
 struct WheelCommand {
@@ -38,11 +39,11 @@ public:
 /// One reading and what followed from it.
 struct Decision {
     std::string reading;
-    std::uint32_t echo_us = 0;   ///< raw, 0 for none
-    double number = 0.0;         ///< as the program keeps it; 0 for none
-    std::string state;           ///< after the decision
-    std::string rule;            ///< that fired last; empty where none did
-    std::string why;             ///< "32 <= 32, rule 'near'"
+    std::uint32_t echo_us = 0; ///< raw, 0 for none
+    double number = 0.0;       ///< as the program keeps it; 0 for none
+    std::string state;         ///< after the decision
+    std::string rule;          ///< that fired last; empty where none did
+    std::string why;           ///< "32 <= 32, rule 'near'"
 };
 
 class Firmware

@@ -8,9 +8,11 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
-namespace {
+namespace
+{
 
 std::uint64_t duration_us(const Program &program, const std::string &value)
 {
@@ -102,10 +104,10 @@ void Interpreter::pass(Board &board)
     const auto decided = decide(m_program, m_memory, numbers);
     for (const auto &reading : m_program.readings) {
         const auto number = numbers.at(reading.name);
-        board.note({reading.name, echoes[reading.name], number.value_or(noEchoNumber),
-                    decided.state, decided.fired.empty() ? "" : decided.fired.back().rule,
-                    explain(m_program, reading.name,
-                            rowAt(m_program, reading.name, number), number)});
+        board.note(
+            {reading.name, echoes[reading.name], number.value_or(noEchoNumber), decided.state,
+             decided.fired.empty() ? "" : decided.fired.back().rule,
+             explain(m_program, reading.name, rowAt(m_program, reading.name, number), number)});
     }
     // A rule that does not end the pass acts before the next one does: each is driven.
     for (const auto &fired : decided.fired)

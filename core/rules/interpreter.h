@@ -5,7 +5,8 @@
 #include "core/rules/evaluate.h"
 #include "core/rules/firmware.h"
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 /// Runs a complete program (nothing unset, nothing broken) as firmware.
 class Interpreter final : public Firmware

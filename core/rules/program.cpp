@@ -4,9 +4,11 @@
 #include <algorithm>
 #include <fmt/format.h>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
-namespace {
+namespace
+{
 
 template <class T> const T *named(const std::vector<T> &all, std::string_view name)
 {
@@ -17,9 +19,18 @@ template <class T> const T *named(const std::vector<T> &all, std::string_view na
 
 } // namespace
 
-const Value *Program::value(std::string_view wanted) const { return named(values, wanted); }
-const Reading *Program::reading(std::string_view wanted) const { return named(readings, wanted); }
-const State *Program::state(std::string_view wanted) const { return named(states, wanted); }
+const Value *Program::value(std::string_view wanted) const
+{
+    return named(values, wanted);
+}
+const Reading *Program::reading(std::string_view wanted) const
+{
+    return named(readings, wanted);
+}
+const State *Program::state(std::string_view wanted) const
+{
+    return named(states, wanted);
+}
 
 std::vector<std::string> unset(const Program &program)
 {
@@ -38,7 +49,8 @@ std::vector<std::string> unset(const Program &program)
     return missing;
 }
 
-namespace {
+namespace
+{
 
 /// Collects sentences about references that lead nowhere.
 class Broken
@@ -195,6 +207,20 @@ const char *symbol(Compare compare)
         break;
     }
     return ">=";
+}
+
+const char *sign(Compare compare)
+{
+    switch (compare) {
+    case Compare::LessOrEqual:
+        return "≤";
+    case Compare::GreaterOrEqual:
+        return "≥";
+    case Compare::Less:
+    case Compare::Greater:
+        break;
+    }
+    return symbol(compare);
 }
 
 const char *word(NoEcho policy)

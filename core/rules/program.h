@@ -15,7 +15,8 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 /// How the board keeps a reading.
 enum class NumberType {
@@ -35,8 +36,8 @@ enum class NoEcho {
 
 /// One distance reading by a ranger.
 struct Reading {
-    std::string name;       ///< "ahead", used in rules and in the board program
-    std::string instance;   ///< the ranger on the car, "ranger"
+    std::string name;                           ///< "ahead", used in rules and in the board program
+    std::string instance;                       ///< the ranger on the car, "ranger"
     units::Unit unit = units::Unit::Centimetre; ///< of the number that the rules compare
     NumberType number = NumberType::Whole;
     std::optional<double> air_degC; ///< assumed by the program
@@ -162,7 +163,8 @@ Program haltProgram(const std::string &name);
 
 /// The motion in words: "drives", "stands (brake)", "turns left".
 std::string words(const Motion &motion);
-const char *symbol(Compare compare); ///< "<="
+const char *symbol(Compare compare); ///< as in program text, "<="
+const char *sign(Compare compare);   ///< as people write it, "≤"
 const char *word(NoEcho policy);     ///< "clear"
 
 /// What the car does in a state, as a colour and a word on screen.

@@ -6,7 +6,8 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 std::string Row::to() const
 {
@@ -17,7 +18,8 @@ std::string Row::to() const
     return same ? cells.front().to : std::string{};
 }
 
-namespace {
+namespace
+{
 
 Cell cellAt(const Program &program, const std::string &from, const Numbers &numbers)
 {
@@ -38,9 +40,8 @@ Cell cellAt(const Program &program, const std::string &from, const Numbers &numb
         cell.kind = CellKind::Kept;
         break;
     }
-    cell.overlap = std::any_of(cell.matching.begin(), cell.matching.end(), [&](const Fired &f) {
-        return f.go != cell.matching.front().go;
-    });
+    cell.overlap = std::any_of(cell.matching.begin(), cell.matching.end(),
+                               [&](const Fired &f) { return f.go != cell.matching.front().go; });
     return cell;
 }
 
@@ -147,9 +148,9 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &name)
         if (!t)
             return tl::unexpected(t.error());
         for (const auto &run : runs(*t))
-            append(all, {units::toSi(double(run.first), r.unit),
-                         std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)),
-                         *run.row});
+            append(all,
+                   {units::toSi(double(run.first), r.unit),
+                    std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)), *run.row});
         return all;
     }
     const auto points = breakpoints(program, r, units::fromSi(*r.limit_m, r.unit));
@@ -182,9 +183,9 @@ std::string explain(const Program &program, const std::string &name, const Row &
                                        [&](const Rule &x) { return x.name == first.rule; });
         std::vector<std::string> parts;
         for (const auto &c : rule->when)
-            parts.push_back(fmt::format(
-                "{} {} {}", units::plain(*number, 2), symbol(c.compare),
-                units::plain(constantIn(*program.value(c.value), reading->unit), 2)));
+            parts.push_back(
+                fmt::format("{} {} {}", units::plain(*number, 2), sign(c.compare),
+                            units::plain(constantIn(*program.value(c.value), reading->unit), 2)));
         return fmt::format("{}, rule '{}'", fmt::join(parts, " and "), first.rule);
     };
     if (!row.to().empty())

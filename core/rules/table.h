@@ -6,13 +6,14 @@
 
 #include <vector>
 
-namespace badger::rules {
+namespace badger::rules
+{
 
 enum class CellKind {
-    Action,   ///< the rules lead to a state
-    Hole,     ///< no rule matches: the car silently goes on with what it did
-    Kept,     ///< a declared policy keeps the state (ignore; hold-last without its number)
-    Forced    ///< the stop policy
+    Action, ///< the rules lead to a state
+    Hole,   ///< no rule matches: the car silently goes on with what it did
+    Kept,   ///< a declared policy keeps the state (ignore; hold-last without its number)
+    Forced  ///< the stop policy
 };
 
 /// What one reading does when the program is in one state.
@@ -71,7 +72,7 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &readi
 /// The row for any number, whole or not, or for none: what "try a reading" shows.
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number);
 
-/// The row in words: "stands: 29 <= 32, rule 'near'".
+/// The row in words: "stands: 29 ≤ 32, rule 'near'".
 std::string explain(const Program &program, const std::string &reading, const Row &row,
                     std::optional<double> number);
 

@@ -8,7 +8,8 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace badger::sense {
+namespace badger::sense
+{
 
 Result<double> speedOfSound_mps(double air_degC)
 {

@@ -4,7 +4,8 @@
 
 #include "core/base/result.h"
 
-namespace badger::sense {
+namespace badger::sense
+{
 
 /// Speed of sound in air: c = 331.3 * sqrt(1 + T / 273.15) m/s. T in degrees Celsius, -40 to 60;
 /// outside, or NaN: OutOfRange. Check values: 343.21 at 20, 347.87 at 28.

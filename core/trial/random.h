@@ -5,7 +5,8 @@
 #include <cstdint>
 #include <random>
 
-namespace badger::trial {
+namespace badger::trial
+{
 
 /// Seeded noise that is the same to the bit on every machine and in every build type: the engine
 /// is specified by the language standard, and only additions and multiplications follow it.

@@ -11,13 +11,15 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace badger::trial {
+namespace badger::trial
+{
 
 using units::format;
 using units::formatShort;
 using units::Unit;
 
-namespace {
+namespace
+{
 
 struct Bound {
     const char *field;
@@ -99,9 +101,8 @@ std::string verdict(const Trial &t)
     }
     if (t.deciding >= 0) {
         const auto &p = t.pings[static_cast<size_t>(t.deciding)];
-        text += fmt::format(" Reading {} decided at {}: {}",
-                            t.deciding + 1, format(double(p.decided_us) * 1e-6, Unit::Second, 2),
-                            p.decision.why);
+        text += fmt::format(" Reading {} decided at {}: {}", t.deciding + 1,
+                            format(double(p.decided_us) * 1e-6, Unit::Second, 2), p.decision.why);
         if (p.true_m)
             text += fmt::format("; the ranger was {} away", format(*p.true_m, Unit::Centimetre, 1));
         text += '.';
@@ -134,8 +135,7 @@ std::string traceCsv(const Trial &trial)
     for (const auto &p : trial.pings)
         csv += fmt::format("{:.6f},{},{},{},{},{},{},{},{}\n", double(p.sent_us) * 1e-6,
                            p.from.nose.x_m, p.from.nose.y_m, p.from.speed_mps,
-                           p.true_m ? fmt::format("{}", *p.true_m * 100.0) : "",
-                           p.decision.echo_us,
+                           p.true_m ? fmt::format("{}", *p.true_m * 100.0) : "", p.decision.echo_us,
                            p.decision.echo_us ? fmt::format("{}", p.decision.number) : "none",
                            csvField(p.decision.state), csvField(p.decision.rule));
     return csv;

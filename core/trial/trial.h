@@ -16,13 +16,14 @@
 #include <string>
 #include <vector>
 
-namespace badger::trial {
+namespace badger::trial
+{
 
 /// The simulated car: its size, how it moves, how it hears, and how much of that varies.
 struct CarModel {
     kit::Geometry geometry;
     std::vector<double> speed_mps; ///< steady wheel speed by count: 256 entries
-    double rise_s = 0.15;                 ///< first-order rise of the wheel speed, above 0
+    double rise_s = 0.15;          ///< first-order rise of the wheel speed, above 0
     drive::RollCurve brakeRoll;
     drive::RollCurve coastRoll;
     double actuation_s = 0.0; ///< from the command until the motors answer
@@ -34,12 +35,12 @@ struct CarModel {
     double range_m = 0.0;
     double noEchoHold_s = 0.0;
 
-    double rangerError_m = 0.0;   ///< greatest steady error; a run's own lies evenly within it
-    double rangerNoise_m = 0.0;   ///< deviation of one reading
-    double lostEchoShare = 0.0;   ///< of pings at a wall that should answer
-    double speedSpread = 0.0;     ///< deviation of the speed from run to run, a share
-    double wheelSpread = 0.0;     ///< deviation between the two wheels, a share
-    double rollSpread = 0.0;      ///< deviation of the roll-out from run to run, a share
+    double rangerError_m = 0.0; ///< greatest steady error; a run's own lies evenly within it
+    double rangerNoise_m = 0.0; ///< deviation of one reading
+    double lostEchoShare = 0.0; ///< of pings at a wall that should answer
+    double speedSpread = 0.0;   ///< deviation of the speed from run to run, a share
+    double wheelSpread = 0.0;   ///< deviation between the two wheels, a share
+    double rollSpread = 0.0;    ///< deviation of the roll-out from run to run, a share
 };
 
 struct Setup {
@@ -74,7 +75,7 @@ struct Trial {
     std::vector<Pose> path; ///< every 10 ms, and the last moment
     std::vector<Ping> pings;
     Outcome outcome = Outcome::StillDriving;
-    double gap_m = 0.0;         ///< from the car's front to the nearest wall at the end
+    double gap_m = 0.0; ///< from the car's front to the nearest wall at the end
     double contactSpeed_mps = 0.0;
     std::string contactWall;
     double end_s = 0.0;

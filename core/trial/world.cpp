@@ -8,12 +8,14 @@
 #include <cmath>
 #include <cstdlib>
 
-namespace badger::trial {
+namespace badger::trial
+{
 
 using rules::WheelCommand;
 using Kind = WheelCommand::Kind;
 
-namespace {
+namespace
+{
 
 constexpr std::uint64_t longestStep_us = 1000;
 constexpr std::uint64_t sampleEvery_us = 10000;
@@ -21,7 +23,10 @@ constexpr std::uint64_t restForGood_us = 1000000;
 constexpr double still_mps = 0.001;   ///< slower than this a wheel counts as still
 constexpr double touching_m = 0.0001; ///< nearer than this the front touches
 
-double share(Noise &noise, double spread) { return std::max(0.1, 1.0 + spread * noise.bell()); }
+double share(Noise &noise, double spread)
+{
+    return std::max(0.1, 1.0 + spread * noise.bell());
+}
 
 } // namespace
 
@@ -60,7 +65,8 @@ double World::next_mps(WheelState &wheel, double dt_s) const
     if (wheel.command.kind == Kind::Turn) {
         const int counts = wheel.command.pwm_counts;
         const double target = std::copysign(
-            m_setup.car.speed_mps[static_cast<size_t>(std::abs(counts))] * wheel.factor, static_cast<double>(counts));
+            m_setup.car.speed_mps[static_cast<size_t>(std::abs(counts))] * wheel.factor,
+            static_cast<double>(counts));
         return v + (target - v) * std::min(1.0, dt_s / m_setup.car.rise_s);
     }
     const auto &roll =
@@ -204,8 +210,8 @@ void World::drive(WheelCommand left, WheelCommand right)
     const auto turns = [](const WheelCommand &l, const WheelCommand &r) {
         return l.kind == Kind::Turn || r.kind == Kind::Turn;
     };
-    const bool drove = m_commandPending ? turns(m_nextLeft, m_nextRight)
-                                        : turns(m_left.command, m_right.command);
+    const bool drove =
+        m_commandPending ? turns(m_nextLeft, m_nextRight) : turns(m_left.command, m_right.command);
     if (turns(left, right))
         m_trial.deciding = -1;
     else if (drove)

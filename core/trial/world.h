@@ -5,7 +5,8 @@
 #include "core/trial/random.h"
 #include "core/trial/trial.h"
 
-namespace badger::trial {
+namespace badger::trial
+{
 
 /// The physical side of one run, as a board for the firmware. Private to the trial.
 class World final : public rules::Board

@@ -8,7 +8,8 @@
 #include <fmt/ranges.h>
 #include <numbers>
 
-namespace badger::units {
+namespace badger::units
+{
 
 const std::vector<UnitInfo> &allUnits()
 {
@@ -42,7 +43,8 @@ const UnitInfo &info(Unit unit)
                          [unit](const UnitInfo &u) { return u.unit == unit; });
 }
 
-namespace {
+namespace
+{
 
 std::string_view trimmed(std::string_view text)
 {
@@ -85,8 +87,8 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
     const bool looksNumeric =
         !start.empty() && std::string_view("0123456789.-").find(start.front()) != std::string::npos;
     double number = 0.0;
-    const auto [end, code] =
-        std::from_chars(start.data(), start.data() + start.size(), number, std::chars_format::fixed);
+    const auto [end, code] = std::from_chars(start.data(), start.data() + start.size(), number,
+                                             std::chars_format::fixed);
     if (!looksNumeric || code == std::errc::invalid_argument || !std::isfinite(number))
         return fail(Kind::Malformed, where, fmt::format("'{}' does not start with a number", body),
                     use);
@@ -113,9 +115,15 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
     return number * unit->inSi;
 }
 
-double fromSi(double si, Unit unit) { return si / info(unit).inSi; }
+double fromSi(double si, Unit unit)
+{
+    return si / info(unit).inSi;
+}
 
-double toSi(double value, Unit unit) { return value * info(unit).inSi; }
+double toSi(double value, Unit unit)
+{
+    return value * info(unit).inSi;
+}
 
 std::string plain(double value, int decimals)
 {

@@ -12,7 +12,8 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::units {
+namespace badger::units
+{
 
 enum class Dimension {
     Length,      ///< SI: m

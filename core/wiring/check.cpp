@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/check.h"
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 std::vector<Fitted> fittedParts(const Look &look)
 {

@@ -12,7 +12,8 @@
 
 #include <vector>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 /// What a rule looks at.
 struct Look {

@@ -7,9 +7,11 @@
 #include <fmt/format.h>
 #include <set>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
-namespace {
+namespace
+{
 
 using parts::Kind;
 using parts::Role;
@@ -146,8 +148,7 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
         if (t->role != Role::Enable || !pinsAt(look, name).empty() ||
             !look.nets.sources(look.nets.of(name), kit::Charge::Nominal).empty())
             continue;
-        found.push_back({code, Severity::Error, name,
-                         fmt::format("The enable {} floats.", name),
+        found.push_back({code, Severity::Error, name, fmt::format("The enable {} floats.", name),
                          "That side is dead, or starts and stops by itself.",
                          t->jumper ? "Put its jumper on, or wire it to a PWM pin."
                                    : "Wire it to a PWM pin or to the logic supply.",
@@ -176,8 +177,8 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
         };
         const auto wiredTrigger = wiredPin(look.car, look.catalogue, trigger);
         const auto wiredEcho = wiredPin(look.car, look.catalogue, echo);
-        if (wiredTrigger.empty() || wiredTrigger == wiredEcho ||
-            planned(trigger) != wiredEcho || planned(echo) != wiredTrigger)
+        if (wiredTrigger.empty() || wiredTrigger == wiredEcho || planned(trigger) != wiredEcho ||
+            planned(echo) != wiredTrigger)
             continue;
         found.push_back(
             {code, Severity::Error, trigger + " and " + echo,
@@ -185,8 +186,7 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
                          planned(trigger), echo),
              "The names are the sensor's: its trigger is an output of the board, its echo an "
              "input. Crossed, every reading is \"no echo\", and two outputs face each other.",
-             "Change the two wires over, or take the pins from the wires.",
-             "terminal:" + trigger});
+             "Change the two wires over, or take the pins from the wires.", "terminal:" + trigger});
     }
     return found;
 }
@@ -248,7 +248,8 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
         if (drive)
             continue;
         const auto &e = drive.error();
-        found.push_back({code, Severity::Error, motor->id, "The wheel has no driver: " + e.what + ".",
+        found.push_back({code, Severity::Error, motor->id,
+                         "The wheel has no driver: " + e.what + ".",
                          "It cannot turn both ways under the program.", e.mend + ".",
                          "terminal:" + motor->id + ".A"});
     }
@@ -262,12 +263,11 @@ std::vector<Finding> colours(const Look &look, const char *code)
         const int net = look.nets.of(wire.from);
         const bool ground = !look.nets.membersWith(net, Role::Ground).empty() ||
                             !look.nets.membersWith(net, Role::Minus).empty();
-        const bool supply =
-            !ground && !look.nets.sources(net, kit::Charge::Fresh).empty();
+        const bool supply = !ground && !look.nets.sources(net, kit::Charge::Fresh).empty();
         const bool motor = !look.nets.membersWith(net, Role::MotorOut).empty();
-        const bool wrong = (ground && wire.colour != "black") || (supply && wire.colour != "red") ||
-                           (!ground && !supply && !motor &&
-                            (wire.colour == "black" || wire.colour == "red"));
+        const bool wrong =
+            (ground && wire.colour != "black") || (supply && wire.colour != "red") ||
+            (!ground && !supply && !motor && (wire.colour == "black" || wire.colour == "red"));
         if (!wrong)
             continue;
         const auto should = ground   ? "Ground is black."

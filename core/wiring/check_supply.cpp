@@ -7,15 +7,20 @@
 #include <fmt/format.h>
 #include <set>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
-namespace {
+namespace
+{
 
 using kit::Charge;
 using parts::Kind;
 using parts::Role;
 
-std::string volts(double v) { return units::formatShort(v, units::Unit::Volt, 2); }
+std::string volts(double v)
+{
+    return units::formatShort(v, units::Unit::Volt, 2);
+}
 
 bool takesPower(const parts::Part &part)
 {
@@ -71,9 +76,9 @@ std::string groundOf(const Fitted &f)
 bool groundWired(const Look &look, const Fitted &f)
 {
     return look.nets.members(look.nets.of(groundOf(f))).size() >
-           static_cast<size_t>(std::count_if(
-               f.part->terminals.begin(), f.part->terminals.end(),
-               [](const parts::Terminal &t) { return t.role == Role::Ground; }));
+           static_cast<size_t>(
+               std::count_if(f.part->terminals.begin(), f.part->terminals.end(),
+                             [](const parts::Terminal &t) { return t.role == Role::Ground; }));
 }
 
 std::vector<Finding> ungrounded(const Look &look, const char *code)
@@ -83,12 +88,11 @@ std::vector<Finding> ungrounded(const Look &look, const char *code)
         if (!hasGround(*f.part) || groundWired(look, f))
             continue;
         const auto name = groundOf(f);
-        found.push_back({code, Severity::Error, name,
-                         fmt::format("The {} has no ground.", f.part->name),
-                         "Its supply has no way back and its signals have nothing to be measured "
-                         "against.",
-                         fmt::format("Wire {} to the common ground, last of all.", name),
-                         "terminal:" + name});
+        found.push_back(
+            {code, Severity::Error, name, fmt::format("The {} has no ground.", f.part->name),
+             "Its supply has no way back and its signals have nothing to be measured "
+             "against.",
+             fmt::format("Wire {} to the common ground, last of all.", name), "terminal:" + name});
     }
     return found;
 }
@@ -100,9 +104,8 @@ std::vector<Finding> apart(const Look &look, const char *code)
     for (const auto &f : fittedParts(look))
         if (f.part->kind == Kind::Cell || (hasGround(*f.part) && groundWired(look, f)))
             grounded.push_back(f);
-    const auto reference =
-        std::find_if(grounded.begin(), grounded.end(),
-                     [](const Fitted &f) { return f.part->kind == Kind::Cell; });
+    const auto reference = std::find_if(grounded.begin(), grounded.end(),
+                                        [](const Fitted &f) { return f.part->kind == Kind::Cell; });
     if (grounded.empty())
         return {};
     const auto common = groundOf(reference == grounded.end() ? grounded.front() : *reference);
@@ -137,8 +140,8 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
             const auto fresh = at(Charge::Fresh);
             const auto nominal = at(Charge::Nominal);
             const auto empty = at(Charge::NearEmpty);
-            const auto window = fmt::format("{} to {}", volts(t.window->low_V),
-                                            volts(t.window->high_V));
+            const auto window =
+                fmt::format("{} to {}", volts(t.window->low_V), volts(t.window->high_V));
             if (fresh && *fresh > t.window->high_V) {
                 found.push_back({code, Severity::Error, name,
                                  fmt::format("{} gets {} with fresh cells; it takes {}.", name,
@@ -147,11 +150,11 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
                                  "Use a lower supply or a regulator before it; do not join it now.",
                                  "terminal:" + name});
             } else if (nominal && *nominal < t.window->low_V) {
-                found.push_back({code, Severity::Error, name,
-                                 fmt::format("{} gets {}; it takes {}.", name, volts(*nominal),
-                                             window),
-                                 "The part does not start, or resets as soon as the motors do.",
-                                 "Feed it from a higher supply.", "terminal:" + name});
+                found.push_back(
+                    {code, Severity::Error, name,
+                     fmt::format("{} gets {}; it takes {}.", name, volts(*nominal), window),
+                     "The part does not start, or resets as soon as the motors do.",
+                     "Feed it from a higher supply.", "terminal:" + name});
             } else if (nominal && empty && *empty < t.window->low_V) {
                 // Where the feed itself dies first, that is said at the feed.
                 found.push_back(
@@ -179,10 +182,11 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
                 continue;
             const auto &a = sources[0].terminal;
             const auto &b = sources[1].terminal;
-            found.push_back({code, Severity::Error, a + " and " + b,
-                             fmt::format("{} and {} both feed one net.", a, b),
-                             "One drives current backwards into the other and one of them heats up.",
-                             "Take one of the two supplies off this net.", "terminal:" + b});
+            found.push_back(
+                {code, Severity::Error, a + " and " + b,
+                 fmt::format("{} and {} both feed one net.", a, b),
+                 "One drives current backwards into the other and one of them heats up.",
+                 "Take one of the two supplies off this net.", "terminal:" + b});
         }
     return found;
 }

@@ -6,13 +6,18 @@
 #include <algorithm>
 #include <fmt/format.h>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 using parts::Role;
 
-namespace {
+namespace
+{
 
-const char *word(kit::Side side) { return side == kit::Side::Left ? "left" : "right"; }
+const char *word(kit::Side side)
+{
+    return side == kit::Side::Left ? "left" : "right";
+}
 
 Result<std::string> outputAt(const kit::Car &car, const Nets &nets, const std::string &lead)
 {
@@ -120,8 +125,8 @@ std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catal
         if (part == nullptr)
             continue;
         for (const auto &t : part->terminals) {
-            const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(),
-                                            t.name) != fitted.jumpers.end();
+            const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(), t.name) !=
+                                  fitted.jumpers.end();
             if (t.role == Role::Trigger || t.role == Role::Echo || t.role == Role::Direction ||
                 (t.role == Role::Enable && !jumpered))
                 all.push_back(fitted.id + "." + t.name);

@@ -14,14 +14,15 @@
 #include <string>
 #include <vector>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 /// How one wheel is driven, as the wires say.
 struct WheelDrive {
     kit::Side side = kit::Side::None;
-    std::string forward;  ///< direction input that is high for forward, "driver.IN1"
-    std::string backward; ///< the other one
-    std::string enable;   ///< "driver.ENA"
+    std::string forward;   ///< direction input that is high for forward, "driver.IN1"
+    std::string backward;  ///< the other one
+    std::string enable;    ///< "driver.ENA"
     bool jumpered = false; ///< the enable is held high: the wheel has one speed
 };
 

@@ -4,11 +4,13 @@
 #include <algorithm>
 #include <numeric>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 using parts::Role;
 
-namespace {
+namespace
+{
 
 /// Disjoint sets over terminal indices.
 class Joined
@@ -24,7 +26,10 @@ public:
             i = m_parent[i] = m_parent[m_parent[i]];
         return i;
     }
-    void join(size_t a, size_t b) { m_parent[std::max(root(a), root(b))] = std::min(root(a), root(b)); }
+    void join(size_t a, size_t b)
+    {
+        m_parent[std::max(root(a), root(b))] = std::min(root(a), root(b));
+    }
 
 private:
     std::vector<size_t> m_parent;
@@ -110,7 +115,8 @@ bool Nets::wired(std::string_view terminal) const
     return m_wires.find(terminal) != m_wires.end();
 }
 
-namespace {
+namespace
+{
 /// A supply output can hang on another one; a ring of them feeds nobody.
 constexpr int deepestFeed = 4;
 } // namespace

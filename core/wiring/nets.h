@@ -9,7 +9,8 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::wiring {
+namespace badger::wiring
+{
 
 /// Something that holds a net at a voltage.
 struct Source {

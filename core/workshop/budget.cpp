@@ -9,12 +9,14 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 using units::formatShort;
 using units::Unit;
 
-namespace {
+namespace
+{
 
 struct StopRule {
     const rules::Value *value = nullptr;
@@ -30,8 +32,8 @@ StopRule stopRule(const rules::Program &program)
             if (to == nullptr || rules::actOf(to->motion) == rules::Act::Go)
                 continue;
             for (const auto &c : rule.when) {
-                const bool nearer = c.compare == rules::Compare::Less ||
-                                    c.compare == rules::Compare::LessOrEqual;
+                const bool nearer =
+                    c.compare == rules::Compare::Less || c.compare == rules::Compare::LessOrEqual;
                 const auto *v = program.value(c.value);
                 if (!nearer || v == nullptr)
                     continue;
@@ -49,8 +51,14 @@ StopRule stopRule(const rules::Program &program)
 
 } // namespace
 
-const rules::Value *stopValue(const rules::Program &program) { return stopRule(program).value; }
-const rules::State *stopState(const rules::Program &program) { return stopRule(program).state; }
+const rules::Value *stopValue(const rules::Program &program)
+{
+    return stopRule(program).value;
+}
+const rules::State *stopState(const rules::Program &program)
+{
+    return stopRule(program).state;
+}
 
 const rules::State *goState(const rules::Program &program)
 {
@@ -73,7 +81,8 @@ Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue
     return part;
 }
 
-namespace {
+namespace
+{
 
 struct Shape {
     const rules::Reading *reading;
@@ -196,11 +205,10 @@ std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Ca
     const auto wheels = stop->motion.wheels;
     const int median = program.readings.front().medianOf;
     std::vector<OtherWay> ways;
-    for (const auto &[name, other] :
-         {std::pair{"brake", with(rules::Wheels::Brake, median)},
-          {"coast", with(rules::Wheels::Coast, median)},
-          {"one reading", with(wheels, 1)},
-          {"median of 3", with(wheels, 3)}}) {
+    for (const auto &[name, other] : {std::pair{"brake", with(rules::Wheels::Brake, median)},
+                                      {"coast", with(rules::Wheels::Coast, median)},
+                                      {"one reading", with(wheels, 1)},
+                                      {"median of 3", with(wheels, 3)}}) {
         const auto b = budgetOf(catalogue, car, other);
         if (b)
             ways.push_back({name, b->budget.worstGap_m, other == program, b->roll.measured});

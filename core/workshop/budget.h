@@ -8,14 +8,15 @@
 #include "core/trial/trial.h"
 #include "core/workshop/workshop.h"
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 /// One term of the sum as it is said at a whiteboard.
 struct SumTerm {
-    std::string key;   ///< "latency"
-    std::string name;  ///< "age, loop, actuation"
-    std::string how;   ///< "0.24 m/s x 65 ms"
-    std::string from;  ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
+    std::string key;  ///< "latency"
+    std::string name; ///< "age, loop, actuation"
+    std::string how;  ///< "0.24 m/s x 65 ms"
+    std::string from; ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
     double worst_m = 0.0;
     double typical_m = 0.0;
 };

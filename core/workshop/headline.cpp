@@ -8,9 +8,11 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
-namespace {
+namespace
+{
 
 using units::format;
 using units::formatShort;
@@ -42,9 +44,9 @@ Headline wire(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
 {
     const auto wrong = errors(j.wire.findings);
     Headline h;
-    h.conditions = fmt::format("{} · wiring revision {} · {}",
-                               count(car.wires.size(), "wire", "wires"), car.wiringRevision,
-                               packWords(catalogue, car));
+    h.conditions =
+        fmt::format("{} · wiring revision {} · {}", count(car.wires.size(), "wire", "wires"),
+                    car.wiringRevision, packWords(catalogue, car));
     if (car.parts.empty())
         h.sentence = fmt::format("{} has no parts yet.", car.name);
     else if (car.wires.empty())
@@ -76,11 +78,10 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     const auto begin = inclusive ? fmt::format("{} halts at {} or nearer", car.name, threshold)
                                  : fmt::format("{} halts nearer than {}", car.name, threshold);
     Headline h;
-    h.sentence =
-        gap >= 0.0 ? fmt::format("{}; at worst {} are left at rest.", begin,
-                                 format(gap, Unit::Centimetre, 1))
-                   : fmt::format("{}; at worst it is {} too late.", begin,
-                                 format(-gap, Unit::Centimetre, 1));
+    h.sentence = gap >= 0.0 ? fmt::format("{}; at worst {} are left at rest.", begin,
+                                          format(gap, Unit::Centimetre, 1))
+                            : fmt::format("{}; at worst it is {} too late.", begin,
+                                          format(-gap, Unit::Centimetre, 1));
     const auto &reading = program->readings.front();
     h.conditions = fmt::format(
         "{} · {} · {} · air {} · no echo counts as {}", packWords(catalogue, car),
@@ -104,8 +105,9 @@ Headline logLine(const kit::Car &car, const Judgement &j)
     const auto stats = logbook::statistics(j.measured);
     if (!stats)
         return {fmt::format("{} has not been measured with this program.", car.name),
-                j.older.empty() ? "Run it, read the ruler, enter the gap"
-                                : count(j.older.size(), "older trial is kept", "older trials are kept")};
+                j.older.empty()
+                    ? "Run it, read the ruler, enter the gap"
+                    : count(j.older.size(), "older trial is kept", "older trials are kept")};
     Headline h;
     h.sentence = fmt::format("{} left {} on average in {}", car.name,
                              format(stats->mean_m, Unit::Centimetre, 1),
@@ -114,12 +116,11 @@ Headline logLine(const kit::Car &car, const Judgement &j)
         h.sentence += fmt::format("; {} at worst was predicted",
                                   format(j.budget->budget.worstGap_m, Unit::Centimetre, 1));
     h.sentence += ".";
-    h.conditions = stats->spread_m
-                       ? fmt::format("spread {} · least {} · most {}",
-                                     format(*stats->spread_m, Unit::Centimetre, 2),
-                                     format(stats->least_m, Unit::Centimetre, 1),
-                                     format(stats->most_m, Unit::Centimetre, 1))
-                       : "one run: no spread yet";
+    h.conditions = stats->spread_m ? fmt::format("spread {} · least {} · most {}",
+                                                 format(*stats->spread_m, Unit::Centimetre, 2),
+                                                 format(stats->least_m, Unit::Centimetre, 1),
+                                                 format(stats->most_m, Unit::Centimetre, 1))
+                                   : "one run: no spread yet";
     return h;
 }
 

@@ -11,7 +11,8 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 using units::format;
 using units::formatShort;
@@ -51,9 +52,13 @@ bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
            trial.pwm_counts == std::lround(*speed->si);
 }
 
-namespace {
+namespace
+{
 
-std::string cm(double m) { return formatShort(m, Unit::Centimetre, 1); }
+std::string cm(double m)
+{
+    return formatShort(m, Unit::Centimetre, 1);
+}
 
 void budgetFindings(Findings &out, const kit::Car &car, const CarBudget &b)
 {
@@ -77,8 +82,8 @@ void budgetFindings(Findings &out, const kit::Car &car, const CarBudget &b)
     if (b.speed.value <= 0.0)
         out.findings.push_back({"below-dead-band", Severity::Error, "speed",
                                 fmt::format("At {} of 255 the wheels do not turn.", b.pwm_counts),
-                                "The motors hum, heat up and stand still.",
-                                "Raise the PWM count.", "value:speed"});
+                                "The motors hum, heat up and stand still.", "Raise the PWM count.",
+                                "value:speed"});
     if (!b.speed.measured || !b.roll.measured)
         out.findings.push_back(
             {"not-measured", Severity::Advice, "stopping budget",
@@ -178,9 +183,9 @@ Gate logGate(const Judgement &j)
     if (!stats)
         return {Station::Log, GateState::Open, "No run has been measured yet."};
     if (stats->contacts > 0)
-        return {Station::Log, GateState::Blocked,
-                fmt::format("{} of {} measured runs ended in contact.", stats->contacts,
-                            stats->runs)};
+        return {
+            Station::Log, GateState::Blocked,
+            fmt::format("{} of {} measured runs ended in contact.", stats->contacts, stats->runs)};
     if (j.budget && stats->least_m < j.budget->budget.worstGap_m - rulerStep_m)
         return {Station::Log, GateState::Warning, "A measured gap is smaller than the worst case."};
     if (stats->runs < trialsWanted)
@@ -198,7 +203,8 @@ NextStep mend(const Finding &f, Station station, const std::string &caution)
 NextStep nextStep(const Judgement &j, const kit::Car &car)
 {
     const std::string powerOff = "Power off and cells out before a wire is moved.";
-    const std::string onFloor = "Car on the floor, hand at the switch, fingers clear of the wheels.";
+    const std::string onFloor =
+        "Car on the floor, hand at the switch, fingers clear of the wheels.";
     if (car.parts.empty())
         return {"Fit the parts.", "This car has none yet.", {}, Station::Wire};
     if (car.wires.empty())
@@ -219,24 +225,24 @@ NextStep nextStep(const Judgement &j, const kit::Car &car)
         return {"Raise the threshold.", j.gate(Station::Log).why, onFloor, Station::Rule};
     const auto stats = logbook::statistics(j.measured);
     if (!stats || stats->runs < trialsWanted)
-        return {fmt::format("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1,
-                            trialsWanted),
-                fmt::format("Predicted: {} left at worst, {} as a rule. Note the battery volts "
-                            "first, then read the ruler at the board.",
-                            format(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
-                            format(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
-                onFloor, Station::Log};
+        return {
+            fmt::format("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1, trialsWanted),
+            fmt::format("Predicted: {} left at worst, {} as a rule. Note the battery volts "
+                        "first, then read the ruler at the board.",
+                        format(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
+                        format(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
+            onFloor, Station::Log};
     auto faster = j.budget->setup;
     faster.speed_mps *= 2.0;
     faster.rollOut_m = drive::rollOut_m(j.budget->roll.curve, faster.speed_mps);
     const auto budget = drive::stopBudget(faster);
     if (budget && budget->worstGap_m > 0.0)
-        return {fmt::format("Run it once at {}.",
-                            formatShort(faster.speed_mps, Unit::MetrePerSecond)),
-                fmt::format("Twice the speed, roll-out by its law. Predicted: {} left at worst. "
-                            "Measure the speed first.",
-                            format(budget->worstGap_m, Unit::Centimetre, 1)),
-                onFloor, Station::Log};
+        return {
+            fmt::format("Run it once at {}.", formatShort(faster.speed_mps, Unit::MetrePerSecond)),
+            fmt::format("Twice the speed, roll-out by its law. Predicted: {} left at worst. "
+                        "Measure the speed first.",
+                        format(budget->worstGap_m, Unit::Centimetre, 1)),
+            onFloor, Station::Log};
     return {"Ready.", "Prediction and ruler agree at this speed; faster would not stop in time.",
             onFloor, Station::Log};
 }

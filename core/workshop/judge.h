@@ -7,7 +7,8 @@
 
 #include <array>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 /// The stations of the work that exist, in working order.
 enum class Station { Wire, Rule, Floor, Log };
@@ -39,7 +40,7 @@ struct Judgement {
     std::optional<CarBudget> budget;
     std::optional<Error> noBudget; ///< why there is none
     std::vector<OtherWay> otherWays;
-    std::vector<trial::Trial> runs; ///< the first seeds on the floor
+    std::vector<trial::Trial> runs;               ///< the first seeds on the floor
     std::vector<logbook::MeasuredTrial> measured; ///< with the program as it stands
     std::vector<logbook::MeasuredTrial> older;    ///< with anything else
     std::array<Gate, 4> gates;

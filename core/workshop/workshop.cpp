@@ -3,13 +3,16 @@
 
 #include <algorithm>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
-namespace {
+namespace
+{
 
 template <class T> const T *named(const std::vector<T> &all, std::string_view name)
 {
-    const auto it = std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
+    const auto it =
+        std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
     return it == all.end() ? nullptr : &*it;
 }
 
@@ -23,12 +26,18 @@ template <class Taken> std::string freeName(const std::string &wish, Taken taken
 
 } // namespace
 
-const kit::Car *Workshop::car(std::string_view wanted) const { return named(cars, wanted); }
+const kit::Car *Workshop::car(std::string_view wanted) const
+{
+    return named(cars, wanted);
+}
 const rules::Program *Workshop::program(std::string_view wanted) const
 {
     return named(programs, wanted);
 }
-const floor::Floor *Workshop::floor(std::string_view wanted) const { return named(floors, wanted); }
+const floor::Floor *Workshop::floor(std::string_view wanted) const
+{
+    return named(floors, wanted);
+}
 
 kit::Car startingKit(const std::string &name, const std::string &program)
 {

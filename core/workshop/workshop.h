@@ -11,12 +11,13 @@
 #include <string_view>
 #include <vector>
 
-namespace badger::workshop {
+namespace badger::workshop
+{
 
 struct Workshop {
     std::string name;
-    std::string bench;               ///< "Thursday bench"
-    std::vector<parts::Part> parts;  ///< the workshop's own, besides the shipped catalogue
+    std::string bench;              ///< "Thursday bench"
+    std::vector<parts::Part> parts; ///< the workshop's own, besides the shipped catalogue
     std::vector<kit::Car> cars;
     std::vector<rules::Program> programs;
     std::vector<floor::Floor> floors;
