@@ -23,6 +23,7 @@ struct Options {
     QString play;
     QString pictures;
     QString suffix;
+    QString car;
     QSize size{1280, 800};
     Theme::Palette palette = Theme::Palette::Light;
     bool empty = false;
@@ -45,16 +46,18 @@ Options read(const QCoreApplication &application)
                                       "end.",
                                       "folder");
     const QCommandLineOption suffix("suffix", "Ending of the pictures' names.", "text");
+    const QCommandLineOption car("car", "Select this car.", "name");
     const QCommandLineOption size("size", "Size of the window, as 1280x800.", "size", "1280x800");
     const QCommandLineOption palette("palette", "light, dark or projector.", "name", "light");
     const QCommandLineOption empty("empty", "Begin with an empty workshop.");
-    parser.addOptions({play, pictures, suffix, size, palette, empty});
+    parser.addOptions({play, pictures, suffix, car, size, palette, empty});
     parser.process(application);
     Options o;
     o.file = parser.positionalArguments().value(0);
     o.play = parser.value(play);
     o.pictures = parser.value(pictures);
     o.suffix = parser.value(suffix);
+    o.car = parser.value(car);
     o.empty = parser.isSet(empty);
     const auto sides = parser.value(size).split('x');
     const int width = sides.value(0).toInt();
@@ -103,6 +106,7 @@ int main(int argc, char **argv)
     const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();
     if (!options.file.isEmpty())
         window.openFile(options.file);
+    session.selectCar(options.car);
     if (scripted) {
         const bool done = options.play.isEmpty()
                               ? takePictures(window, session, options.pictures, options.suffix)

@@ -146,6 +146,18 @@ int main(int argc, char **argv)
     app.require_subcommand(1);
     app.failure_message(CLI::FailureMessage::simple);
     const Calls calls(app);
+    // The library says only that a call is needed; a person wants to know which ones there are.
+    std::string names;
+    bool known = argc < 2 || argv[1][0] == '-';
+    for (const auto *sub : app.get_subcommands([](const CLI::App *) { return true; })) {
+        names += (names.empty() ? "" : ", ") + sub->get_name();
+        known |= argc > 1 && sub->get_name() == argv[1];
+    }
+    if (!known) {
+        std::cerr << "swift-badger-cli: there is no call '" << argv[1] << "'; use one of: " << names
+                  << '\n';
+        return statusUnusable;
+    }
     try {
         app.parse(argc, argv);
         return calls.run();

@@ -91,6 +91,7 @@ QWidget *FloorStation::makeControls()
     m_seed = new QSpinBox;
     m_seed->setObjectName("seed");
     m_seed->setRange(1, 999999);
+    m_seed->setFixedWidth(qRound(68 * theme().scale()));
     m_seed->setToolTip(tr("The same seed gives the same run; arrow keys go to the next"));
     connect(m_seed, &QSpinBox::valueChanged, this, [this] {
         runTrial();

@@ -92,7 +92,7 @@ void GapRuler::paintPrediction(QPainter &p) const
     p.setPen(m_theme.color(Tone::Ink));
     const auto word = tr("predicted");
     if (p.fontMetrics().horizontalAdvance(word) + 8 < band.width())
-        p.drawText(band, Qt::AlignCenter, word);
+        p.drawText(band.adjusted(0, 0, -6 * s, 0), Qt::AlignRight | Qt::AlignVCenter, word);
     else
         p.drawText(band.adjusted(-200 * s, 0, -band.width() - 8 * s, 0),
                    Qt::AlignRight | Qt::AlignVCenter, word);

@@ -61,6 +61,7 @@ void CodeView::show(const rules::BoardCode &code)
 {
     const auto text = QString::fromStdString(code.files.front().text);
     m_code = code;
+    setWrapMode(WrapNone);
     if (text != this->text()) {
         const int first = firstVisibleLine();
         setText(text);
@@ -72,6 +73,7 @@ void CodeView::show(const rules::BoardCode &code)
 void CodeView::showReason(const QString &reason)
 {
     m_code = {};
+    setWrapMode(WrapWord);
     setText("// " + tr("No board program is written yet.") + "\n// " +
             QString(reason).replace('\n', "\n// ") + "\n");
     markerDeleteAll(litMarker);

@@ -27,7 +27,7 @@ constexpr qreal bandHeight = 32;
 constexpr qreal scaleBottom = 173;
 constexpr qreal budgetTop = 180;
 constexpr qreal budgetHeight = 17;
-constexpr qreal fullHeight = 226;
+constexpr qreal fullHeight = 224;
 constexpr qreal boardWidth = 16;
 
 QString text(double m, Unit unit, int decimals)
@@ -170,7 +170,11 @@ void DistanceRuler::paintCar(QPainter &p, double nose_m, bool solid, const QStri
     if (solid) {
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(Tone::Ink));
-        p.drawText(deck.adjusted(12 * s, 0, -30 * s, 0), Qt::AlignVCenter | Qt::AlignLeft, word);
+        // Beside the threshold's line, not under it.
+        auto room = deck.adjusted(12 * s, 0, -30 * s, 0);
+        if (m_content.threshold_m && room.contains(x(*m_content.threshold_m), middle))
+            room.setLeft(x(*m_content.threshold_m) + 8 * s);
+        p.drawText(room, Qt::AlignVCenter | Qt::AlignLeft, word);
     }
     p.restore();
 }

@@ -29,7 +29,7 @@ ReadingGrid::ReadingGrid(const Theme &theme, QWidget *parent) : QWidget(parent),
 
 QSizeF ReadingGrid::cellSize() const
 {
-    return {27 * m_theme.scale(), 19 * m_theme.scale()};
+    return {25 * m_theme.scale(), 17 * m_theme.scale()};
 }
 
 int ReadingGrid::columns(int width) const

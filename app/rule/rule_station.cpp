@@ -82,7 +82,9 @@ bool isInclusive(const rules::Program &program, const std::string &value)
 RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     : StationView(session, theme, parent)
 {
-    auto *layout = new QVBoxLayout(this);
+    // Where the page is too low for all of it (a projector's type), the station scrolls.
+    auto *page = new QWidget;
+    auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(1));
     m_ruler = new DistanceRuler(theme);
@@ -92,6 +94,14 @@ RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     layout->addWidget(m_ruler);
     layout->addWidget(makeChoices());
     layout->addWidget(makeLower(), 1);
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(page);
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
     connectEdits();
 }
 
@@ -100,7 +110,7 @@ QWidget *RuleStation::makeChoices()
     auto *holder = new QWidget;
     auto *rows = new QVBoxLayout(holder);
     rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(theme().space(1));
+    rows->setSpacing(2);
     QHBoxLayout *row = nullptr;
     const auto newRow = [&] {
         row = new QHBoxLayout;
@@ -199,11 +209,12 @@ QWidget *RuleStation::makeLower()
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setMinimumHeight(qRound(56 * theme().scale()));
     scroll->setWidget(m_grid);
     left->addWidget(m_loop);
     left->addLayout(tryRow);
     left->addWidget(scroll, 1);
-    layout->addLayout(left, 1);
+    layout->addLayout(left, 11);
 
     auto *sheet = new QWidget;
     sheet->setObjectName("sheet");
@@ -212,7 +223,7 @@ QWidget *RuleStation::makeLower()
     sheetLayout->setContentsMargins(2, 2, 2, 2);
     m_code = new CodeView(theme());
     sheetLayout->addWidget(m_code);
-    layout->addWidget(sheet, 1);
+    layout->addWidget(sheet, 10);
     return holder;
 }
 

@@ -21,8 +21,10 @@ StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
 
 QSize StateLoop::sizeHint() const
 {
-    return {qRound(360 * m_theme.scale()), qRound(108 * m_theme.scale())};
+    return {qRound(360 * m_theme.scale()), qRound(104 * m_theme.scale())};
 }
+
+QSize StateLoop::minimumSizeHint() const { return {160, sizeHint().height()}; }
 
 void StateLoop::show(const rules::Program &program, const QString &picked)
 {
@@ -38,7 +40,7 @@ QRectF StateLoop::stateArea(int index) const
     const auto n = static_cast<int>(m_program.states.size());
     const qreal slot = width() / qreal(std::max(1, n));
     const qreal w = std::min<qreal>(116 * s, slot - 16 * s);
-    const qreal h = 36 * s;
+    const qreal h = 34 * s;
     return {slot * (index + 0.5) - w / 2, (height() - h) / 2, w, h};
 }
 
@@ -90,7 +92,7 @@ void StateLoop::paintArc(QPainter &p, int from, int to) const
     const auto a = stateArea(from);
     const auto b = stateArea(to);
     const bool above = from < to;
-    const qreal bow = (above ? -1 : 1) * (12 + 10 * (std::abs(to - from) - 1)) * s;
+    const qreal bow = (above ? -1 : 1) * (10 + 10 * (std::abs(to - from) - 1)) * s;
     const qreal shift = 0.22;
     const QPointF start(a.center().x() + (above ? 1 : -1) * a.width() * shift,
                         above ? a.top() : a.bottom());

@@ -19,6 +19,7 @@ public:
     explicit StateLoop(const Theme &theme, QWidget *parent = nullptr);
     void show(const rules::Program &program, const QString &picked);
     QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
     QRectF stateArea(int index) const;
 
 signals:

@@ -13,7 +13,7 @@ namespace badger::app
 Finder::Finder(Session &session, QWidget *parent)
     : QLineEdit(parent), m_session(session), m_model(new QStandardItemModel(this))
 {
-    setPlaceholderText(tr("Find a car, pin, value, command  (Ctrl+F)"));
+    setPlaceholderText(tr("Find a car, pin, value, command: Ctrl+F"));
     setObjectName("finder");
     setClearButtonEnabled(false);
     m_completer = new QCompleter(m_model, this);

@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -110,7 +111,8 @@ HandPanel::HandPanel(Session &session, const Theme &theme, QWidget *parent)
     setAttribute(Qt::WA_StyledBackground);
     auto *outer = new QVBoxLayout(this);
     outer->setContentsMargins(1, 0, 0, 0);
-    auto *scroll = new QScrollArea;
+    m_scroll = new QScrollArea;
+    auto *scroll = m_scroll;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -212,9 +214,11 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
             go->setProperty("link", true);
             go->setCursor(Qt::PointingHandCursor);
             const auto target = QString::fromStdString(f.target);
-            go->setToolTip(QString::fromStdString(f.code));
-            go->setText(go->fontMetrics().elidedText(go->text(), Qt::ElideRight,
-                                                     qRound(205 * m_theme.scale())));
+            go->setToolTip(QString::fromStdString(f.where + "\n" + f.code));
+            // A long place is in the tooltip; half a place is no place.
+            const int room = qRound(205 * m_theme.scale());
+            if (go->fontMetrics().horizontalAdvance(go->text()) > room)
+                go->setText(tr("Show it"));
             connect(go, &QPushButton::clicked, this, [this, target] { m_session.reveal(target); });
             texts->addWidget(go, 0, Qt::AlignLeft);
         }
@@ -228,6 +232,11 @@ void HandPanel::addFine(const std::vector<std::string> &fine)
     if (fine.empty())
         return;
     addHeading(tr("Checked and fine"), QString::number(fine.size()));
+    auto *list = new QWidget;
+    auto *lines = new QVBoxLayout(list);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(0);
+    m_layout->addWidget(list);
     for (const auto &text : fine) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -240,7 +249,7 @@ void HandPanel::addFine(const std::vector<std::string> &fine)
                               11 * m_theme.scale()),
                           0, Qt::AlignTop);
         layout->addWidget(wrapped(QString::fromStdString(text), "quiet"), 1);
-        m_layout->addWidget(row);
+        lines->addWidget(row);
     }
 }
 
@@ -254,6 +263,10 @@ void HandPanel::refresh()
             wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."), "quiet"));
         m_layout->addStretch(1);
         return;
+    }
+    if (m_session.station() != m_shown) {
+        m_shown = m_session.station();
+        m_scroll->verticalScrollBar()->setValue(0);
     }
     addNext(j->next);
     const bool wire = m_session.station() == workshop::Station::Wire;
@@ -276,11 +289,11 @@ void HandPanel::refresh()
         });
         m_layout->addWidget(go, 0, Qt::AlignLeft);
     }
-    addFine(wire ? j->wire.fine : j->rule.fine);
     if (!wire && !j->otherWays.empty()) {
         addHeading(tr("Same car, other way"), tr("left at worst"));
         m_layout->addWidget(new OtherWays(j->otherWays, m_theme));
     }
+    addFine(wire ? j->wire.fine : j->rule.fine);
     m_layout->addStretch(1);
 }
 

@@ -7,6 +7,7 @@
 
 #include <QWidget>
 
+class QScrollArea;
 class QVBoxLayout;
 
 namespace badger::app
@@ -44,6 +45,8 @@ private:
 
     Session &m_session;
     const Theme &m_theme;
+    QScrollArea *m_scroll = nullptr;
+    workshop::Station m_shown = workshop::Station::Rule;
     QWidget *m_content = nullptr;
     QVBoxLayout *m_layout = nullptr;
 };

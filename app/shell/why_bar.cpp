@@ -84,7 +84,7 @@ WhyBar::WhyBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(t
     m_toggle = new QPushButton(tr("&Why?"));
     m_toggle->setObjectName("why");
     m_toggle->setCheckable(true);
-    m_toggle->setToolTip(tr("The whole derivation (F8)"));
+    m_toggle->setToolTip(tr("The whole derivation: F8"));
     m_toggle->setMinimumWidth(theme.space(28));
     connect(m_toggle, &QPushButton::clicked, this, &WhyBar::setOpen);
     m_line = new SumLine(theme);

@@ -184,7 +184,7 @@ QLineEdit, QSpinBox, QComboBox { background: @sheet; border: 1px solid @rule; bo
 QLineEdit:focus, QSpinBox:focus, QComboBox:focus { border: 2px solid @ochre; padding: 3px 6px; }
 QLineEdit[wrong="true"] { border: 2px solid @brick; padding: 3px 6px; }
 QComboBox::drop-down { border: none; width: 18px; }
-QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
+QComboBox::down-arrow { image: url(:/icons/down-@shade.svg); width: 10px; height: 10px; }
 QComboBox QAbstractItemView { background: @sheet; border: 1px solid @rule;
   selection-background-color: @stand; selection-color: @ink; }
 QSpinBox::up-button, QSpinBox::down-button { width: 0px; border: none; }
@@ -222,6 +222,7 @@ QLabel[error="true"] { color: @brick; }
 #nextCard { background: @sheet; border: 1px solid @rule; border-left: 4px solid @ochre; }
 )");
     const QList<QPair<QString, QString>> tokens = {
+        {"@shade", m_palette == Palette::Dark ? QStringLiteral("dark") : QStringLiteral("light")},
         {"@paper", c(Tone::Paper)},  {"@sheet", c(Tone::Sheet)}, {"@rule", c(Tone::Rule)},
         {"@ink2", c(Tone::Ink2)},    {"@ink", c(Tone::Ink)},     {"@ochre", c(Tone::Ochre)},
         {"@tide", c(Tone::Tide)},    {"@brick", c(Tone::Brick)}, {"@stand", c(Tone::Stand)},

@@ -83,7 +83,8 @@ WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
 
 QWidget *WireStation::makeEditor()
 {
-    auto *holder = new QWidget;
+    m_editor = new QWidget;
+    auto *holder = m_editor;
     auto *row = new QHBoxLayout(holder);
     row->setContentsMargins(0, 0, 0, theme().space(2));
     row->setSpacing(theme().space(2));
@@ -256,7 +257,7 @@ void WireStation::refresh()
 {
     const auto *car = session().car();
     const auto *j = session().current();
-    setEnabled(car != nullptr);
+    m_editor->setVisible(car != nullptr);
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));

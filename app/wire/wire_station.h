@@ -37,6 +37,7 @@ private:
     std::string fullName(const QString &typed) const;
 
     HarnessView *m_harness;
+    QWidget *m_editor;
     QLineEdit *m_from;
     QLineEdit *m_to;
     QComboBox *m_colour;

@@ -8,6 +8,8 @@
 #include "core/base/extra.h"
 #include "core/base/result.h"
 
+#include <cmath>
+#include <cstdint>
 #include <fmt/format.h>
 #include <map>
 #include <nlohmann/json.hpp>
@@ -227,7 +229,14 @@ private:
     }
     template <class T> static Json json(T &value)
     {
-        if constexpr (std::is_arithmetic_v<T> || std::is_same_v<T, std::string>) {
+        if constexpr (std::is_floating_point_v<T>) {
+            // A whole number is written without ".0": people write it so, and the schema asks for
+            // whole numbers in places.
+            constexpr double exact = 9007199254740992.0; // 2^53
+            if (std::trunc(value) == value && std::abs(value) < exact)
+                return static_cast<std::int64_t>(value);
+            return value;
+        } else if constexpr (std::is_arithmetic_v<T> || std::is_same_v<T, std::string>) {
             return value;
         } else {
             Writer inner;

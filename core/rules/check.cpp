@@ -37,9 +37,9 @@ Found valuesUnset(const Look &look, const char *code)
     for (const auto &v : look.program.values)
         if (!v.si)
             found.push_back({code, Severity::Error, place(look, v.name),
-                             fmt::format("'{}' ({}) is not chosen.", v.name, v.meaning),
+                             fmt::format("'{}' is not chosen: {}.", v.name, v.meaning),
                              "No value is invented: no board program is written without it.",
-                             "Choose it.", "value:" + v.name});
+                             fmt::format("Choose '{}'.", v.name), "value:" + v.name});
     for (const auto &r : look.program.readings)
         for (const auto &[missing, what] :
              {std::pair{!r.air_degC, "the air temperature"}, {!r.limit_m, "the farthest reading"}})
@@ -47,7 +47,7 @@ Found valuesUnset(const Look &look, const char *code)
                 found.push_back({code, Severity::Error, place(look, "reading " + r.name),
                                  fmt::format("For '{}' {} is not chosen.", r.name, what),
                                  "An echo time cannot be turned into a distance without it.",
-                                 "Choose it.", "reading:" + r.name});
+                                 fmt::format("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
     return found;
 }
 
@@ -216,8 +216,6 @@ Found overflow(const Look &look, const char *code)
 Found pingSpacing(const Look &look, const char *code)
 {
     Found found;
-    if (look.tables.empty())
-        return found;
     const auto time = passTime(look.program, look.ranger.deadZone_m);
     for (const auto &r : look.program.readings) {
         const auto c = sense::speedOfSound_mps(*r.air_degC);
@@ -240,7 +238,7 @@ Found pingSpacing(const Look &look, const char *code)
 Found printsSlow(const Look &look, const char *code)
 {
     Found found;
-    if (look.tables.empty() || !look.program.prints.on)
+    if (!look.program.prints.on)
         return found;
     for (const auto &t : passTime(look.program, look.ranger.deadZone_m).terms)
         if (t.name == "prints")
@@ -309,11 +307,13 @@ Findings check(const Program &program, const RangerFacts &ranger)
         for (const auto &r : program.readings)
             if (auto t = table(program, r.name))
                 look.tables.push_back(std::move(*t));
-    // What rests on the table is neither found nor fine while there is no table.
+    // What rests on a missing value or on a missing table is neither found nor fine.
+    const bool complete = unset(program).empty();
     for (const auto &rule : allRules) {
-        const bool needsTable = rule.find == holes || rule.find == overlaps ||
-                                rule.find == pingSpacing || rule.find == printsSlow;
-        if (needsTable && look.tables.empty())
+        const bool needsValues = rule.find != valuesUnset && rule.find != policyUnset &&
+                                 rule.find != noEchoClear;
+        const bool needsTable = rule.find == holes || rule.find == overlaps;
+        if ((needsValues && !complete) || (needsTable && look.tables.empty()))
             continue;
         auto found = rule.find(look, rule.code);
         if (found.empty() && *rule.fine != '\0')

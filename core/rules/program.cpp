@@ -37,7 +37,7 @@ std::vector<std::string> unset(const Program &program)
     std::vector<std::string> missing;
     for (const auto &v : program.values)
         if (!v.si)
-            missing.push_back(fmt::format("the value '{}' ({})", v.name, v.meaning));
+            missing.push_back(fmt::format("the value '{}', {}", v.name, v.meaning));
     for (const auto &r : program.readings) {
         if (r.noEcho == NoEcho::Unset)
             missing.push_back(fmt::format("what no echo means for '{}'", r.name));

@@ -195,23 +195,26 @@ std::vector<Finding> shorted(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     std::set<int> seen;
-    for (const auto &f : fittedParts(look))
-        for (const auto &t : f.part->terminals) {
-            if (t.role != Role::Plus && t.role != Role::SupplyOut && t.role != Role::SupplyIn)
-                continue;
-            const auto name = f.instance->id + "." + t.name;
-            const int net = look.nets.of(name);
-            auto grounds = look.nets.membersWith(net, Role::Ground);
-            const auto minus = look.nets.membersWith(net, Role::Minus);
-            grounds.insert(grounds.end(), minus.begin(), minus.end());
-            if (grounds.empty() || !seen.insert(net).second)
-                continue;
-            found.push_back({code, Severity::Error, name + " and " + grounds.front(),
-                             fmt::format("{} is joined to ground at {}.", name, grounds.front()),
-                             "A short: wires glow, cells vent, a fuse blows if there is one.",
-                             "Keep the cells out and take one of the wires between them off.",
-                             "terminal:" + name});
-        }
+    // The source is named rather than what hangs on it.
+    for (const auto role : {Role::Plus, Role::SupplyOut, Role::SupplyIn})
+        for (const auto &f : fittedParts(look))
+            for (const auto &t : f.part->terminals) {
+                if (t.role != role)
+                    continue;
+                const auto name = f.instance->id + "." + t.name;
+                const int net = look.nets.of(name);
+                auto grounds = look.nets.membersWith(net, Role::Ground);
+                const auto minus = look.nets.membersWith(net, Role::Minus);
+                grounds.insert(grounds.end(), minus.begin(), minus.end());
+                if (grounds.empty() || !seen.insert(net).second)
+                    continue;
+                found.push_back(
+                    {code, Severity::Error, name + " and " + grounds.front(),
+                     fmt::format("{} is joined to ground at {}.", name, grounds.front()),
+                     "A short: wires glow, cells vent, a fuse blows if there is one.",
+                     "Keep the cells out and take one of the wires between them off.",
+                     "terminal:" + name});
+            }
     return found;
 }
 

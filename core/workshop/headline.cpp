@@ -68,6 +68,9 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     if (!j.budget)
         return {fmt::format("{}'s program '{}' is not complete.", car.name, program->name),
                 j.noBudget ? j.noBudget->what : ""};
+    for (const auto &f : j.rule.findings)
+        if (f.severity == Severity::Error)
+            return {fmt::format("{}: {}", car.name, f.what), f.why};
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = formatShort(b.setup.threshold_m, Unit::Centimetre, 2);

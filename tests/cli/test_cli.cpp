@@ -1,0 +1,226 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The command line as a person and a script meet it: the real program, its output and status.
+#include "core/io/storage.h"
+#include "support/fixture.h"
+
+#include <QDir>
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+
+namespace {
+
+struct Ran {
+    int status = -1;
+    QString out;
+    QString err;
+    QJsonObject json() const { return QJsonDocument::fromJson(out.toUtf8()).object(); }
+};
+
+Ran cli(const QStringList &arguments)
+{
+    QProcess p;
+    p.start(CLI_PROGRAM, arguments);
+    p.waitForFinished(60000);
+    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1,
+            QString::fromUtf8(p.readAllStandardOutput()),
+            QString::fromUtf8(p.readAllStandardError())};
+}
+
+const QString demoFile = DEMO_FILE;
+
+} // namespace
+
+class TestCli final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void echo()
+    {
+        const auto r = cli({"echo", "--time", "1740us", "--air", "22C", "--json"});
+        QCOMPARE(r.status, 0);
+        COMPARE_NEAR(r.json()["distance_cm"].toDouble(), 29.96, 0.005);
+        COMPARE_NEAR(r.json()["speed_of_sound_m_s"].toDouble(), 344.38, 0.005);
+        const auto plain = cli({"echo", "--time", "1740us", "--air", "22C"});
+        QVERIFY(plain.out.startsWith("29.96 cm"));
+        const auto why = cli({"echo", "--time", "1740us", "--air", "22C", "--why"});
+        QVERIFY(why.out.contains("331.3"));
+    }
+
+    void stopBudget()
+    {
+        const QStringList base = {"stop-budget", "--threshold", "32cm", "--speed", "0.24m/s",
+                                  "--loop", "65ms", "--roll", "3.5cm", "--error", "1cm", "--json"};
+        const auto r = cli(base + QStringList{"--want", "15cm"});
+        QCOMPARE(r.status, 0);
+        COMPARE_NEAR(r.json()["gap_cm"].toDouble(), 25.94, 1e-9);
+        COMPARE_NEAR(r.json()["typical_gap_cm"].toDouble(), 26.72, 1e-9);
+        COMPARE_NEAR(r.json()["least_threshold_for_gap_cm"].toDouble(), 21.06, 1e-9);
+        QCOMPARE(r.json()["terms"].toArray().size(), qsizetype(4));
+        QVERIFY(cli(base).json()["least_threshold_for_gap_cm"].isNull());
+        const auto back = cli(base + QStringList{"--set-back", "3cm"});
+        COMPARE_NEAR(back.json()["gap_cm"].toDouble(), 22.94, 1e-9);
+        const auto median = cli(base + QStringList{"--median", "3"});
+        COMPARE_NEAR(median.json()["gap_cm"].toDouble(), 24.38, 1e-9);
+    }
+
+    void refusals_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<QString>("says");
+        const auto row = [](const char *name, const QStringList &a, const char *says) {
+            QTest::newRow(name) << a << QString(says);
+        };
+        row("bare number", {"echo", "--time", "1740", "--air", "22C"},
+            "--time: '1740' has no unit; use one of: us, ms, s");
+        row("wrong kind", {"echo", "--time", "30cm", "--air", "22C"}, "wrong kind of unit");
+        row("too hot", {"echo", "--time", "1ms", "--air", "99C"}, "outside -40 to 60");
+        row("option missing", {"echo", "--time", "1ms"}, "--air is required");
+        row("no such call", {"fly"}, "there is no call 'fly'; use one of: echo, stop-budget");
+        row("nothing", {}, "subcommand");
+        row("no such file", {"list", "/nowhere.json"}, "No such file");
+        row("no such car", {"budget", demoFile, "--car", "Dodo"},
+            "--car: there is no car 'Dodo'; use one of: Avocet");
+        row("no such floor", {"trial", demoFile, "--car", "Avocet", "--floor", "Moon"},
+            "there is no floor 'Moon'; use one of: Slipway");
+        row("no such sensor", {"table", demoFile, "--car", "Avocet", "--sensor", "nose"},
+            "there is no reading 'nose'");
+        row("a bad seed", {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "x"},
+            "seed");
+        row("a folder that cannot be", {"code", demoFile, "--car", "Avocet", "--out", "/proc/x"},
+            "cannot be made");
+    }
+    void refusals()
+    {
+        QFETCH(QStringList, arguments);
+        QFETCH(QString, says);
+        const auto r = cli(arguments);
+        QCOMPARE(r.status, 2);
+        QVERIFY2(r.err.contains(says), qPrintable(r.err));
+        QCOMPARE(r.out, QString());
+    }
+
+    void list()
+    {
+        const auto r = cli({"list", demoFile, "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["cars"].toArray().size(), qsizetype(1));
+        QCOMPARE(r.json()["floors"].toArray()[0].toObject()["name"].toString(), QString("Slipway"));
+        QCOMPARE(r.json()["trials"].toArray().size(), qsizetype(3));
+        QVERIFY(cli({"list", demoFile}).out.contains("Ines & Otto"));
+    }
+
+    void checkFineAndWithAnError()
+    {
+        auto r = cli({"check", demoFile, "--json"});
+        QCOMPARE(r.status, 0);
+        for (const auto &f : r.json()["findings"].toArray()) {
+            const auto o = f.toObject();
+            QVERIFY(o["severity"] != "error");
+            for (const auto *key : {"code", "where", "what", "why", "mend", "car"})
+                QVERIFY2(!o[QLatin1String(key)].toString().isEmpty(), key);
+        }
+        QTemporaryDir d;
+        const auto file = d.filePath("bad.json");
+        auto w = badger::test::demo();
+        std::erase_if(w.cars[0].wires, [](const auto &x) { return x.to == "ranger.GND"; });
+        QVERIFY(badger::io::saveFile(file.toStdString(), badger::io::writeWorkshop(w)));
+        r = cli({"check", file});
+        QCOMPARE(r.status, 1);
+        QVERIFY(r.out.contains("module-ungrounded"));
+        QCOMPARE(cli({"check", file, "--car", "Avocet", "--json"}).status, 1);
+    }
+
+    void table()
+    {
+        const auto r = cli({"table", demoFile, "--car", "Avocet", "--json"});
+        QCOMPARE(r.status, 0);
+        const auto rows = r.json()["rows"].toArray();
+        QCOMPARE(rows.size(), qsizetype(121));
+        for (int n = 1; n <= 32; ++n)
+            QCOMPARE(rows[n].toObject()["action"].toString(), QString("stop"));
+        for (int n = 33; n <= 120; ++n)
+            QCOMPARE(rows[n].toObject()["action"].toString(), QString("go"));
+        QCOMPARE(r.json()["none"].toString(), QString("go"));
+        QVERIFY(r.json()["holes"].toArray().isEmpty());
+        QVERIFY(cli({"table", demoFile, "--car", "Avocet"}).out.contains("1..32 cm"));
+    }
+
+    void budget()
+    {
+        const auto r = cli({"budget", demoFile, "--car", "Avocet", "--json"});
+        QCOMPARE(r.status, 0);
+        COMPARE_NEAR(r.json()["gap_cm"].toDouble(), 25.94, 0.005);
+        COMPARE_NEAR(r.json()["effective_edge_cm"].toDouble(), 33.0, 1e-9);
+        COMPARE_NEAR(r.json()["least_threshold_cm"].toDouble(), 21.06, 0.005);
+    }
+
+    void codeAndWithoutAPolicy()
+    {
+        QTemporaryDir d;
+        const auto folder = d.filePath("new/folder");
+        const auto r = cli({"code", demoFile, "--car", "Avocet", "--out", folder});
+        QCOMPARE(r.status, 0);
+        QVERIFY(QFile::exists(folder + "/avocet_halt.cpp"));
+        QVERIFY(QFile::exists(folder + "/board_support.h"));
+
+        auto w = badger::test::demo();
+        w.programs[0].readings[0].noEcho = badger::rules::NoEcho::Unset;
+        const auto file = d.filePath("open.json");
+        QVERIFY(badger::io::saveFile(file.toStdString(), badger::io::writeWorkshop(w)));
+        const auto refused = cli({"code", file, "--car", "Avocet", "--out", d.filePath("none")});
+        QCOMPARE(refused.status, 2);
+        QVERIFY(refused.err.contains("what no echo means for 'ahead'"));
+        QVERIFY(!QFile::exists(d.filePath("none")));
+        QCOMPARE(cli({"check", file}).status, 1);
+    }
+
+    void trialAndItsTrace()
+    {
+        QTemporaryDir d;
+        const auto trace = d.filePath("trace.csv");
+        const QStringList base = {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway",
+                                  "--json"};
+        const auto a = cli(base + QStringList{"--seed", "7", "--trace", trace});
+        QCOMPARE(a.status, 0);
+        QCOMPARE(a.json()["outcome"].toString(), QString("stopped"));
+        QVERIFY(!a.json()["contact"].toBool());
+        QVERIFY(a.json()["gap_cm"].toDouble() > 25.9);
+        QFile file(trace);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QCOMPARE(file.readAll().count('\n') - 1, qsizetype(a.json()["pings"].toInt()));
+        const auto b = cli(base + QStringList{"--seed", "7"});
+        QCOMPARE(a.json()["fingerprint"], b.json()["fingerprint"]);
+        const auto c = cli(base + QStringList{"--seed", "8"});
+        QVERIFY(a.json()["fingerprint"] != c.json()["fingerprint"]);
+    }
+
+    void schemaAndHelp()
+    {
+        const auto r = cli({"schema"});
+        QCOMPARE(r.status, 0);
+        QVERIFY(QJsonDocument::fromJson(r.out.toUtf8()).isObject());
+        QCOMPARE(cli({"--help"}).status, 0);
+        for (const auto *call : {"echo", "stop-budget", "list", "check", "table", "budget", "code",
+                                 "trial", "schema"}) {
+            const auto help = cli({call, "--help"});
+            QCOMPARE(help.status, 0);
+            QVERIFY2(help.out.contains("--json"), call);
+        }
+        QVERIFY(cli({"--version"}).out.contains('.'));
+    }
+
+    void aClosedPipeIsNoticed()
+    {
+        QProcess p;
+        p.start("bash", {"-c", QString("'%1' schema > /dev/full").arg(CLI_PROGRAM)});
+        p.waitForFinished(20000);
+        QCOMPARE(p.exitCode(), 2);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "test_cli.moc"

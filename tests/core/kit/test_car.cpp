@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kit/car.h"
+#include "support/fixture.h"
+
+using namespace badger;
+using test::Bench;
+
+class TestCar final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void packVolts()
+    {
+        Bench b;
+        using kit::Charge;
+        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::Fresh), 8.4, 1e-9);
+        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::Nominal), 7.2, 1e-9);
+        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::NearEmpty), 6.0, 1e-9);
+        std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "pack"; });
+        QVERIFY(!kit::packVolts_V(b.car, b.catalogue, Charge::Fresh));
+    }
+
+    void findsParts()
+    {
+        Bench b;
+        QCOMPARE(kit::firstOf(b.car, b.catalogue, parts::Kind::Ranger)->id, std::string("ranger"));
+        QVERIFY(!kit::firstOf(b.car, b.catalogue, parts::Kind::Rail));
+        QCOMPARE(kit::motorOn(b.car, b.catalogue, kit::Side::Left)->id, std::string("left"));
+        QCOMPARE(kit::motorOn(b.car, b.catalogue, kit::Side::Right)->id, std::string("right"));
+        QVERIFY(!b.car.instance("nobody"));
+    }
+
+    void terminals()
+    {
+        Bench b;
+        QVERIFY(kit::terminal(b.car, b.catalogue, "board.D5")->pwm);
+        QVERIFY(!kit::terminal(b.car, b.catalogue, "board.D99"));
+        QVERIFY(!kit::terminal(b.car, b.catalogue, "bard.D5"));
+        QVERIFY(!kit::terminal(b.car, b.catalogue, "D5"));
+        QCOMPARE(kit::splitTerminal("a.b.c").terminal, std::string("b.c"));
+        QCOMPARE(kit::splitTerminal("nodot").instance, std::string());
+    }
+
+    void startingKitIsWhole()
+    {
+        // Every part exists, and only the wires and the choices are left to make.
+        workshop::Workshop w;
+        w.cars = {workshop::startingKit("Knot", "halt")};
+        w.programs = {rules::haltProgram("halt")};
+        VERIFY_OK(io::verify(w));
+        QVERIFY(w.cars.front().wires.empty());
+        QCOMPARE(workshop::freeCarName(w, "Knot"), std::string("Knot 2"));
+        QCOMPARE(workshop::freeCarName(w, "Stint"), std::string("Stint"));
+        QCOMPARE(workshop::freeProgramName(w, "halt"), std::string("halt 2"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCar)
+#include "test_car.moc"

@@ -1,0 +1,357 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Picture, text and code come from one rule set: the written program is compiled, for the real
+// chip and for this machine, and does at every echo what the interpreter does.
+#include "core/rules/board_code.h"
+#include "core/rules/interpreter.h"
+#include "core/wiring/drive_map.h"
+#include "support/fixture.h"
+
+#include <QDir>
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <functional>
+#include <random>
+
+using namespace badger;
+using rules::NoEcho;
+using rules::WheelCommand;
+using test::Bench;
+
+namespace {
+
+void write(const QString &path, const std::string &text)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::WriteOnly))
+        qFatal("cannot write %s", qPrintable(path));
+    file.write(text.data(), qint64(text.size()));
+}
+
+QString run(const QString &program, const QStringList &arguments, const QByteArray &input = {})
+{
+    QProcess process;
+    process.setProcessChannelMode(QProcess::MergedChannels);
+    process.start(program, arguments);
+    if (!process.waitForStarted())
+        return program + " does not start";
+    process.write(input);
+    process.closeWriteChannel();
+    process.waitForFinished(120000);
+    const auto output = QString::fromUtf8(process.readAll());
+    return process.exitCode() == 0 ? output : "failed: " + output;
+}
+
+/// Levels the interpreter's commands mean on the demo car's pins, as the host board prints them.
+class ExpectedBoard final : public rules::Board
+{
+public:
+    ExpectedBoard(const std::vector<std::uint32_t> &echoes) : m_echoes(echoes) {}
+    std::uint64_t now_us() const override { return m_now; }
+    void wait_us(std::uint64_t t) override { m_now += t; }
+    std::uint32_t ping_us(std::string_view, std::uint32_t timeOut) override
+    {
+        const auto echo = m_echoes[m_next++];
+        m_now += echo ? echo : timeOut;
+        return echo > timeOut ? 0 : echo;
+    }
+    void drive(WheelCommand left, WheelCommand right) override
+    {
+        wheel(left, 2, 4, 5);   // D2 D4 D5
+        wheel(right, 7, 14, 6); // D7 A0 D6
+    }
+    void print(std::string_view, int) override {}
+    void note(const rules::Decision &) override {}
+    QString line() const
+    {
+        QString text;
+        for (int i = 0; i < 20; ++i)
+            text += QStringLiteral("%1/%2 ").arg(m_levels[i]).arg(m_duties[i]);
+        return text;
+    }
+
+private:
+    void wheel(WheelCommand c, int forward, int backward, int enable)
+    {
+        const bool turns = c.kind == WheelCommand::Kind::Turn;
+        m_levels[forward] = turns && c.pwm_counts > 0;
+        m_levels[backward] = turns && c.pwm_counts < 0;
+        m_duties[enable] = turns ? std::abs(c.pwm_counts)
+                                 : (c.kind == WheelCommand::Kind::Brake ? 255 : 0);
+    }
+    std::vector<std::uint32_t> m_echoes;
+    size_t m_next = 0;
+    std::uint64_t m_now = 0;
+    int m_levels[20] = {};
+    int m_duties[20] = {};
+};
+
+struct Variant {
+    const char *name;
+    std::function<void(Bench &)> bend;
+};
+
+void addFar(Bench &b, double far_m)
+{
+    b.program.values.push_back({"far", "go again beyond", rules::ValueKind::Distance, far_m});
+    b.program.everywhere.clear();
+    b.program.states[0].rules = {
+        {"clear", {{"ahead", rules::Compare::Greater, "far"}}, "drives", true}};
+    b.program.states[1].rules = {
+        {"near", {{"ahead", rules::Compare::LessOrEqual, "halt"}}, "stands", true}};
+}
+
+void addRetreat(Bench &b, rules::WaitKind kind)
+{
+    b.program.values.push_back({"away", "back for", rules::ValueKind::Duration, 0.15});
+    b.program.states.push_back({"backs",
+                                {rules::Wheels::Drive, {-1, "speed"}, {-1, "speed"}},
+                                rules::Wait{"away", kind, "stands"},
+                                {}});
+    b.program.everywhere[0].go = "backs";
+}
+
+const std::vector<Variant> &variants()
+{
+    static const std::vector<Variant> all = {
+        {"the demo", [](Bench &) {}},
+        {"blocked", [](Bench &b) { b.reading().noEcho = NoEcho::Blocked; }},
+        {"hold last", [](Bench &b) { b.reading().noEcho = NoEcho::HoldLast; }},
+        {"stop", [](Bench &b) { b.reading().noEcho = NoEcho::Stop; }},
+        {"ignore", [](Bench &b) { b.reading().noEcho = NoEcho::Ignore; }},
+        {"fractions", [](Bench &b) { b.reading().number = rules::NumberType::Fraction; }},
+        {"fraction of a centimetre", [](Bench &b) { b.value("halt").si = 0.2921; }},
+        {"inches", [](Bench &b) { b.reading().unit = units::Unit::Inch; }},
+        {"millimetres, fractions, median of 5",
+         [](Bench &b) {
+             b.reading().unit = units::Unit::Millimetre;
+             b.reading().number = rules::NumberType::Fraction;
+             b.reading().medianOf = 5;
+         }},
+        {"median of 3, hold last",
+         [](Bench &b) {
+             b.reading().medianOf = 3;
+             b.reading().noEcho = NoEcho::HoldLast;
+         }},
+        {"less than",
+         [](Bench &b) {
+             b.program.everywhere[0].when[0].compare = rules::Compare::Less;
+             b.program.everywhere[1].when[0].compare = rules::Compare::GreaterOrEqual;
+         }},
+        {"coast", [](Bench &b) { b.program.states[0].motion.wheels = rules::Wheels::Coast; }},
+        {"two limits, rules in states", [](Bench &b) { addFar(b, 0.5); }},
+        {"retreat, timed", [](Bench &b) { addRetreat(b, rules::WaitKind::Timed); }},
+        {"retreat, blocking, stop policy",
+         [](Bench &b) {
+             addRetreat(b, rules::WaitKind::Blocking);
+             b.reading().noEcho = NoEcho::Stop;
+         }},
+        {"timed pause, prints",
+         [](Bench &b) {
+             b.program.passWaitKind = rules::WaitKind::Timed;
+             b.program.prints = {true, 9600};
+         }},
+        {"a rule that goes on",
+         [](Bench &b) {
+             b.program.everywhere[1].endsPass = false;
+             b.program.everywhere.push_back(
+                 {"very near", {{"ahead", rules::Compare::Less, "halt"}}, "stands", true});
+         }},
+        {"spin",
+         [](Bench &b) {
+             b.program.states[0].motion = {rules::Wheels::Drive, {-1, "speed"}, {1, "speed"}};
+         }},
+        {"names that clash and want escaping",
+         [](Bench &b) {
+             b.workshop.name = "Sheds \\\n*/ \"quoted\"";
+             b.car.name = "A\"v\\o\ncet";
+             b.value("halt").meaning = "stop \\";
+             for (auto &s : b.program.states)
+                 if (s.name == "drives")
+                     s.name = "go";
+             for (auto &r : b.program.everywhere)
+                 if (r.go == "drives")
+                     r.go = "go";
+             b.reading().name = "state";
+             for (auto &r : b.program.everywhere)
+                 r.when[0].reading = "state";
+             b.program.values.push_back({"go", "unused", rules::ValueKind::Speed, 3.0});
+         }},
+    };
+    return all;
+}
+
+} // namespace
+
+class TestBoardCode final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void headerCarriesWhatIsOnTheCar()
+    {
+        Bench b;
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        VERIFY_OK(code);
+        const auto &text = code->files.front().text;
+        QVERIFY(text.starts_with("// Avocet, program 'halt', version 7\n"
+                                 "// Saltmarsh Sheds; wiring revision 3\n"));
+        QCOMPARE(code->files.front().name, std::string("avocet_halt.cpp"));
+        QCOMPARE(code->files.back().name, std::string("board_support.h"));
+        for (const auto *line :
+             {"const uint8_t AHEAD_TRIG = 8; // D8", "const int HALT_CM = 32;",
+              "const uint8_t SPEED = 140;", "const Wheel RIGHT = {7, 14, 6}; // D7 A0 D6",
+              "print_text(\"Avocet halt version 7\\r\\n\");"})
+            QVERIFY2(text.find(line) != std::string::npos, line);
+    }
+
+    void tagsPointAtTheirLines()
+    {
+        Bench b;
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto lines = QString::fromStdString(code->files.front().text).split('\n');
+        QStringList stands;
+        QStringList halt;
+        for (const auto &t : code->tags) {
+            if (t.tag == "state:stands")
+                stands << lines[t.line].trimmed();
+            if (t.tag == "value:halt")
+                halt << lines[t.line].trimmed();
+        }
+        QVERIFY(stands.contains("brake(LEFT);"));
+        QVERIFY(stands.contains("go(STANDS);"));
+        QCOMPARE(halt, QStringList{"const int HALT_CM = 32; // stop at this distance"});
+    }
+
+    void nothingIsInvented_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::addColumn<QString>("names");
+        QTest::newRow("value") << 0 << "the value 'halt'";
+        QTest::newRow("policy") << 1 << "what no echo means for 'ahead'";
+        QTest::newRow("pin") << 2 << "the program has no pin for it";
+        QTest::newRow("motor") << 3 << "the motor lead reaches no driver output";
+        QTest::newRow("ranger") << 4 << "it has no ranger 'ranger'";
+        QTest::newRow("broken") << 5 << "goes to the state 'x'";
+        QTest::newRow("coast with a jumper") << 6 << "a jumper holds an enable high";
+    }
+    void nothingIsInvented()
+    {
+        QFETCH(int, kind);
+        QFETCH(QString, names);
+        Bench b;
+        switch (kind) {
+        case 0:
+            b.value("halt").si.reset();
+            break;
+        case 1:
+            b.reading().noEcho = NoEcho::Unset;
+            break;
+        case 2:
+            b.car.programPins.erase("ranger.ECHO");
+            break;
+        case 3:
+            b.unwire("left.A");
+            break;
+        case 4:
+            b.car.parts.erase(b.car.parts.begin() + 1);
+            break;
+        case 5:
+            b.program.everywhere[0].go = "x";
+            break;
+        default:
+            b.program.states[0].motion.wheels = rules::Wheels::Coast;
+            b.unwire("driver.ENA");
+            for (auto &i : b.car.parts)
+                if (i.id == "driver")
+                    i.jumpers = {"ENA"};
+        }
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        QVERIFY(!code);
+        QVERIFY2(QString::fromStdString(code.error().text()).contains(names),
+                 code.error().text().c_str());
+    }
+
+    void identifiers()
+    {
+        QCOMPARE(rules::identifier("Stands still", true), std::string("STANDS_STILL"));
+        QCOMPARE(rules::identifier("3 cm", false), std::string("n_3_cm"));
+        QCOMPARE(rules::identifier("", true), std::string("N_"));
+    }
+
+    void doesWhatTheInterpreterDoes_data()
+    {
+        QTest::addColumn<int>("index");
+        for (size_t i = 0; i < variants().size(); ++i)
+            QTest::newRow(variants()[i].name) << int(i);
+    }
+    void doesWhatTheInterpreterDoes()
+    {
+        QFETCH(int, index);
+        Bench b;
+        variants()[size_t(index)].bend(b);
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        VERIFY_OK(code);
+
+        QTemporaryDir folder;
+        const auto source = folder.filePath("program.cpp");
+        write(source, code->files.front().text);
+        write(folder.filePath("board_support.h"), "#include \"" HOST_BOARD "\"\n");
+        const auto binary = folder.filePath("program");
+        const auto compiled = run("g++", {"-std=c++17", "-Wall", "-Wextra", "-Werror",
+                                          "-Wno-comma-subscript", "-Wno-narrowing", "-o", binary,
+                                          source, "-I", folder.path()});
+        QVERIFY2(!compiled.startsWith("failed"), qPrintable(compiled));
+
+        // Every whole centimetre and its neighbours, a walk, stray and missing echoes.
+        const unsigned seed = 17;
+        std::mt19937 engine(seed);
+        std::vector<std::uint32_t> echoes;
+        for (std::uint32_t us = 0; us <= 7200; us += 29)
+            echoes.push_back(us);
+        for (int i = 0; i < 400; ++i)
+            echoes.push_back(engine() % 4 == 0 ? 0 : static_cast<std::uint32_t>(engine() % 7300));
+        for (std::uint32_t us = 1840; us <= 1930; ++us)
+            echoes.push_back(us);
+        QByteArray input;
+        for (const auto us : echoes)
+            input += QByteArray::number(us) + "\n";
+        const auto did = run(binary, {}, input).split('\n', Qt::SkipEmptyParts);
+
+        ExpectedBoard board(echoes);
+        rules::Interpreter interpreter(b.program);
+        interpreter.start(board);
+        QCOMPARE(did.size(), qsizetype(echoes.size()));
+        for (size_t i = 0; i < echoes.size(); ++i) {
+            interpreter.pass(board);
+            QVERIFY2(did[qsizetype(i)] == board.line(),
+                     qPrintable(QStringLiteral("seed %1, echo %2 us: %3 instead of %4")
+                                    .arg(seed)
+                                    .arg(echoes[i])
+                                    .arg(did[qsizetype(i)], board.line())));
+        }
+    }
+
+    void compilesForTheChip_data() { doesWhatTheInterpreterDoes_data(); }
+    void compilesForTheChip()
+    {
+        QFETCH(int, index);
+        Bench b;
+        variants()[size_t(index)].bend(b);
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        VERIFY_OK(code);
+        QTemporaryDir folder;
+        for (const auto &f : code->files)
+            write(folder.filePath(f.name == "board_support.h" ? "board_support.h" : "program.cpp"),
+                  f.text);
+        const auto compiled =
+            run("avr-g++", QString(CHIP_FLAGS).split(' ') +
+                               QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror",
+                                           "-o", folder.filePath("program.elf"),
+                                           folder.filePath("program.cpp")});
+        QVERIFY2(!compiled.startsWith("failed"), qPrintable(compiled));
+        QVERIFY(QFile::exists(folder.filePath("program.elf")));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestBoardCode)
+#include "test_board_code.moc"

@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/check.h"
+#include "support/fixture.h"
+
+#include <functional>
+
+using namespace badger;
+using test::Bench;
+
+namespace {
+
+constexpr rules::RangerFacts facts{0.03, 4.0, 0.038};
+
+struct Case {
+    const char *name;
+    const char *code;
+    Severity severity;
+    const char *what; ///< the start of the sentence
+    const char *target;
+    std::function<void(Bench &)> breaks;
+};
+
+const std::vector<Case> &cases()
+{
+    using enum Severity;
+    static const std::vector<Case> all = {
+        {"no threshold", "value-unset", Error, "'halt' is not chosen: stop at this distance.",
+         "value:halt", [](Bench &b) { b.value("halt").si.reset(); }},
+        {"no air", "value-unset", Error, "For 'ahead' the air temperature is not chosen.",
+         "reading:ahead", [](Bench &b) { b.reading().air_degC.reset(); }},
+        {"no limit", "value-unset", Error, "For 'ahead' the farthest reading is not chosen.",
+         "reading:ahead", [](Bench &b) { b.reading().limit_m.reset(); }},
+        {"no policy", "no-echo-policy-unset", Error,
+         "What no echo means for 'ahead' is not chosen.", "policy:ahead",
+         [](Bench &b) { b.reading().noEcho = rules::NoEcho::Unset; }},
+        {"hole", "reading-without-action", Error, "At 33 to 40 cm no rule says what to do.",
+         "reading:ahead",
+         [](Bench &b) {
+             b.program.values.push_back({"far", "", rules::ValueKind::Distance, 0.4});
+             b.program.everywhere[1].when[0].value = "far";
+         }},
+        {"one reading without a rule", "reading-without-action", Error,
+         "At 32 cm no rule says what to do.", "reading:ahead",
+         [](Bench &b) { b.program.everywhere[0].when[0].compare = rules::Compare::Less; }},
+        {"overlap", "reading-with-two-actions", Warning,
+         "At 26 to 32 cm two rules with different actions hold.", "reading:ahead",
+         [](Bench &b) {
+             b.program.values.push_back({"far", "", rules::ValueKind::Distance, 0.25});
+             b.program.everywhere[1].when[0].value = "far";
+         }},
+        {"inside the dead zone", "threshold-in-dead-zone", Error,
+         "2.5 cm lies inside the ranger's dead zone (3 cm).", "value:halt",
+         [](Bench &b) { b.value("halt").si = 0.025; }},
+        {"beyond the limit", "threshold-beyond-limit", Error,
+         "130 cm is not below the farthest reading of 'ahead' (120 cm).", "value:halt",
+         [](Bench &b) { b.value("halt").si = 1.3; }},
+        {"limit beyond the ranger", "threshold-beyond-limit", Warning,
+         "'ahead' waits for echoes from 500 cm; the ranger reaches 400 cm.", "reading:ahead",
+         [](Bench &b) { b.reading().limit_m = 5.0; }},
+        {"not whole", "threshold-not-whole", Advice,
+         "'halt' is 29.21 cm, but 'ahead' is cut to whole numbers.", "value:halt",
+         [](Bench &b) { b.value("halt").si = 0.2921; }},
+        {"overflow", "whole-number-overflow", Error,
+         "'ahead' can reach 40000, more than a 16-bit number holds.", "reading:ahead",
+         [](Bench &b) {
+             b.reading().unit = units::Unit::Millimetre;
+             b.reading().limit_m = 40.0;
+         }},
+        {"pings too close", "ping-too-soon", Warning, "Pings follow each other in 20.2 ms",
+         "value:pause", [](Bench &b) { b.value("pause").si = 0.02; }},
+        {"slow prints", "prints-slow-the-pass", Warning, "22 characters a pass at 1200 baud",
+         "prints", [](Bench &b) { b.program.prints = {true, 1200}; }},
+        {"none is clear", "no-echo-is-clear", Advice, "No echo counts as clear.", "policy:ahead",
+         [](Bench &b) { b.reading().noEcho = rules::NoEcho::Clear; }},
+        {"broken", "program-broken", Error, "everywhere, rule 'near', goes to the state 'x'", "",
+         [](Bench &b) { b.program.everywhere[0].go = "x"; }},
+    };
+    return all;
+}
+
+} // namespace
+
+class TestProgramCheck final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void theDemoHasOneAdvice()
+    {
+        Bench b;
+        const auto r = rules::check(b.program, facts);
+        QCOMPARE(test::codes(r.findings), std::vector<std::string>{"no-echo-is-clear"});
+        QCOMPARE(r.fine.size(), size_t(8));
+    }
+
+    void everyRuleSpeaks_data()
+    {
+        QTest::addColumn<int>("index");
+        for (size_t i = 0; i < cases().size(); ++i)
+            QTest::newRow(cases()[i].name) << int(i);
+    }
+    void everyRuleSpeaks()
+    {
+        QFETCH(int, index);
+        const auto &c = cases()[size_t(index)];
+        Bench b;
+        b.reading().noEcho = rules::NoEcho::Blocked; // no advice of its own
+        c.breaks(b);
+        const auto r = rules::check(b.program, facts);
+        const auto it = std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding &f) {
+            return f.code == c.code && f.what.starts_with(c.what);
+        });
+        QVERIFY2(it != r.findings.end(),
+                 r.findings.empty() ? "nothing was found" : r.findings.front().what.c_str());
+        QVERIFY(it->severity == c.severity);
+        QCOMPARE(it->target, std::string(c.target));
+        QVERIFY(!it->why.empty() && !it->mend.empty());
+    }
+
+    void nothingIsCalledFineThatRestsOnAMissingValue()
+    {
+        const auto r = rules::check(rules::haltProgram("new"), facts);
+        QVERIFY(r.fine.empty());
+        QCOMPARE(r.findings.size(), size_t(6));
+        QVERIFY(hasError(r.findings));
+    }
+
+    void atTheEdgesOfTheRules()
+    {
+        Bench b;
+        b.value("halt").si = 0.03; // the dead zone itself still reads wrong
+        QVERIFY(test::find(rules::check(b.program, facts).findings, "threshold-in-dead-zone"));
+        b.value("halt").si = 0.031;
+        QVERIFY(!test::find(rules::check(b.program, facts).findings, "threshold-in-dead-zone"));
+        b.value("halt").si = 0.32;
+        b.value("pause").si = 0.0399;
+        QVERIFY(!test::find(rules::check(b.program, facts).findings, "ping-too-soon"));
+        b.value("pause").si = 0.0397;
+        QVERIFY(test::find(rules::check(b.program, facts).findings, "ping-too-soon"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestProgramCheck)
+#include "test_check.moc"

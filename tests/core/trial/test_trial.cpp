@@ -1,0 +1,398 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/interpreter.h"
+#include "core/trial/random.h"
+#include "core/trial/trial.h"
+#include "support/fixture.h"
+
+#include <functional>
+
+using namespace badger;
+using test::Bench;
+using trial::Outcome;
+
+namespace {
+
+/// The demo's setup without any chance in it.
+trial::Setup calm(Bench &b)
+{
+    auto s = workshop::trialSetup(b.catalogue, b.car, b.program, b.floor);
+    if (!s)
+        qFatal("%s", s.error().text().c_str());
+    auto &c = s->car;
+    c.rangerError_m = c.rangerNoise_m = c.lostEchoShare = 0.0;
+    c.speedSpread = c.wheelSpread = c.rollSpread = 0.0;
+    return *s;
+}
+
+trial::Trial runIt(const trial::Setup &setup, const rules::Program &program, std::uint64_t seed = 1)
+{
+    rules::Interpreter firmware(program);
+    auto t = trial::run(setup, firmware, seed);
+    if (!t)
+        qFatal("%s", t.error().text().c_str());
+    return *t;
+}
+
+/// Drives for ever, whatever it hears: another source of behaviour behind the same interface.
+class Bull final : public rules::Firmware
+{
+public:
+    void start(rules::Board &board) override { board.drive(full(), full()); }
+    void pass(rules::Board &board) override { board.wait_us(20000); }
+
+private:
+    static rules::WheelCommand full() { return {rules::WheelCommand::Kind::Turn, 140}; }
+};
+
+/// Does one thing for a time and then another, in commands a test chooses.
+class Script final : public rules::Firmware
+{
+public:
+    Script(rules::WheelCommand l, rules::WheelCommand r, std::uint64_t for_us,
+           rules::WheelCommand then)
+        : m_l(l), m_r(r), m_for(for_us), m_then(then)
+    {
+    }
+    void start(rules::Board &board) override { board.drive(m_l, m_r); }
+    void pass(rules::Board &board) override
+    {
+        board.wait_us(m_for);
+        board.drive(m_then, m_then);
+        m_for = 10000;
+    }
+
+private:
+    rules::WheelCommand m_l, m_r;
+    std::uint64_t m_for;
+    rules::WheelCommand m_then;
+};
+
+const rules::WheelCommand turning{rules::WheelCommand::Kind::Turn, 140};
+const rules::WheelCommand braking{rules::WheelCommand::Kind::Brake, 0};
+
+} // namespace
+
+class TestTrial final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void stopsWhereTheBudgetSays()
+    {
+        Bench b;
+        const auto t = runIt(calm(b), b.program);
+        QVERIFY(t.outcome == Outcome::Stopped);
+        // It acts between the effective edge (33 cm) and one loop later, then rolls 3.5 cm.
+        QVERIFY(t.gap_m <= 0.33 - 0.035 + 0.001);
+        QVERIFY(t.gap_m >= 0.32 - 0.24 * 0.065 - 0.035 - 0.001);
+    }
+
+    void noRunStopsNearerThanTheWorstCase()
+    {
+        // The budget is a promise about every run: with all the chance in it, over many seeds.
+        Bench b;
+        const auto budget = workshop::budgetOf(b.catalogue, b.car, b.program);
+        int stopped = 0;
+        double least = 1.0;
+        for (std::uint64_t seed = 1; seed <= 150; ++seed) {
+            const auto t = workshop::runTrial(b.catalogue, b.car, b.program, b.floor, seed);
+            VERIFY_OK(t);
+            stopped += t->outcome == Outcome::Stopped;
+            least = std::min(least, t->gap_m);
+        }
+        QCOMPARE(stopped, 150);
+        QVERIFY2(least >= budget->budget.worstGap_m,
+                 qPrintable(QString::number(least * 100.0)));
+    }
+
+    void sameSeedSameRunToTheBit()
+    {
+        Bench b;
+        const auto a = workshop::runTrial(b.catalogue, b.car, b.program, b.floor, 42);
+        const auto c = workshop::runTrial(b.catalogue, b.car, b.program, b.floor, 42);
+        QCOMPARE(trial::fingerprint(*a), trial::fingerprint(*c));
+        const auto other = workshop::runTrial(b.catalogue, b.car, b.program, b.floor, 43);
+        QVERIFY(trial::fingerprint(*a) != trial::fingerprint(*other));
+    }
+
+    void sameRunInEveryBuildType()
+    {
+        // Recorded once. It holds in the dev, release and sanitizer builds alike; a change of the
+        // simulation changes it on purpose, and is then recorded anew.
+        Bench b;
+        const auto t = workshop::runTrial(b.catalogue, b.car, b.program, b.floor, 1);
+        QCOMPARE(QString::number(trial::fingerprint(*t), 16), QString(RECORDED_FINGERPRINT));
+    }
+
+    void rollOutFollowsItsLaw_data()
+    {
+        QTest::addColumn<bool>("friction");
+        QTest::addColumn<double>("distance_m");
+        QTest::newRow("friction") << true << 0.035;
+        QTest::newRow("electrical") << false << 0.05;
+    }
+    void rollOutFollowsItsLaw()
+    {
+        QFETCH(bool, friction);
+        QFETCH(double, distance_m);
+        Bench b;
+        auto s = calm(b);
+        s.car.brakeRoll = {distance_m, 0.24,
+                           friction ? kit::RollLaw::Friction : kit::RollLaw::Electrical};
+        Script script(turning, turning, 2000000, braking);
+        const auto t = trial::run(s, script, 1);
+        VERIFY_OK(t);
+        const auto atBrake = trial::poseAt(*t, 2000000);
+        COMPARE_NEAR(atBrake.speed_mps, 0.24, 1e-4);
+        // Standing still counts from 1 mm/s on, which costs the decay its last bit of way.
+        COMPARE_NEAR(t->path.back().nose.x_m - atBrake.nose.x_m, distance_m, 0.0008);
+    }
+
+    void riseIsFirstOrder()
+    {
+        Bench b;
+        Bull bull;
+        const auto t = trial::run(calm(b), bull, 1);
+        // After one time constant (150 ms) 63.2 % of the speed.
+        COMPARE_NEAR(trial::poseAt(*t, 150000).speed_mps, 0.24 * 0.632, 0.002);
+        COMPARE_NEAR(trial::poseAt(*t, 1500000).speed_mps, 0.24, 1e-4);
+    }
+
+    void unequalWheelsDriveACircle()
+    {
+        Bench b;
+        auto s = calm(b);
+        s.floor.walls.clear();
+        s.floor.depth_m = 4.0;
+        s.floor.start.nose = {1.0, 2.0};
+        s.longest_s = 3.0;
+        // Left wheel held, right wheel at 0.24 m/s: a pivot with omega = v / b.
+        Script script(braking, turning, 3000000, braking);
+        const auto t = trial::run(s, script, 1);
+        const auto early = trial::poseAt(*t, 1000000);
+        const auto late = trial::poseAt(*t, 2000000);
+        double turned = std::atan2(late.looks.y, late.looks.x) -
+                        std::atan2(early.looks.y, early.looks.x);
+        if (turned < 0.0)
+            turned += 2.0 * M_PI;
+        COMPARE_NEAR(turned, 0.24 / 0.13, 0.01);
+    }
+
+    void aBullHitsTheBoard()
+    {
+        Bench b;
+        Bull bull;
+        const auto t = trial::run(calm(b), bull, 1);
+        QVERIFY(t->outcome == Outcome::Contact);
+        QCOMPARE(t->contactWall, std::string("board"));
+        COMPARE_NEAR(t->contactSpeed_mps, 0.24, 0.001);
+        COMPARE_NEAR(t->path.back().nose.x_m, 2.2, 0.001);
+        COMPARE_NEAR(t->gap_m, 0.0, 0.0);
+        QCOMPARE(t->deciding, -1);
+        QCOMPARE(trial::verdict(*t), std::string("Contact with the board at 0.24 m/s."));
+    }
+
+    void outcomes()
+    {
+        Bench b;
+        auto s = calm(b);
+        s.floor.walls.clear();
+        Bull bull;
+        QVERIFY(trial::run(s, bull, 1)->outcome == Outcome::LeftFloor);
+        s.longest_s = 1.0;
+        QVERIFY(trial::run(s, bull, 1)->outcome == Outcome::StillDriving);
+        Script idle(braking, braking, 10000, braking);
+        const auto never = trial::run(s, idle, 1);
+        QVERIFY(never->outcome == Outcome::NeverMoved);
+        QCOMPARE(trial::verdict(*never), std::string("The car never moved."));
+    }
+
+    void decidingReadingIsTheOneThatStopped()
+    {
+        Bench b;
+        const auto t = runIt(calm(b), b.program);
+        QVERIFY(t.deciding >= 0);
+        const auto &p = t.pings[size_t(t.deciding)];
+        QCOMPARE(p.decision.state, std::string("stands"));
+        QCOMPARE(t.pings[size_t(t.deciding) - 1].decision.state, std::string("drives"));
+        QVERIFY(p.decision.number <= 32.0);
+        QVERIFY(trial::verdict(t).find("Reading " + std::to_string(t.deciding + 1) + " decided") !=
+                std::string::npos);
+    }
+
+    void readingsAreTheTrueDistanceAtTheRoomsSound()
+    {
+        Bench b;
+        auto s = calm(b);
+        for (const double air : {11.0, 24.0}) {
+            s.floor.air_degC = air;
+            const auto t = runIt(s, b.program);
+            for (const auto &p : t.pings) {
+                if (!p.decided || p.decision.echo_us == 0)
+                    continue;
+                // Echo times come in steps of 4 us, 0.7 mm.
+                const double c = 331.3 * std::sqrt(1.0 + air / 273.15);
+                COMPARE_NEAR(p.decision.echo_us * 1e-6 * c / 2.0, *p.true_m, 0.0008);
+            }
+        }
+    }
+
+    void beyondTheLimitThereIsNoEcho()
+    {
+        Bench b;
+        const auto t = runIt(calm(b), b.program);
+        QVERIFY(*t.pings.front().true_m > 1.2);
+        QCOMPARE(t.pings.front().decision.echo_us, 0u);
+    }
+
+    void lostEchoesAreNoEchoes()
+    {
+        Bench b;
+        auto s = calm(b);
+        s.car.lostEchoShare = 1.0;
+        const auto t = runIt(s, b.program);
+        QVERIFY(t.outcome == Outcome::Contact); // none counts as clear: it drives on
+        b.reading().noEcho = rules::NoEcho::Stop;
+        QVERIFY(runIt(s, b.program).outcome == Outcome::NeverMoved);
+    }
+
+    void insideTheDeadZoneTheReadingIsWrongNotZero()
+    {
+        Bench b;
+        auto s = calm(b);
+        s.floor.start.nose.x_m = 2.2 - 0.02;
+        s.car.deadZone_m = 0.05;
+        const auto t = runIt(s, b.program);
+        for (const auto &p : t.pings)
+            if (p.decided) {
+                QVERIFY(p.decision.number >= 5.0);
+                QVERIFY(p.decision.number <= 10.0);
+            }
+    }
+
+    void aHeldEchoLineFoolsAHurriedProgram()
+    {
+        // The module holds its line for 38 ms after a ping nobody answered. A program that pings
+        // again sooner measures the rest of that pulse and takes it for something near.
+        Bench b;
+        auto s = calm(b);
+        s.floor.walls.clear();
+        s.floor.width_m = 50.0;
+        b.value("pause").si = 0.028;
+        const auto t = runIt(s, b.program);
+        bool fooled = false;
+        for (const auto &p : t.pings)
+            fooled |= p.decided && p.decision.echo_us > 0;
+        QVERIFY(fooled);
+        b.value("pause").si = 0.058;
+        const auto patient = runIt(s, b.program);
+        for (const auto &p : patient.pings)
+            QVERIFY(!p.decided || p.decision.echo_us == 0);
+    }
+
+    void slowPrintsLengthenThePass()
+    {
+        Bench b;
+        b.program.prints = {true, 1200};
+        const auto t = runIt(calm(b), b.program);
+        // "ahead 0 drives" and line end: 16 characters of 10 bits at 1200 baud, 133.3 ms a pass
+        // once the buffer is full.
+        const auto &pings = t.pings;
+        const auto gap = pings[12].sent_us - pings[11].sent_us;
+        QVERIFY(gap > 133000 && gap < 134000);
+    }
+
+    void actuationDelaysTheStop()
+    {
+        Bench b;
+        auto s = calm(b);
+        const double before = runIt(s, b.program).gap_m;
+        s.car.actuation_s = 0.1;
+        const auto later = runIt(s, b.program);
+        // The start is late as well, so the same reading need not decide: one loop of slack.
+        COMPARE_NEAR(before - later.gap_m, 0.024, 0.016);
+        QVERIFY(later.gap_m < before);
+    }
+
+    void setBackTakesItsLength()
+    {
+        Bench b;
+        auto s = calm(b);
+        s.floor.start.nose.x_m = 0.4;
+        const auto front = runIt(s, b.program);
+        s.car.mount.setBack_m = 0.03;
+        s.floor.start.nose.x_m = 0.43; // the ranger starts at the same place
+        const auto back = runIt(s, b.program);
+        COMPARE_NEAR(front.gap_m - back.gap_m, 0.03, 1e-9);
+    }
+
+    void refuses_data()
+    {
+        QTest::addColumn<int>("kind");
+        for (int i = 0; i < 7; ++i)
+            QTest::addRow("%d", i) << i;
+    }
+    void refuses()
+    {
+        QFETCH(int, kind);
+        Bench b;
+        auto s = calm(b);
+        const std::function<void()> bends[] = {
+            [&] { s.car.geometry.track_m = 0.0; }, [&] { s.car.rise_s = 0.0; },
+            [&] { s.car.lostEchoShare = 1.5; },    [&] { s.longest_s = 1e9; },
+            [&] { s.floor.width_m = std::nan(""); }, [&] { s.floor.air_degC = 90.0; },
+            [&] { s.car.speed_mps.clear(); },
+        };
+        bends[kind]();
+        Bull bull;
+        const auto t = trial::run(s, bull, 1);
+        QVERIFY(!t);
+        QVERIFY(!t.error().where.empty() && !t.error().what.empty());
+    }
+
+    void poseBetweenSamples()
+    {
+        trial::Trial t;
+        t.path = {{0, {0, 0}, {1, 0}, 0.0}, {10000, {0.1, 0}, {1, 0}, 1.0}};
+        COMPARE_NEAR(trial::poseAt(t, 5000).nose.x_m, 0.05, 1e-12);
+        COMPARE_NEAR(trial::poseAt(t, 99999).nose.x_m, 0.1, 1e-12);
+        COMPARE_NEAR(trial::poseAt(t, 0).nose.x_m, 0.0, 1e-12);
+    }
+
+    void csvHasALineAPing()
+    {
+        Bench b;
+        for (auto &s : b.program.states)
+            if (s.name == "stands")
+                s.name = "stands, \"still\"";
+        b.program.everywhere[0].go = b.program.stopState = "stands, \"still\"";
+        const auto t = runIt(calm(b), b.program);
+        const auto csv = trial::traceCsv(t);
+        QCOMPARE(size_t(std::count(csv.begin(), csv.end(), '\n')), t.pings.size() + 1);
+        QVERIFY(csv.starts_with("time_s,nose_x_m,"));
+        QVERIFY(csv.find(",none,drives,clear\n") != std::string::npos);
+        QVERIFY(csv.find(",\"stands, \"\"still\"\"\",near\n") != std::string::npos);
+    }
+
+    void noiseHasTheMomentsItClaims()
+    {
+        trial::Noise noise(9);
+        double sum = 0.0;
+        double squares = 0.0;
+        constexpr int n = 100000;
+        for (int i = 0; i < n; ++i) {
+            const double x = noise.bell();
+            QVERIFY(std::abs(x) <= 6.0);
+            sum += x;
+            squares += x * x;
+        }
+        COMPARE_NEAR(sum / n, 0.0, 0.02);
+        COMPARE_NEAR(squares / n, 1.0, 0.03);
+        for (int i = 0; i < 1000; ++i) {
+            const double u = noise.uniform();
+            QVERIFY(u >= 0.0 && u < 1.0);
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestTrial)
+#include "test_trial.moc"

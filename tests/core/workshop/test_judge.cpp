@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/workshop/judge.h"
+#include "support/fixture.h"
+
+using namespace badger;
+using test::Bench;
+using workshop::GateState;
+using workshop::Station;
+
+class TestJudge final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void theDemoPassesEveryGate()
+    {
+        Bench b;
+        const auto j = b.judge();
+        for (const auto s : workshop::stations) {
+            QVERIFY2(j.gate(s).state == GateState::Passed, workshop::name(s));
+            QVERIFY(!j.gate(s).why.empty());
+        }
+        QCOMPARE(j.measured.size(), size_t(3));
+        QCOMPARE(j.next.title, std::string("Run it once at 0.48 m/s."));
+        // 32 - 3.12 - 14 - 1 = 13.88, with the loop's last tenth of a millisecond 13.9
+        QVERIFY(j.next.text.find("13.9 cm left at worst") != std::string::npos);
+        QVERIFY(!j.next.caution.empty());
+    }
+
+    void wireGate()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Wire).state == GateState::Blocked);
+        QCOMPARE(j.next.station, Station::Wire);
+        QCOMPARE(j.next.caution, std::string("Power off and cells out before a wire is moved."));
+        b.car.wires.clear();
+        j = b.judge();
+        QVERIFY(j.gate(Station::Wire).state == GateState::Open);
+        QCOMPARE(j.next.title, std::string("Wire the car."));
+    }
+
+    void ruleGate()
+    {
+        Bench b;
+        b.value("halt").si.reset();
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Rule).state == GateState::Blocked);
+        QVERIFY(j.gate(Station::Floor).state == GateState::Open);
+        QVERIFY(j.noBudget);
+        QCOMPARE(j.next.title, std::string("Choose 'halt'."));
+        b.value("halt").si = 0.18; // under the 15 cm that are wanted
+        j = b.judge();
+        QVERIFY(j.gate(Station::Rule).state == GateState::Warning);
+        QVERIFY(test::find(j.rule.findings, "gap-under-wanted"));
+    }
+
+    void tooLateIsAnError()
+    {
+        Bench b;
+        b.value("halt").si = 0.05;
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "stops-too-late");
+        QVERIFY(f);
+        QCOMPARE(f->what, std::string("At worst the car is 1.1 cm past the obstacle."));
+        QVERIFY(f->severity == Severity::Error);
+    }
+
+    void floorGateBlocksOnContact()
+    {
+        Bench b;
+        b.value("halt").si = 0.04;
+        b.car.calibrations.rollOuts.front().distance_m = 0.2;
+        const auto j = b.judge();
+        QVERIFY(j.gate(Station::Floor).state == GateState::Blocked);
+        QCOMPARE(j.runs.size(), size_t(workshop::judgedRuns));
+    }
+
+    void logGate()
+    {
+        Bench b;
+        b.workshop.trials.pop_back();
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Log).state == GateState::Open);
+        QCOMPARE(j.next.title, std::string("Run it and measure: 3 of 3."));
+        b.workshop.trials.front().gap_m = 0.2; // nearer than the worst case
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Warning);
+        b.workshop.trials.front().contact = true;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Blocked);
+        b.workshop.trials.clear();
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Open);
+    }
+
+    void otherSettingsMakeTrialsStale()
+    {
+        Bench b;
+        b.value("halt").si = 0.3;
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Log).state == GateState::Stale);
+        QCOMPARE(j.older.size(), size_t(3));
+        b.value("halt").si = 0.32;
+        b.program.version = 8;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Stale);
+        b.program.version = 7;
+        b.value("speed").si = 141;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Stale);
+    }
+
+    void findingsOfProgramOnCar()
+    {
+        Bench b;
+        b.unwire("driver.ENA");
+        for (auto &i : b.car.parts)
+            if (i.id == "driver")
+                i.jumpers = {"ENA"};
+        QVERIFY(test::find(b.judge().rule.findings, "speed-line-jumpered"));
+        b.value("speed").si = 255;
+        QVERIFY(!test::find(b.judge().rule.findings, "speed-line-jumpered"));
+        QVERIFY(test::find(b.judge().rule.findings, "not-measured"));
+        b.value("speed").si = 50;
+        QVERIFY(test::find(b.judge().rule.findings, "below-dead-band"));
+    }
+
+    void coldAirIsSaid()
+    {
+        Bench b;
+        b.floor.air_degC = 11.0;
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "air-differs");
+        QVERIFY(f);
+        // c(22) / c(11) = 344.38 / 337.91: at 50 cm 9.6 mm too long
+        QCOMPARE(f->why, std::string("At 50 cm the reading is off by 9.6 mm."));
+        b.floor.air_degC = 18.0;
+        QVERIFY(!test::find(b.judge().rule.findings, "air-differs"));
+    }
+
+    void errorsComeFirst()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        b.wire("ranger.VCC").colour = "blue";
+        const auto all = b.judge().all();
+        QVERIFY(all.size() > 2);
+        for (size_t i = 1; i < all.size(); ++i)
+            QVERIFY(int(all[i - 1].severity) <= int(all[i].severity));
+    }
+
+    void carsWithoutAnything()
+    {
+        Bench b;
+        kit::Car bare;
+        bare.name = "Bare";
+        const auto j = workshop::judge(b.workshop, b.catalogue, bare);
+        QCOMPARE(j.next.title, std::string("Fit the parts."));
+        QCOMPARE(j.noBudget->what, std::string("it runs no program"));
+        workshop::Workshop noFloor = b.workshop;
+        noFloor.floors.clear();
+        const auto k = workshop::judge(noFloor, b.catalogue, b.car);
+        QVERIFY(k.runs.empty());
+        QVERIFY(k.gate(Station::Floor).state == GateState::Open);
+    }
+
+    void headlines_data()
+    {
+        QTest::addColumn<int>("station");
+        QTest::addColumn<QString>("sentence");
+        QTest::newRow("wire") << 0 << "Avocet's 19 wires are right: 15 checks passed, no error.";
+        QTest::newRow("rule") << 1
+                              << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
+        QTest::newRow("floor") << 2 << "Avocet: 5 of 5 simulated runs stop without contact.";
+        QTest::newRow("log") << 3
+                             << "Avocet left 27.5 cm on average in 3 runs; 25.9 cm at worst was "
+                                "predicted.";
+    }
+    void headlines()
+    {
+        QFETCH(int, station);
+        QFETCH(QString, sentence);
+        Bench b;
+        const auto h = workshop::headline(Station(station), b.workshop, b.catalogue, b.car,
+                                          b.judge());
+        QCOMPARE(QString::fromStdString(h.sentence), sentence);
+        QVERIFY(!h.conditions.empty());
+    }
+
+    void headlineConditions()
+    {
+        Bench b;
+        QCOMPARE(workshop::headline(Station::Rule, b.workshop, b.catalogue, b.car, b.judge())
+                     .conditions,
+                 std::string("6 × NiMH cell at 7.2 V · 0.24 m/s · brake · air 22 °C · no echo "
+                             "counts as clear"));
+    }
+
+    void headlinesSayWhatIsWrong()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        b.value("halt").si.reset();
+        b.workshop.trials.clear();
+        const auto say = [&](Station s) {
+            return workshop::headline(s, b.workshop, b.catalogue, b.car, b.judge()).sentence;
+        };
+        QCOMPARE(say(Station::Wire), std::string("Avocet: 1 error to mend before power goes on."));
+        QCOMPARE(say(Station::Rule), std::string("Avocet's program 'halt' is not complete."));
+        QCOMPARE(say(Station::Floor), std::string("Avocet cannot be driven yet."));
+        QCOMPARE(say(Station::Log),
+                 std::string("Avocet has not been measured with this program."));
+        b.value("halt").si = 0.05;
+        QCOMPARE(say(Station::Rule),
+                 std::string("Avocet: At worst the car is 1.1 cm past the obstacle."));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestJudge)
+#include "test_judge.moc"
