@@ -24,7 +24,10 @@ QSize StateLoop::sizeHint() const
     return {qRound(360 * m_theme.scale()), qRound(104 * m_theme.scale())};
 }
 
-QSize StateLoop::minimumSizeHint() const { return {160, sizeHint().height()}; }
+QSize StateLoop::minimumSizeHint() const
+{
+    return {160, sizeHint().height()};
+}
 
 void StateLoop::show(const rules::Program &program, const QString &picked)
 {

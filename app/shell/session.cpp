@@ -7,7 +7,8 @@ namespace badger::app
 Session::Session(Document &document, QObject *parent) : QObject(parent), m_document(document)
 {
     connect(&document, &Document::changed, this, [this] {
-        m_judged.clear();
+        for (auto &[name, entry] : m_judged)
+            entry.fresh = false;
         settle();
         emit refreshed();
     });
@@ -39,13 +40,30 @@ const floor::Floor *Session::floor() const
     return workshop().floor(m_floor.toStdString());
 }
 
+Session::Judged Session::restsOn(const kit::Car &car) const
+{
+    Judged on{car, std::nullopt, std::nullopt, {}, workshop().parts};
+    if (const auto *p = workshop().program(car.program))
+        on.program = *p;
+    if (const auto *f = floor())
+        on.floor = *f;
+    for (const auto &t : workshop().trials)
+        if (t.car == car.name)
+            on.trials.push_back(t);
+    return on;
+}
+
 const workshop::Judgement &Session::judgement(const std::string &name) const
 {
-    const auto found = m_judged.find(name);
-    if (found != m_judged.end())
-        return found->second;
-    return m_judged[name] =
-               workshop::judge(workshop(), catalogue(), *workshop().car(name), floor());
+    auto &entry = m_judged[name];
+    if (entry.fresh)
+        return entry.judgement;
+    const auto &car = *workshop().car(name);
+    auto on = restsOn(car);
+    if (!(on == entry.on))
+        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor()), true};
+    entry.fresh = true;
+    return entry.judgement;
 }
 
 const workshop::Judgement *Session::current() const
@@ -76,7 +94,8 @@ void Session::selectFloor(const QString &name)
     if (name == m_floor || workshop().floor(name.toStdString()) == nullptr)
         return;
     m_floor = name;
-    m_judged.clear();
+    for (auto &[car, entry] : m_judged)
+        entry.fresh = false;
     emit refreshed();
 }
 

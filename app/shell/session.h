@@ -52,7 +52,23 @@ private:
     QString m_car;
     QString m_floor;
     workshop::Station m_station = workshop::Station::Rule;
-    mutable std::map<std::string, workshop::Judgement> m_judged;
+    /// What a judgement rests on, so that a car nobody touched is not judged again.
+    struct Judged {
+        kit::Car car;
+        std::optional<rules::Program> program;
+        std::optional<floor::Floor> floor;
+        std::vector<logbook::MeasuredTrial> trials;
+        std::vector<parts::Part> parts;
+        bool operator==(const Judged &) const = default;
+    };
+    Judged restsOn(const kit::Car &car) const;
+
+    struct Entry {
+        Judged on;
+        workshop::Judgement judgement;
+        bool fresh = false; ///< compared since the last change
+    };
+    mutable std::map<std::string, Entry> m_judged;
 };
 
 } // namespace badger::app

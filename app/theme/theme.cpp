@@ -223,10 +223,18 @@ QLabel[error="true"] { color: @brick; }
 )");
     const QList<QPair<QString, QString>> tokens = {
         {"@shade", m_palette == Palette::Dark ? QStringLiteral("dark") : QStringLiteral("light")},
-        {"@paper", c(Tone::Paper)},  {"@sheet", c(Tone::Sheet)}, {"@rule", c(Tone::Rule)},
-        {"@ink2", c(Tone::Ink2)},    {"@ink", c(Tone::Ink)},     {"@ochre", c(Tone::Ochre)},
-        {"@tide", c(Tone::Tide)},    {"@brick", c(Tone::Brick)}, {"@stand", c(Tone::Stand)},
-        {"@small", px(Type::Small)}, {"@body", px(Type::Body)},  {"@title", px(Type::Title)},
+        {"@paper", c(Tone::Paper)},
+        {"@sheet", c(Tone::Sheet)},
+        {"@rule", c(Tone::Rule)},
+        {"@ink2", c(Tone::Ink2)},
+        {"@ink", c(Tone::Ink)},
+        {"@ochre", c(Tone::Ochre)},
+        {"@tide", c(Tone::Tide)},
+        {"@brick", c(Tone::Brick)},
+        {"@stand", c(Tone::Stand)},
+        {"@small", px(Type::Small)},
+        {"@body", px(Type::Body)},
+        {"@title", px(Type::Title)},
     };
     for (const auto &[token, value] : tokens)
         sheet.replace(token, value);

@@ -71,34 +71,52 @@ double groundSpeed_mps(const MotorLine &line, double duty)
     return std::max(0.0, std::numbers::pi * line.wheelDiameter_m * rpm / 60.0);
 }
 
+namespace
+{
+
+Sourced speedFrom(const std::vector<kit::SpeedReading> &measured, const MotorLine &line,
+                  int pwm_counts)
+{
+    const auto nearest =
+        std::min_element(measured.begin(), measured.end(), [&](const auto &a, const auto &b) {
+            return std::abs(a.pwm_counts - pwm_counts) < std::abs(b.pwm_counts - pwm_counts);
+        });
+    if (nearest != measured.end() && nearest->pwm_counts == pwm_counts)
+        return {nearest->speed_mps, "measured " + underWords(nearest->under), true};
+    const double band_counts = line.deadBand * 255.0;
+    if (nearest != measured.end() && nearest->pwm_counts > band_counts) {
+        const double ratio = (pwm_counts - band_counts) / (nearest->pwm_counts - band_counts);
+        return {std::max(0.0, nearest->speed_mps * ratio),
+                fmt::format("scaled from {} measured at {} counts",
+                            formatShort(nearest->speed_mps, Unit::MetrePerSecond),
+                            nearest->pwm_counts),
+                false};
+    }
+    return {groundSpeed_mps(line, pwm_counts / 255.0),
+            "from the parts' data at nominal charge; not measured", false};
+}
+
+} // namespace
+
 Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, int pwm_counts)
 {
     if (pwm_counts < 0 || pwm_counts > 255)
         return fail(Error::Kind::OutOfRange, "speed",
                     fmt::format("{} is outside 0 to 255 PWM counts", pwm_counts),
                     "give a count from 0 to 255");
-    const auto &measured = car.calibrations.speeds;
-    const auto nearest =
-        std::min_element(measured.begin(), measured.end(), [&](const auto &a, const auto &b) {
-            return std::abs(a.pwm_counts - pwm_counts) < std::abs(b.pwm_counts - pwm_counts);
-        });
-    if (nearest != measured.end() && nearest->pwm_counts == pwm_counts)
-        return Sourced{nearest->speed_mps, "measured " + underWords(nearest->under), true};
+    return lineOf(car, catalogue).map([&](const MotorLine &line) {
+        return speedFrom(car.calibrations.speeds, line, pwm_counts);
+    });
+}
 
-    const auto line = lineOf(car, catalogue);
-    if (!line)
-        return tl::unexpected(line.error());
-    const double band_counts = line->deadBand * 255.0;
-    if (nearest != measured.end() && nearest->pwm_counts > band_counts) {
-        const double ratio = (pwm_counts - band_counts) / (nearest->pwm_counts - band_counts);
-        return Sourced{std::max(0.0, nearest->speed_mps * ratio),
-                       fmt::format("scaled from {} measured at {} counts",
-                                   formatShort(nearest->speed_mps, Unit::MetrePerSecond),
-                                   nearest->pwm_counts),
-                       false};
-    }
-    return Sourced{groundSpeed_mps(*line, pwm_counts / 255.0),
-                   "from the parts' data at nominal charge; not measured", false};
+Result<std::vector<double>> speedTable_mps(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    return lineOf(car, catalogue).map([&](const MotorLine &line) {
+        std::vector<double> speeds;
+        for (int counts = 0; counts <= 255; ++counts)
+            speeds.push_back(speedFrom(car.calibrations.speeds, line, counts).value);
+        return speeds;
+    });
 }
 
 Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catalogue, bool brake)

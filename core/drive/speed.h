@@ -9,6 +9,7 @@
 #include "core/kit/car.h"
 
 #include <string>
+#include <vector>
 
 namespace badger::drive
 {
@@ -41,6 +42,9 @@ double groundSpeed_mps(const MotorLine &line, double duty);
 /// nearest measured count, scaled over the dead band; else from the parts at nominal charge.
 /// Errors: a count outside 0 to 255; parts missing.
 Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, int pwm_counts);
+
+/// The speeds of all 256 counts: speedAt without its words, for a simulation.
+Result<std::vector<double>> speedTable_mps(const kit::Car &car, const parts::Catalogue &catalogue);
 
 /// The roll-out curve of this car for braking or coasting: measured; else the motor's rise time
 /// as an electrical decay (three times as long when coasting, a choice of ours on the safe side).

@@ -47,7 +47,8 @@ Found valuesUnset(const Look &look, const char *code)
                 found.push_back({code, Severity::Error, place(look, "reading " + r.name),
                                  fmt::format("For '{}' {} is not chosen.", r.name, what),
                                  "An echo time cannot be turned into a distance without it.",
-                                 fmt::format("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
+                                 fmt::format("Choose {} of '{}'.", what, r.name),
+                                 "reading:" + r.name});
     return found;
 }
 
@@ -310,8 +311,8 @@ Findings check(const Program &program, const RangerFacts &ranger)
     // What rests on a missing value or on a missing table is neither found nor fine.
     const bool complete = unset(program).empty();
     for (const auto &rule : allRules) {
-        const bool needsValues = rule.find != valuesUnset && rule.find != policyUnset &&
-                                 rule.find != noEchoClear;
+        const bool needsValues =
+            rule.find != valuesUnset && rule.find != policyUnset && rule.find != noEchoClear;
         const bool needsTable = rule.find == holes || rule.find == overlaps;
         if ((needsValues && !complete) || (needsTable && look.tables.empty()))
             continue;

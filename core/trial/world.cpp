@@ -28,6 +28,15 @@ double share(Noise &noise, double spread)
     return std::max(0.1, 1.0 + spread * noise.bell());
 }
 
+/// A cheap no: the wall's box lies farther from the axle than any corner of the car.
+bool isFar(const floor::Wall &wall, floor::Point from, double reach_m)
+{
+    return std::max(wall.from.x_m, wall.to.x_m) < from.x_m - reach_m ||
+           std::min(wall.from.x_m, wall.to.x_m) > from.x_m + reach_m ||
+           std::max(wall.from.y_m, wall.to.y_m) < from.y_m - reach_m ||
+           std::min(wall.from.y_m, wall.to.y_m) > from.y_m + reach_m;
+}
+
 } // namespace
 
 World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
@@ -104,7 +113,10 @@ void World::look()
     const double rear = front - m_setup.car.geometry.length_m;
     const auto nearLeft = at(front, half);
     const auto nearRight = at(front, -half);
+    const double reach = std::max(front, m_setup.car.geometry.length_m) + half;
     for (const auto &wall : m_setup.floor.walls) {
+        if (isFar(wall, m_axle, reach))
+            continue;
         const bool sides = floor::clearance_m(wall, nearLeft, at(rear, half)) == 0.0 ||
                            floor::clearance_m(wall, nearRight, at(rear, -half)) == 0.0;
         if (!sides && floor::clearance_m(wall, nearLeft, nearRight) > touching_m)

@@ -234,12 +234,10 @@ Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Ca
     setup.floor = floor;
     auto &m = setup.car;
     m.geometry = car.geometry;
-    for (int counts = 0; counts <= 255; ++counts) {
-        const auto speed = drive::speedAt(car, catalogue, counts);
-        if (!speed)
-            return tl::unexpected(speed.error());
-        m.speed_mps.push_back(speed->value);
-    }
+    auto speeds = drive::speedTable_mps(car, catalogue);
+    if (!speeds)
+        return tl::unexpected(speeds.error());
+    m.speed_mps = std::move(*speeds);
     const auto *motor = kit::firstOf(car, catalogue, parts::Kind::Motor);
     m.rise_s = catalogue.find(motor->partId)->figure("rise_s")->typical;
     m.brakeRoll = brake->curve;

@@ -11,7 +11,8 @@
 #include <QProcess>
 #include <QTemporaryDir>
 
-namespace {
+namespace
+{
 
 struct Ran {
     int status = -1;
@@ -52,8 +53,9 @@ private slots:
 
     void stopBudget()
     {
-        const QStringList base = {"stop-budget", "--threshold", "32cm", "--speed", "0.24m/s",
-                                  "--loop", "65ms", "--roll", "3.5cm", "--error", "1cm", "--json"};
+        const QStringList base = {"stop-budget", "--threshold", "32cm", "--speed",
+                                  "0.24m/s",     "--loop",      "65ms", "--roll",
+                                  "3.5cm",       "--error",     "1cm",  "--json"};
         const auto r = cli(base + QStringList{"--want", "15cm"});
         QCOMPARE(r.status, 0);
         COMPARE_NEAR(r.json()["gap_cm"].toDouble(), 25.94, 1e-9);
@@ -88,8 +90,8 @@ private slots:
             "there is no floor 'Moon'; use one of: Slipway");
         row("no such sensor", {"table", demoFile, "--car", "Avocet", "--sensor", "nose"},
             "there is no reading 'nose'");
-        row("a bad seed", {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "x"},
-            "seed");
+        row("a bad seed",
+            {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "x"}, "seed");
         row("a folder that cannot be", {"code", demoFile, "--car", "Avocet", "--out", "/proc/x"},
             "cannot be made");
     }
@@ -182,8 +184,8 @@ private slots:
     {
         QTemporaryDir d;
         const auto trace = d.filePath("trace.csv");
-        const QStringList base = {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway",
-                                  "--json"};
+        const QStringList base = {"trial",   demoFile,  "--car", "Avocet",
+                                  "--floor", "Slipway", "--json"};
         const auto a = cli(base + QStringList{"--seed", "7", "--trace", trace});
         QCOMPARE(a.status, 0);
         QCOMPARE(a.json()["outcome"].toString(), QString("stopped"));

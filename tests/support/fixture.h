@@ -10,7 +10,8 @@
 #include <algorithm>
 #include <cmath>
 
-namespace badger::test {
+namespace badger::test
+{
 
 inline workshop::Workshop demo()
 {
@@ -71,7 +72,10 @@ inline const Finding *find(const std::vector<Finding> &findings, const std::stri
     return it == findings.end() ? nullptr : &*it;
 }
 
-inline bool near(double a, double b, double tolerance) { return std::abs(a - b) <= tolerance; }
+inline bool near(double a, double b, double tolerance)
+{
+    return std::abs(a - b) <= tolerance;
+}
 
 } // namespace badger::test
 

@@ -7,7 +7,8 @@
 using namespace badger;
 using drive::StopSetup;
 
-namespace {
+namespace
+{
 
 /// Threshold 32 cm, 0.24 m/s, loop 65 ms, roll-out 3.5 cm, error 1 cm.
 StopSetup worked()

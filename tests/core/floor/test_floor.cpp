@@ -42,8 +42,8 @@ private slots:
     {
         // A wall at 45 degrees, faced squarely: the distance is to its line.
         const Wall wall{"w", {0.0, 2.0}, {2.0, 0.0}};
-        const auto heard = floor::mirrorDistance_m(wall, {0.0, 0.0}, floor::direction(M_PI / 4),
-                                                   std::cos(0.13));
+        const auto heard =
+            floor::mirrorDistance_m(wall, {0.0, 0.0}, floor::direction(M_PI / 4), std::cos(0.13));
         COMPARE_NEAR(*heard, std::sqrt(2.0), 1e-12);
     }
 

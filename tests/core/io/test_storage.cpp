@@ -15,7 +15,8 @@
 using namespace badger;
 using io::SaveStep;
 
-namespace {
+namespace
+{
 
 std::string text(const QString &path)
 {
@@ -71,11 +72,11 @@ private slots:
     {
         QTemporaryDir d;
         std::vector<int> steps;
-        VERIFY_OK(io::saveFile(d.filePath("w.json").toStdString(), "x", std::nullopt,
-                               [&](SaveStep s) {
-                                   steps.push_back(int(s));
-                                   return true;
-                               }));
+        VERIFY_OK(
+            io::saveFile(d.filePath("w.json").toStdString(), "x", std::nullopt, [&](SaveStep s) {
+                steps.push_back(int(s));
+                return true;
+            }));
         QCOMPARE(steps, (std::vector<int>{0, 1, 2, 3}));
     }
 

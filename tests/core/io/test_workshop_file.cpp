@@ -11,7 +11,8 @@ using namespace badger;
 using Json = nlohmann::ordered_json;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 struct Bad {
     const char *name;
@@ -44,8 +45,7 @@ const std::vector<Bad> &bads()
          [](Json &j) { j["programs"].push_back(j["programs"][0]); }},
         {"duplicate part of a car", "/cars/0/parts/9", "a second 'board'",
          [](Json &j) { j["cars"][0]["parts"].push_back(j["cars"][0]["parts"][0]); }},
-        {"empty name", "/cars/0/name", "does not fit",
-         [](Json &j) { j["cars"][0]["name"] = ""; }},
+        {"empty name", "/cars/0/name", "does not fit", [](Json &j) { j["cars"][0]["name"] = ""; }},
         {"wire to a pin the board lacks", "/cars/0/wires/7/to",
          "the board 'board' has no terminal 'D99'",
          [](Json &j) { j["cars"][0]["wires"][7]["to"] = "board.D99"; }},
@@ -94,7 +94,10 @@ const std::vector<Bad> &bads()
     return all;
 }
 
-Json demoJson() { return Json::parse(io::demoWorkshop()); }
+Json demoJson()
+{
+    return Json::parse(io::demoWorkshop());
+}
 
 } // namespace
 
@@ -105,8 +108,9 @@ private slots:
     void theDemoComesBackByteForByte()
     {
         Bench b;
-        QCOMPARE(QString::fromStdString(io::writeWorkshop(b.workshop)),
-                 QString::fromUtf8(io::demoWorkshop().data(), qsizetype(io::demoWorkshop().size())));
+        QCOMPARE(
+            QString::fromStdString(io::writeWorkshop(b.workshop)),
+            QString::fromUtf8(io::demoWorkshop().data(), qsizetype(io::demoWorkshop().size())));
     }
 
     void readWriteReadIsTheSame()
@@ -150,18 +154,18 @@ private slots:
         auto j = demoJson();
         int planted = 0;
         // Plants a key into every object but those whose keys are names.
-        const std::function<void(Json &, const std::string &)> plant = [&](Json &at,
-                                                                           const std::string &name) {
-            if (at.is_object() && name != "program_pins" && name != "figures") {
-                for (auto &[key, value] : at.items())
-                    plant(value, key);
-                at["x_later"] = {{"deep", {1, 2.5, "three", nullptr}}};
-                ++planted;
-            } else if (at.is_array()) {
-                for (auto &value : at)
-                    plant(value, name);
-            }
-        };
+        const std::function<void(Json &, const std::string &)> plant =
+            [&](Json &at, const std::string &name) {
+                if (at.is_object() && name != "program_pins" && name != "figures") {
+                    for (auto &[key, value] : at.items())
+                        plant(value, key);
+                    at["x_later"] = {{"deep", {1, 2.5, "three", nullptr}}};
+                    ++planted;
+                } else if (at.is_array()) {
+                    for (auto &value : at)
+                        plant(value, name);
+                }
+            };
         plant(j, "");
         QVERIFY(planted > 60);
         const auto w = io::readWorkshop(j.dump());

@@ -5,7 +5,8 @@
 using namespace badger;
 using logbook::MeasuredTrial;
 
-namespace {
+namespace
+{
 
 MeasuredTrial gap(double gap_m, double battery_V = 7.6)
 {
@@ -96,7 +97,8 @@ private slots:
     void proposalRefuses()
     {
         QVERIFY(logbook::propose({}, 0.15).error().kind == Error::Kind::Missing);
-        QVERIFY(logbook::propose({gap(0.2), contact()}, 0.15).error().kind == Error::Kind::Conflict);
+        QVERIFY(logbook::propose({gap(0.2), contact()}, 0.15).error().kind ==
+                Error::Kind::Conflict);
         auto other = gap(0.27);
         other.pwm_counts = 200;
         const auto mixed = logbook::propose({gap(0.27), other}, 0.15);

@@ -15,12 +15,24 @@ static uint32_t now_us_ = 0;
 void start();
 void pass();
 
-inline uint32_t clock_us() { return now_us_; }
-inline void wait_us(uint32_t t) { now_us_ += t; }
+inline uint32_t clock_us()
+{
+    return now_us_;
+}
+inline void wait_us(uint32_t t)
+{
+    now_us_ += t;
+}
 inline void make_output(uint8_t) {}
 inline void make_input(uint8_t) {}
-inline void set_level(uint8_t pin, bool high) { levels[pin] = high; }
-inline void set_duty(uint8_t pin, uint8_t counts) { duties[pin] = counts; }
+inline void set_level(uint8_t pin, bool high)
+{
+    levels[pin] = high;
+}
+inline void set_duty(uint8_t pin, uint8_t counts)
+{
+    duties[pin] = counts;
+}
 inline void begin_serial(uint32_t) {}
 inline void print_text(const char *) {}
 inline void print_number(float) {}

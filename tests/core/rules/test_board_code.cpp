@@ -18,7 +18,8 @@ using rules::NoEcho;
 using rules::WheelCommand;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 void write(const QString &path, const std::string &text)
 {
@@ -76,8 +77,8 @@ private:
         const bool turns = c.kind == WheelCommand::Kind::Turn;
         m_levels[forward] = turns && c.pwm_counts > 0;
         m_levels[backward] = turns && c.pwm_counts < 0;
-        m_duties[enable] = turns ? std::abs(c.pwm_counts)
-                                 : (c.kind == WheelCommand::Kind::Brake ? 255 : 0);
+        m_duties[enable] =
+            turns ? std::abs(c.pwm_counts) : (c.kind == WheelCommand::Kind::Brake ? 255 : 0);
     }
     std::vector<std::uint32_t> m_echoes;
     size_t m_next = 0;
@@ -297,9 +298,9 @@ private slots:
         write(source, code->files.front().text);
         write(folder.filePath("board_support.h"), "#include \"" HOST_BOARD "\"\n");
         const auto binary = folder.filePath("program");
-        const auto compiled = run("g++", {"-std=c++17", "-Wall", "-Wextra", "-Werror",
-                                          "-Wno-comma-subscript", "-Wno-narrowing", "-o", binary,
-                                          source, "-I", folder.path()});
+        const auto compiled =
+            run("g++", {"-std=c++17", "-Wall", "-Wextra", "-Werror", "-Wno-comma-subscript",
+                        "-Wno-narrowing", "-o", binary, source, "-I", folder.path()});
         QVERIFY2(!compiled.startsWith("failed"), qPrintable(compiled));
 
         // Every whole centimetre and its neighbours, a walk, stray and missing echoes.
@@ -344,10 +345,10 @@ private slots:
             write(folder.filePath(f.name == "board_support.h" ? "board_support.h" : "program.cpp"),
                   f.text);
         const auto compiled =
-            run("avr-g++", QString(CHIP_FLAGS).split(' ') +
-                               QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror",
-                                           "-o", folder.filePath("program.elf"),
-                                           folder.filePath("program.cpp")});
+            run("avr-g++",
+                QString(CHIP_FLAGS).split(' ') +
+                    QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror", "-o",
+                                folder.filePath("program.elf"), folder.filePath("program.cpp")});
         QVERIFY2(!compiled.startsWith("failed"), qPrintable(compiled));
         QVERIFY(QFile::exists(folder.filePath("program.elf")));
     }

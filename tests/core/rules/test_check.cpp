@@ -7,7 +7,8 @@
 using namespace badger;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 constexpr rules::RangerFacts facts{0.03, 4.0, 0.038};
 
@@ -69,7 +70,10 @@ const std::vector<Case> &cases()
         {"pings too close", "ping-too-soon", Warning, "Pings follow each other in 20.2 ms",
          "value:pause", [](Bench &b) { b.value("pause").si = 0.02; }},
         {"slow prints", "prints-slow-the-pass", Warning, "22 characters a pass at 1200 baud",
-         "prints", [](Bench &b) { b.program.prints = {true, 1200}; }},
+         "prints",
+         [](Bench &b) {
+             b.program.prints = {true, 1200};
+         }},
         {"none is clear", "no-echo-is-clear", Advice, "No echo counts as clear.", "policy:ahead",
          [](Bench &b) { b.reading().noEcho = rules::NoEcho::Clear; }},
         {"broken", "program-broken", Error, "everywhere, rule 'near', goes to the state 'x'", "",

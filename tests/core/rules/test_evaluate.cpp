@@ -11,7 +11,8 @@ using rules::NoEcho;
 using rules::Why;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 /// What follows from one raw number in the state "drives", with nothing seen before.
 std::string after(const rules::Program &program, std::optional<double> number,
@@ -92,11 +93,16 @@ private slots:
         QTest::addColumn<int>("policy");
         QTest::addColumn<QString>("fromDrives");
         QTest::addColumn<QString>("fromStands");
-        QTest::newRow("clear") << int(NoEcho::Clear) << "drives" << "drives";
-        QTest::newRow("blocked") << int(NoEcho::Blocked) << "stands" << "stands";
-        QTest::newRow("stop") << int(NoEcho::Stop) << "stands" << "stands";
-        QTest::newRow("ignore") << int(NoEcho::Ignore) << "drives" << "stands";
-        QTest::newRow("hold, nothing to hold") << int(NoEcho::HoldLast) << "drives" << "stands";
+        QTest::newRow("clear") << int(NoEcho::Clear) << "drives"
+                               << "drives";
+        QTest::newRow("blocked") << int(NoEcho::Blocked) << "stands"
+                                 << "stands";
+        QTest::newRow("stop") << int(NoEcho::Stop) << "stands"
+                              << "stands";
+        QTest::newRow("ignore") << int(NoEcho::Ignore) << "drives"
+                                << "stands";
+        QTest::newRow("hold, nothing to hold") << int(NoEcho::HoldLast) << "drives"
+                                               << "stands";
     }
     void policies()
     {
@@ -169,7 +175,8 @@ private slots:
     {
         Bench b;
         b.program.everywhere.clear();
-        b.program.states[0].rules = {{"off", {{"ahead", Compare::Greater, "halt"}}, "drives", true}};
+        b.program.states[0].rules = {
+            {"off", {{"ahead", Compare::Greater, "halt"}}, "drives", true}};
         QCOMPARE(after(b.program, 50, "stands"), std::string("drives"));
         QCOMPARE(after(b.program, 10, "drives"), std::string("drives")); // no rule of its own
     }

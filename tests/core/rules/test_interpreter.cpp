@@ -6,7 +6,8 @@ using namespace badger;
 using rules::WheelCommand;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 /// A board whose echoes are a list, and which writes down what it was told.
 class ScriptedBoard final : public rules::Board
@@ -22,10 +23,7 @@ public:
         m_now += echo ? echo : timeOut;
         return echo;
     }
-    void drive(WheelCommand left, WheelCommand right) override
-    {
-        driven.emplace_back(left, right);
-    }
+    void drive(WheelCommand left, WheelCommand right) override { driven.emplace_back(left, right); }
     void print(std::string_view text, int) override { printed += text; }
     void note(const rules::Decision &d) override { notes.push_back(d); }
 

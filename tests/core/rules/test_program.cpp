@@ -7,7 +7,8 @@
 using namespace badger;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 struct Bend {
     const char *name;

@@ -10,7 +10,8 @@ using namespace badger;
 using test::Bench;
 using trial::Outcome;
 
-namespace {
+namespace
+{
 
 /// The demo's setup without any chance in it.
 trial::Setup calm(Bench &b)
@@ -100,8 +101,7 @@ private slots:
             least = std::min(least, t->gap_m);
         }
         QCOMPARE(stopped, 150);
-        QVERIFY2(least >= budget->budget.worstGap_m,
-                 qPrintable(QString::number(least * 100.0)));
+        QVERIFY2(least >= budget->budget.worstGap_m, qPrintable(QString::number(least * 100.0)));
     }
 
     void sameSeedSameRunToTheBit()
@@ -170,8 +170,8 @@ private slots:
         const auto t = trial::run(s, script, 1);
         const auto early = trial::poseAt(*t, 1000000);
         const auto late = trial::poseAt(*t, 2000000);
-        double turned = std::atan2(late.looks.y, late.looks.x) -
-                        std::atan2(early.looks.y, early.looks.x);
+        double turned =
+            std::atan2(late.looks.y, late.looks.x) - std::atan2(early.looks.y, early.looks.x);
         if (turned < 0.0)
             turned += 2.0 * M_PI;
         COMPARE_NEAR(turned, 0.24 / 0.13, 0.01);
@@ -337,8 +337,8 @@ private slots:
         Bench b;
         auto s = calm(b);
         const std::function<void()> bends[] = {
-            [&] { s.car.geometry.track_m = 0.0; }, [&] { s.car.rise_s = 0.0; },
-            [&] { s.car.lostEchoShare = 1.5; },    [&] { s.longest_s = 1e9; },
+            [&] { s.car.geometry.track_m = 0.0; },   [&] { s.car.rise_s = 0.0; },
+            [&] { s.car.lostEchoShare = 1.5; },      [&] { s.longest_s = 1e9; },
             [&] { s.floor.width_m = std::nan(""); }, [&] { s.floor.air_degC = 90.0; },
             [&] { s.car.speed_mps.clear(); },
         };

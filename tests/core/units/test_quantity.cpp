@@ -65,8 +65,8 @@ private slots:
         QTest::addColumn<int>("dimension");
         QTest::addColumn<QString>("what");
         const auto row = [](const char *text, Dimension d, const char *what) {
-            QTest::newRow(*text ? text : "empty") << QString::fromUtf8(text) << int(d)
-                                                  << QString::fromUtf8(what);
+            QTest::newRow(*text ? text : "empty")
+                << QString::fromUtf8(text) << int(d) << QString::fromUtf8(what);
         };
         row("", Dimension::Length, "no value is given");
         row("   ", Dimension::Length, "no value is given");

@@ -9,7 +9,8 @@
 using namespace badger;
 using test::Bench;
 
-namespace {
+namespace
+{
 
 using Break = std::function<void(Bench &)>;
 
@@ -43,7 +44,9 @@ const std::vector<Case> &cases()
              b.car.programPins["driver.IN1"] = "D8";
          }},
         {"two pins joined", "pin-two-functions", Error, "board.D9",
-         [](Bench &b) { b.car.wires.push_back({"board.D9", "board.D10", "pink"}); }},
+         [](Bench &b) {
+             b.car.wires.push_back({"board.D9", "board.D10", "pink"});
+         }},
         {"serial pin used", "serial-pin-used", Error, "board.D1",
          [](Bench &b) {
              b.wire("driver.IN1").to = "board.D1";
@@ -76,17 +79,18 @@ const std::vector<Case> &cases()
                      i.cellsInSeries = 4;
          }},
         {"two 5 V outputs joined", "two-sources-one-net", Error, "driver.5V",
-         [](Bench &b) { b.car.wires.push_back({"driver.5V", "board.5V", "red"}); }},
+         [](Bench &b) {
+             b.car.wires.push_back({"driver.5V", "board.5V", "red"});
+         }},
         {"plus joined to ground", "supply-to-ground", Error, "pack.PLUS",
-         [](Bench &b) { b.car.wires.push_back({"pack.PLUS", "driver.GND", "red"}); }},
+         [](Bench &b) {
+             b.car.wires.push_back({"pack.PLUS", "driver.GND", "red"});
+         }},
         {"motor on a pin", "motor-on-logic-pin", Error, "left.A",
          [](Bench &b) { b.wire("left.A").from = "board.D9"; }, "motor-undriven"},
-        {"motor lead off", "motor-undriven", Error, "left",
-         [](Bench &b) { b.unwire("left.A"); }},
+        {"motor lead off", "motor-undriven", Error, "left", [](Bench &b) { b.unwire("left.A"); }},
         {"leads over two channels", "motor-undriven", Error, "left",
-         [](Bench &b) {
-             b.wire("left.B").from = "driver.OUT3";
-         }},
+         [](Bench &b) { b.wire("left.B").from = "driver.OUT3"; }},
         {"green ground", "wire-colour", Advice, "ranger.GND",
          [](Bench &b) { b.wire("ranger.GND").colour = "green"; }},
         {"blue plus", "wire-colour", Advice, "ranger.VCC",
@@ -127,9 +131,10 @@ private slots:
         Bench b;
         c.breaks(b);
         const auto r = wiring::check(b.car, b.catalogue);
-        const auto found = std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding &f) {
-            return f.code == c.code && f.where.find(c.where) != std::string::npos;
-        });
+        const auto found =
+            std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding &f) {
+                return f.code == c.code && f.where.find(c.where) != std::string::npos;
+            });
         QVERIFY2(found != r.findings.end(), "the rule said nothing about this place");
         QVERIFY(found->severity == c.severity);
         QVERIFY(!found->what.empty() && !found->why.empty() && !found->mend.empty());
@@ -156,9 +161,10 @@ private slots:
     {
         for (const auto *rules : {&wiring::supplyRules(), &wiring::signalRules()})
             for (const auto &rule : *rules)
-                QVERIFY2(std::any_of(cases().begin(), cases().end(),
-                                     [&](const Case &c) { return c.code == std::string(rule.code); }),
-                         rule.code);
+                QVERIFY2(
+                    std::any_of(cases().begin(), cases().end(),
+                                [&](const Case &c) { return c.code == std::string(rule.code); }),
+                    rule.code);
     }
 
     void joinedTriggerAndEchoAreLegal()

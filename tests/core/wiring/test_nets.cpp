@@ -67,7 +67,8 @@ private slots:
 
     void aRingOfOutputsFeedsNobody()
     {
-        // The driver's 5 V into the board's jack, the board's 5 V into the driver's supply, no pack.
+        // The driver's 5 V into the board's jack, the board's 5 V into the driver's supply, no
+        // pack.
         Bench b;
         b.car.wires = {{"driver.5V", "board.VIN", "red"}, {"board.5V", "driver.VS", "red"}};
         const Nets nets(b.car, b.catalogue);

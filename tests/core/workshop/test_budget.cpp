@@ -32,8 +32,7 @@ private slots:
     void setBackIsItsOwnTerm()
     {
         Bench b;
-        const double before =
-            workshop::budgetOf(b.catalogue, b.car, b.program)->budget.worstGap_m;
+        const double before = workshop::budgetOf(b.catalogue, b.car, b.program)->budget.worstGap_m;
         b.car.parts[1].mount->setBack_m = 0.03;
         const auto r = workshop::budgetOf(b.catalogue, b.car, b.program);
         COMPARE_NEAR(before - r->budget.worstGap_m, 0.03, 1e-12);
@@ -81,10 +80,12 @@ private slots:
         QTest::addColumn<int>("kind");
         QTest::addColumn<QString>("what");
         QTest::newRow("no value") << 0 << "not chosen yet: the value 'halt', stop at this distance";
-        QTest::newRow("no ranger") << 1 << "there is no mounted ranger 'ranger' for the reading 'ahead'";
+        QTest::newRow("no ranger")
+            << 1 << "there is no mounted ranger 'ranger' for the reading 'ahead'";
         QTest::newRow("never stops") << 2 << "no rule stops the car on the way ahead";
         QTest::newRow("reads nothing") << 3 << "it reads nothing";
-        QTest::newRow("not mounted") << 4 << "there is no mounted ranger 'ranger' for the reading 'ahead'";
+        QTest::newRow("not mounted")
+            << 4 << "there is no mounted ranger 'ranger' for the reading 'ahead'";
     }
     void whatIsMissingIsNamed()
     {

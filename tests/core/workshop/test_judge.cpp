@@ -165,8 +165,8 @@ private slots:
         QTest::addColumn<int>("station");
         QTest::addColumn<QString>("sentence");
         QTest::newRow("wire") << 0 << "Avocet's 19 wires are right: 15 checks passed, no error.";
-        QTest::newRow("rule") << 1
-                              << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
+        QTest::newRow("rule")
+            << 1 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
         QTest::newRow("floor") << 2 << "Avocet: 5 of 5 simulated runs stop without contact.";
         QTest::newRow("log") << 3
                              << "Avocet left 27.5 cm on average in 3 runs; 25.9 cm at worst was "
@@ -177,8 +177,8 @@ private slots:
         QFETCH(int, station);
         QFETCH(QString, sentence);
         Bench b;
-        const auto h = workshop::headline(Station(station), b.workshop, b.catalogue, b.car,
-                                          b.judge());
+        const auto h =
+            workshop::headline(Station(station), b.workshop, b.catalogue, b.car, b.judge());
         QCOMPARE(QString::fromStdString(h.sentence), sentence);
         QVERIFY(!h.conditions.empty());
     }
@@ -186,10 +186,10 @@ private slots:
     void headlineConditions()
     {
         Bench b;
-        QCOMPARE(workshop::headline(Station::Rule, b.workshop, b.catalogue, b.car, b.judge())
-                     .conditions,
-                 std::string("6 × NiMH cell at 7.2 V · 0.24 m/s · brake · air 22 °C · no echo "
-                             "counts as clear"));
+        QCOMPARE(
+            workshop::headline(Station::Rule, b.workshop, b.catalogue, b.car, b.judge()).conditions,
+            std::string("6 × NiMH cell at 7.2 V · 0.24 m/s · brake · air 22 °C · no echo "
+                        "counts as clear"));
     }
 
     void headlinesSayWhatIsWrong()
@@ -204,8 +204,7 @@ private slots:
         QCOMPARE(say(Station::Wire), std::string("Avocet: 1 error to mend before power goes on."));
         QCOMPARE(say(Station::Rule), std::string("Avocet's program 'halt' is not complete."));
         QCOMPARE(say(Station::Floor), std::string("Avocet cannot be driven yet."));
-        QCOMPARE(say(Station::Log),
-                 std::string("Avocet has not been measured with this program."));
+        QCOMPARE(say(Station::Log), std::string("Avocet has not been measured with this program."));
         b.value("halt").si = 0.05;
         QCOMPARE(say(Station::Rule),
                  std::string("Avocet: At worst the car is 1.1 cm past the obstacle."));

@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How fast is core where it is asked most? See docs/performance.md.
+#include "core/io/shipped.h"
+#include "core/io/storage.h"
+#include "core/io/workshop_file.h"
+#include "core/rules/table.h"
+#include "core/wiring/check.h"
+#include "core/workshop/judge.h"
+
+#include <benchmark/benchmark.h>
+#include <filesystem>
+
+namespace
+{
+
+using namespace badger;
+
+const workshop::Workshop &demo()
+{
+    static const auto w = *io::readWorkshop(io::demoWorkshop());
+    return w;
+}
+
+const parts::Catalogue &catalogue()
+{
+    static const auto c = io::catalogueOf(demo());
+    return c;
+}
+
+/// A start so far from the board that the approach lasts 10 s and a little more.
+floor::Floor longSlipway()
+{
+    auto f = demo().floors.front();
+    f.start.nose.x_m = f.walls.front().from.x_m - 2.55;
+    f.width_m += 3.0;
+    f.start.nose.x_m += 3.0;
+    for (auto *p : {&f.walls.front().from, &f.walls.front().to})
+        p->x_m += 3.0;
+    return f;
+}
+
+/// `simulated_per_real` is the ratio of simulated to real time.
+void approach(benchmark::State &state)
+{
+    const auto floor = longSlipway();
+    double simulated_s = 0.0;
+    for (auto _ : state) {
+        const auto run =
+            workshop::runTrial(catalogue(), demo().cars.front(), demo().programs.front(), floor, 1);
+        simulated_s += run->end_s;
+    }
+    state.counters["simulated_s"] =
+        benchmark::Counter(simulated_s, benchmark::Counter::kAvgIterations);
+    state.counters["simulated_per_real"] =
+        benchmark::Counter(simulated_s, benchmark::Counter::kIsRate);
+}
+BENCHMARK(approach)->Unit(benchmark::kMillisecond);
+
+void load(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(io::readWorkshop(io::demoWorkshop()));
+}
+BENCHMARK(load)->Unit(benchmark::kMicrosecond);
+
+void save(benchmark::State &state)
+{
+    const auto path = (std::filesystem::temp_directory_path() / "swift-badger-bench.json").string();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(io::saveFile(path, io::writeWorkshop(demo())));
+    std::filesystem::remove(path);
+}
+BENCHMARK(save)->Unit(benchmark::kMicrosecond);
+
+void writeText(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(io::writeWorkshop(demo()));
+}
+BENCHMARK(writeText)->Unit(benchmark::kMicrosecond);
+
+void wiringChecks(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(wiring::check(demo().cars.front(), catalogue()));
+}
+BENCHMARK(wiringChecks)->Unit(benchmark::kMicrosecond);
+
+void table(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(rules::table(demo().programs.front(), "ahead"));
+}
+BENCHMARK(table)->Unit(benchmark::kMicrosecond);
+
+/// Everything that is asked again after each edit.
+void judgeCar(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(workshop::judge(demo(), catalogue(), demo().cars.front()));
+}
+BENCHMARK(judgeCar)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();

@@ -1,0 +1,253 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/document/document.h"
+#include "app/document/edits.h"
+#include "support/fixture.h"
+
+#include <QFile>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <random>
+
+using namespace badger;
+using app::Document;
+using app::Edit;
+
+namespace
+{
+
+std::string bytes(const Document &d)
+{
+    return io::writeWorkshop(d.workshop());
+}
+
+Result<void> setHalt(Document &d, double m, int drag = Edit::noDrag)
+{
+    return app::changeProgram(
+        d, "Move the threshold", "halt", [m](rules::Program &p) { p.values.front().si = m; }, drag);
+}
+
+double halt(const Document &d)
+{
+    return *d.workshop().programs.front().values.front().si;
+}
+
+void write(const QString &path, const QByteArray &text)
+{
+    QFile f(path);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(text);
+}
+
+} // namespace
+
+class TestDocument final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void beginsEmptyAndUnmodified()
+    {
+        Document d;
+        QVERIFY(d.workshop().cars.empty());
+        QVERIFY(!d.isModified());
+        QCOMPARE(d.title(), QString("New workshop"));
+        QVERIFY(!d.save()); // it has no file yet
+    }
+
+    void saveAndOpen()
+    {
+        QTemporaryDir dir;
+        const auto path = dir.filePath("w.badger.json");
+        Document d;
+        d.startDemo();
+        QVERIFY(d.path().isEmpty());
+        VERIFY_OK(setHalt(d, 0.4));
+        QVERIFY(d.isModified());
+        VERIFY_OK(d.saveAs(path));
+        QVERIFY(!d.isModified());
+        QCOMPARE(d.path(), path);
+        Document other;
+        VERIFY_OK(other.open(path));
+        QVERIFY(other.workshop() == d.workshop());
+        QVERIFY(!other.isModified());
+    }
+
+    void savedStateFollowsUndo()
+    {
+        QTemporaryDir dir;
+        Document d;
+        d.startDemo();
+        VERIFY_OK(setHalt(d, 0.4));
+        VERIFY_OK(d.saveAs(dir.filePath("w.json")));
+        QSignalSpy title(&d, &Document::titleChanged);
+        VERIFY_OK(setHalt(d, 0.5));
+        QVERIFY(d.isModified());
+        QVERIFY(title.count() > 0);
+        d.undoStack().undo();
+        QVERIFY(!d.isModified());
+        d.undoStack().undo();
+        QVERIFY(d.isModified());
+    }
+
+    void aBadFileChangesNothing()
+    {
+        QTemporaryDir dir;
+        const auto path = dir.filePath("bad.json");
+        write(path, "{ no");
+        Document d;
+        d.startDemo();
+        VERIFY_OK(setHalt(d, 0.4));
+        const auto before = bytes(d);
+        const auto r = d.open(path);
+        QVERIFY(!r);
+        QVERIFY(r.error().where.starts_with("bad.json, line 1"));
+        QCOMPARE(bytes(d), before);
+        QVERIFY(d.isModified());
+        QVERIFY(!d.open(dir.filePath("none.json")));
+        QCOMPARE(bytes(d), before);
+    }
+
+    void anotherProgramsChange()
+    {
+        QTemporaryDir dir;
+        const auto path = dir.filePath("w.json");
+        Document d;
+        d.startDemo();
+        VERIFY_OK(d.saveAs(path));
+        QVERIFY(!d.changedOnDisk());
+        write(path, "theirs");
+        QVERIFY(d.changedOnDisk());
+        VERIFY_OK(setHalt(d, 0.4));
+        const auto r = d.save();
+        QVERIFY(!r);
+        QVERIFY(r.error().kind == Error::Kind::Conflict);
+        QVERIFY(d.isModified());
+        QCOMPARE(*io::readFile(path.toStdString()), std::string("theirs"));
+        VERIFY_OK(d.save(Document::IfChanged::Overwrite));
+        QVERIFY(!d.isModified());
+        QVERIFY(io::readWorkshop(*io::readFile(path.toStdString())));
+    }
+
+    void oneDragIsOneStep()
+    {
+        Document d;
+        d.startDemo();
+        const int drag = app::nextDrag();
+        for (int cm = 33; cm <= 60; ++cm)
+            VERIFY_OK(setHalt(d, cm / 100.0, drag));
+        QCOMPARE(d.undoStack().count(), 1);
+        QCOMPARE(d.undoStack().undoText(), QString("Move the threshold"));
+        d.undoStack().undo();
+        COMPARE_NEAR(halt(d), 0.32, 0.0);
+        d.undoStack().redo();
+        COMPARE_NEAR(halt(d), 0.60, 0.0);
+    }
+
+    void aDragBackToItsStartLeavesNoStep()
+    {
+        Document d;
+        d.startDemo();
+        const auto before = bytes(d);
+        const int drag = app::nextDrag();
+        // The version grows with the first edit, and the way back must take that back as well.
+        VERIFY_OK(setHalt(d, 0.4, drag));
+        VERIFY_OK(app::change(
+            d, "Move the threshold",
+            [](workshop::Workshop &w) {
+                w.programs.front().values.front().si = 0.32;
+                w.programs.front().version = 7;
+            },
+            drag));
+        QCOMPARE(d.undoStack().count(), 0);
+        QCOMPARE(bytes(d), before);
+        QVERIFY(!d.isModified());
+    }
+
+    void separateDragsAreSeparateSteps()
+    {
+        Document d;
+        d.startDemo();
+        VERIFY_OK(setHalt(d, 0.4, app::nextDrag()));
+        VERIFY_OK(setHalt(d, 0.5, app::nextDrag()));
+        VERIFY_OK(setHalt(d, 0.6));
+        VERIFY_OK(setHalt(d, 0.7));
+        QCOMPARE(d.undoStack().count(), 4);
+    }
+
+    void noDifferenceIsNoStep()
+    {
+        Document d;
+        d.startDemo();
+        VERIFY_OK(setHalt(d, 0.32));
+        QCOMPARE(d.undoStack().count(), 0);
+        VERIFY_OK(app::changeCar(d, "x", "Nobody", [](kit::Car &c) { c.team = "x"; }));
+        QCOMPARE(d.undoStack().count(), 0);
+    }
+
+    void whatTheFileCouldNotHoldIsRefused()
+    {
+        Document d;
+        d.startDemo();
+        const auto before = bytes(d);
+        const auto r = app::changeCar(d, "Move a wire", "Avocet",
+                                      [](kit::Car &c) { c.wires[0].to = "board.D99"; });
+        QVERIFY(!r);
+        QVERIFY(r.error().what.find("no terminal 'D99'") != std::string::npos);
+        QCOMPARE(bytes(d), before);
+        QCOMPARE(d.undoStack().count(), 0);
+    }
+
+    void theVersionGrowsOnceAfterWriting()
+    {
+        Document d;
+        d.startDemo(); // version 7 is written
+        const auto version = [&] { return d.workshop().programs.front().version; };
+        VERIFY_OK(setHalt(d, 0.4));
+        QCOMPARE(version(), 8);
+        VERIFY_OK(setHalt(d, 0.5));
+        QCOMPARE(version(), 8);
+        d.undoStack().undo();
+        d.undoStack().undo();
+        QCOMPARE(version(), 7);
+    }
+
+    void randomEditsUndoToTheBytes()
+    {
+        const unsigned seed = 31;
+        qInfo("seed %u", seed);
+        std::mt19937 engine(seed);
+        Document d;
+        d.startDemo();
+        std::vector<std::string> history = {bytes(d)};
+        for (int i = 0; i < 300; ++i) {
+            const auto pick = engine() % 5;
+            (void)app::change(d, "edit", [&](workshop::Workshop &w) {
+                auto &car = w.cars.front();
+                if (pick == 0)
+                    w.programs.front().values.front().si = double(engine() % 100 + 5) / 100.0;
+                else if (pick == 1 && !car.wires.empty())
+                    car.wires.erase(car.wires.begin() + long(engine() % car.wires.size()));
+                else if (pick == 2)
+                    car.wires.push_back({"board.D" + std::to_string(engine() % 14),
+                                         "board.A" + std::to_string(engine() % 6), "pink"});
+                else if (pick == 3)
+                    car.team = std::to_string(engine());
+                else
+                    w.trials.push_back(w.trials.front());
+            });
+            if (d.undoStack().count() + 1 > int(history.size()))
+                history.push_back(bytes(d));
+        }
+        QVERIFY(history.size() > 200);
+        for (size_t i = history.size() - 1; i > 0; --i) {
+            QCOMPARE(bytes(d), history[i]);
+            d.undoStack().undo();
+        }
+        QCOMPARE(bytes(d), history.front());
+        while (d.undoStack().canRedo())
+            d.undoStack().redo();
+        QCOMPARE(bytes(d), history.back());
+    }
+};
+
+QTEST_MAIN(TestDocument)
+#include "test_document.moc"

@@ -1,0 +1,258 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/code_view.h"
+#include "app/rule/reading_grid.h"
+#include "app/rule/state_loop.h"
+#include "support/desk.h"
+
+#include <QDir>
+
+using namespace badger;
+using test::Desk;
+using workshop::Station;
+
+class TestRuleStation final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void draggingTheHandleMovesTheThreshold()
+    {
+        Desk d;
+        auto *ruler = d.rule()->findChild<app::DistanceRuler *>();
+        const auto from = ruler->pointOf(0.32).toPoint();
+        const auto to = ruler->pointOf(0.50).toPoint();
+        QTest::mousePress(ruler, Qt::LeftButton, {}, from);
+        for (int x = from.x(); x <= to.x(); x += 7)
+            QTest::mouseMove(ruler, {x, from.y()});
+        QTest::mouseMove(ruler, to);
+        QTest::mouseRelease(ruler, Qt::LeftButton, {}, to);
+        COMPARE_NEAR(d.threshold_m(), 0.50, 1e-9);
+        QCOMPARE(d.headline(),
+                 QString("Avocet halts at 50 cm or nearer; at worst 43.9 cm are left at rest."));
+        QCOMPARE(d.document.undoStack().count(), 1); // the whole drag is one step
+        d.document.undoStack().undo();
+        COMPARE_NEAR(d.threshold_m(), 0.32, 1e-9);
+        QCOMPARE(d.headline(),
+                 QString("Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest."));
+    }
+
+    void aPressBesideTheHandleMovesNothing()
+    {
+        Desk d;
+        auto *ruler = d.rule()->findChild<app::DistanceRuler *>();
+        const auto beside = ruler->pointOf(0.60).toPoint();
+        QTest::mousePress(ruler, Qt::LeftButton, {}, beside);
+        QTest::mouseMove(ruler, ruler->pointOf(0.80).toPoint());
+        QTest::mouseRelease(ruler, Qt::LeftButton, {}, beside);
+        COMPARE_NEAR(d.threshold_m(), 0.32, 1e-9);
+    }
+
+    void arrowsMoveIt()
+    {
+        Desk d;
+        auto *ruler = d.rule()->findChild<app::DistanceRuler *>();
+        ruler->setFocus();
+        QTest::keyClick(ruler, Qt::Key_Right);
+        COMPARE_NEAR(d.threshold_m(), 0.33, 1e-9);
+        QTest::keyClick(ruler, Qt::Key_PageDown);
+        COMPARE_NEAR(d.threshold_m(), 0.28, 1e-9);
+        for (int i = 0; i < 200; ++i)
+            QTest::keyClick(ruler, Qt::Key_Left);
+        COMPARE_NEAR(d.threshold_m(), 0.01, 1e-9); // and stops at the scale's end
+    }
+
+    void typingInchesSetsIt()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("threshold"), "11.5in");
+        COMPARE_NEAR(d.threshold_m(), 0.2921, 1e-12);
+        QCOMPARE(d.child<QLineEdit>("threshold")->text(), QString("29.21 cm"));
+        QVERIFY(d.headline().startsWith("Avocet halts at 29.21 cm or nearer"));
+        Desk::type(d.child<QLineEdit>("threshold"), "29 cm");
+        COMPARE_NEAR(d.threshold_m(), 0.29, 1e-12);
+    }
+
+    void nonsenseIsSaidAndChangesNothing()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("threshold"), "29");
+        COMPARE_NEAR(d.threshold_m(), 0.32, 0.0);
+        QVERIFY(d.window->messages().message().contains("has no unit"));
+        QCOMPARE(d.document.undoStack().count(), 0);
+    }
+
+    void theProgramFollowsLive()
+    {
+        Desk d;
+        auto *code = d.rule()->findChild<app::CodeView *>();
+        QVERIFY(code->text().contains("const int HALT_CM = 32;"));
+        Desk::type(d.child<QLineEdit>("threshold"), "41 cm");
+        QVERIFY(code->text().contains("const int HALT_CM = 41;"));
+        QVERIFY(code->text().contains("version 8"));
+    }
+
+    void withoutAPolicyThereIsNoProgram()
+    {
+        Desk d;
+        auto *policy = d.child<QComboBox>("noEcho");
+        QTest::keyClick(policy, Qt::Key_Home); // "choose ..."
+        auto *code = d.rule()->findChild<app::CodeView *>();
+        QVERIFY(code->text().contains("No board program is written yet."));
+        QVERIFY(code->text().contains("what no echo means for 'ahead'"));
+        QCOMPARE(d.headline(), QString("Avocet's program 'halt' is not complete."));
+        QVERIFY(test::find(d.session.current()->rule.findings, "no-echo-policy-unset"));
+        QTest::keyClick(policy, Qt::Key_Down);
+        QVERIFY(code->text().contains("HALT_CM"));
+    }
+
+    void comparisonIsChangedOnBothSides()
+    {
+        Desk d;
+        const auto buttons = d.rule()->findChildren<QPushButton *>();
+        const auto less =
+            std::find_if(buttons.begin(), buttons.end(), [](auto *b) { return b->text() == "<"; });
+        QVERIFY(less != buttons.end());
+        QTest::mouseClick(*less, Qt::LeftButton);
+        const auto &rules = d.session.program()->everywhere;
+        QVERIFY(rules[0].when[0].compare == rules::Compare::Less);
+        QVERIFY(rules[1].when[0].compare == rules::Compare::GreaterOrEqual);
+        QVERIFY(!hasError(d.session.current()->rule.findings)); // no hole came of it
+        QVERIFY(d.headline().startsWith("Avocet halts nearer than 32 cm"));
+    }
+
+    void theGridShowsAndExplainsEveryReading()
+    {
+        Desk d;
+        auto *grid = d.rule()->findChild<app::ReadingGrid *>();
+        QSignalSpy picked(grid, &app::ReadingGrid::pickedReading);
+        QTest::mouseClick(grid, Qt::LeftButton, {}, grid->cellArea(29).center().toPoint());
+        QCOMPARE(picked.count(), qsizetype(1));
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("stands, braked: 29 ≤ 32, rule 'near'"));
+        grid->setFocus();
+        for (int i = 0; i < 4; ++i)
+            QTest::keyClick(grid, Qt::Key_Right);
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("drives: 33 > 32, rule 'clear'"));
+        QTest::keyClick(grid, Qt::Key_End);
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("drives: no echo counts as clear"));
+        // No two cells share a place.
+        for (int i = 0; i < 122; ++i)
+            for (int k = 0; k < i; ++k)
+                QVERIFY(!grid->cellArea(i).adjusted(1, 1, -1, -1).intersects(grid->cellArea(k)));
+    }
+
+    void tryAReading()
+    {
+        Desk d;
+        auto *field = d.child<QLineEdit>("tryReading");
+        Desk::type(field, "32.9 cm");
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("stands, braked: 32 ≤ 32, rule 'near'"));
+        Desk::type(field, "13 in"); // 33.02 cm
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("drives: 33 > 32, rule 'clear'"));
+        Desk::type(field, "none");
+        QCOMPARE(d.child<QLabel>("tried")->text(), QString("drives: no echo counts as clear"));
+        Desk::type(field, "3 m");
+        QVERIFY(d.child<QLabel>("tried")->text().startsWith("beyond the farthest reading"));
+        Desk::type(field, "30 apples");
+        QVERIFY(d.child<QLabel>("tried")->text().contains("'apples' is not a unit here"));
+    }
+
+    void pickedStateLightsItsLines()
+    {
+        Desk d;
+        auto *loop = d.rule()->findChild<app::StateLoop *>();
+        auto *code = d.rule()->findChild<app::CodeView *>();
+        const auto lit = [&] {
+            QStringList lines;
+            for (int i = 0; i < code->lines(); ++i)
+                if (code->markersAtLine(i) != 0)
+                    lines << code->text(i).trimmed();
+            return lines;
+        };
+        QVERIFY(lit().contains("brake(LEFT);"));
+        QTest::mouseClick(loop, Qt::LeftButton, {}, loop->stateArea(1).center().toPoint());
+        QVERIFY(lit().contains("turn(LEFT, SPEED);"));
+        QVERIFY(!lit().contains("brake(LEFT);"));
+        loop->setFocus();
+        QTest::keyClick(loop, Qt::Key_Left);
+        QVERIFY(lit().contains("brake(LEFT);"));
+    }
+
+    void inverseQuestionAndItsUse()
+    {
+        Desk d;
+        const auto buttons = d.rule()->findChildren<QPushButton *>();
+        const auto use = std::find_if(buttons.begin(), buttons.end(),
+                                      [](auto *b) { return b->text() == "use 22 cm"; });
+        QVERIFY(use != buttons.end());
+        QTest::mouseClick(*use, Qt::LeftButton);
+        COMPARE_NEAR(d.threshold_m(), 0.22, 1e-12);
+        QVERIFY(!(*use)->isVisible());
+    }
+
+    void theSumUnfolds()
+    {
+        Desk d;
+        const auto sum = d.rule()->sum();
+        QCOMPARE(sum.result, QString("25.9 cm"));
+        QCOMPARE(sum.parts.size(), size_t(4)); // set-back is 0 and is not said
+        QCOMPARE(sum.parts[1].text, QString("− 0.24 m/s × 65 ms"));
+        QVERIFY(sum.derivation.size() >= 8);
+        for (const auto &line : sum.derivation)
+            QVERIFY2(!line.from.isEmpty(), qPrintable(line.name));
+        QVERIFY(!d.window->whyBar().isOpen());
+        QTest::mouseClick(d.child<QPushButton>("why"), Qt::LeftButton);
+        QVERIFY(d.window->whyBar().isOpen());
+    }
+
+    void writingTheProgramMarksTheVersion()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        QCOMPARE(d.session.program()->version, 8);
+        d.rule()->exportTo(d.folder.path());
+        QVERIFY(QFile::exists(d.folder.filePath("avocet_halt.cpp")));
+        QCOMPARE(d.session.program()->writtenVersion, 8);
+        QVERIFY(d.window->messages().message().contains("Version 8"));
+        Desk::type(d.child<QLineEdit>("threshold"), "41 cm");
+        QCOMPARE(d.session.program()->version, 9);
+        d.rule()->exportTo("/proc/none");
+        QVERIFY(d.window->messages().message().contains("cannot be made"));
+        QCOMPARE(d.session.program()->writtenVersion, 8);
+    }
+
+    void aFindingLeadsToItsField()
+    {
+        Desk d;
+        d.session.reveal("value:pause");
+        QCOMPARE(qobject_cast<QLineEdit *>(QApplication::focusWidget())->text(), QString("58 ms"));
+        d.session.reveal("policy:ahead");
+        QCOMPARE(QApplication::focusWidget()->objectName(), QString("noEcho"));
+        d.go(Station::Floor);
+        d.session.reveal("value:halt");
+        QCOMPARE(d.session.station(), Station::Rule);
+        QCOMPARE(QApplication::focusWidget()->objectName(), QString("threshold"));
+    }
+
+    void brakeAndCoastSpeedAndNumbers()
+    {
+        Desk d;
+        const auto press = [&](const char *text) {
+            for (auto *b : d.rule()->findChildren<QPushButton *>())
+                if (b->text() == text)
+                    return QTest::mouseClick(b, Qt::LeftButton);
+            QFAIL(text);
+        };
+        press("coast");
+        QVERIFY(d.headline().contains("19.2 cm"));
+        press("brake");
+        press("fractions");
+        QVERIFY(d.session.program()->readings[0].number == rules::NumberType::Fraction);
+        press("whole");
+        QCOMPARE(d.document.undoStack().count(), 4);
+        for (int i = 0; i < 4; ++i)
+            d.document.undoStack().undo();
+        QVERIFY(!d.document.isModified());
+    }
+};
+
+QTEST_MAIN(TestRuleStation)
+#include "test_rule_station.moc"

@@ -1,0 +1,331 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The shell: cars, stations, files, messages, palettes.
+#include "app/tour/tour.h"
+#include "core/io/storage.h"
+#include "support/desk.h"
+
+#include <QDir>
+#include <QFile>
+#include <QMenuBar>
+
+using namespace badger;
+using test::Desk;
+using workshop::GateState;
+using workshop::Station;
+
+namespace
+{
+
+QAction *action(const Desk &d, const QString &text)
+{
+    for (auto *menu : d.window->menuBar()->actions())
+        for (auto *a : menu->menu()->actions())
+            if (a->text().remove('&') == text)
+                return a;
+    qFatal("there is no command %s", qPrintable(text));
+}
+
+} // namespace
+
+class TestWindow final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void opensJudgedOnTheDemo()
+    {
+        Desk d;
+        QCOMPARE(d.session.carName(), QString("Avocet"));
+        QCOMPARE(d.headline(),
+                 QString("Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest."));
+        QVERIFY(d.window->windowTitle().startsWith("Saltmarsh Sheds"));
+        QVERIFY(!d.window->isWindowModified());
+    }
+
+    void stationsByKeyAndClick()
+    {
+        Desk d;
+        for (const auto s : workshop::stations) {
+            QTest::keyClick(d.window.get(), Qt::Key(Qt::Key_1 + int(s)), Qt::ControlModifier);
+            QCOMPARE(d.session.station(), s);
+        }
+        auto *stop = d.window->findChildren<app::WorkStop *>()[0];
+        QTest::mouseClick(stop, Qt::LeftButton);
+        QCOMPARE(d.session.station(), Station::Wire);
+    }
+
+    void titleShowsUnsavedChanges()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        QVERIFY(d.window->isWindowModified());
+        d.document.undoStack().undo();
+        QVERIFY(!d.window->isWindowModified());
+    }
+
+    void undoAndRedoByKey()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.window->setFocus();
+        QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);
+        COMPARE_NEAR(d.threshold_m(), 0.32, 0.0);
+        QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        COMPARE_NEAR(d.threshold_m(), 0.40, 1e-12);
+    }
+
+    void aNewCarFromTheStartingKit()
+    {
+        Desk d;
+        d.window->newCar();
+        QCOMPARE(d.session.carName(), QString("New car"));
+        QCOMPARE(d.session.station(), Station::Wire);
+        QCOMPARE(d.headline(), QString("New car is not wired yet."));
+        QVERIFY(d.session.current()->gate(Station::Rule).state == GateState::Blocked);
+        d.window->newCar();
+        QCOMPARE(d.session.carName(), QString("New car 2"));
+        QCOMPARE(d.session.workshop().cars.size(), size_t(3));
+        QApplication::processEvents(); // the new tags appear
+        QTest::keyClick(d.window.get(), Qt::Key_1, Qt::AltModifier);
+        QTRY_COMPARE(d.session.carName(), QString("Avocet")); // a button goes down before it acts
+        // The station is kept when the car changes.
+        QCOMPARE(d.session.station(), Station::Wire);
+        d.document.undoStack().undo();
+        d.document.undoStack().undo();
+        QCOMPARE(d.session.workshop().cars.size(), size_t(1));
+    }
+
+    void aNewCarIsCompletedByChoosing()
+    {
+        Desk d;
+        d.window->newCar();
+        d.go(Station::Rule);
+        Desk::type(d.child<QLineEdit>("threshold"), "32 cm");
+        for (auto *f : d.rule()->findChildren<app::QuantityField *>()) {
+            const auto name = f->accessibleName();
+            if (name.startsWith("Speed"))
+                Desk::type(f, "140");
+            if (name == "Pause")
+                Desk::type(f, "58 ms");
+            if (name == "Air")
+                Desk::type(f, "22 C");
+            if (name == "Reads to")
+                Desk::type(f, "120 cm");
+        }
+        auto *policy = d.child<QComboBox>("noEcho");
+        QTest::keyClick(policy, Qt::Key_Down);
+        QVERIFY(d.session.current()->budget);
+        // Nothing is measured on it, and that is said.
+        QVERIFY(test::find(d.session.current()->rule.findings, "not-measured"));
+        QVERIFY(d.headline().startsWith("New car halts at 32 cm or nearer"));
+    }
+
+    void anEmptyWorkshopSaysWhatToDo()
+    {
+        Desk d;
+        d.document.startEmpty();
+        QCOMPARE(d.headline(), QString("No car is in this workshop yet."));
+        for (const auto s : workshop::stations) {
+            d.go(s);
+            QVERIFY(!d.window->grab().isNull());
+        }
+        d.window->newCar();
+        QCOMPARE(d.session.workshop().cars.size(), size_t(1));
+    }
+
+    void removingACarAndItsUndo()
+    {
+        Desk d;
+        action(d, "Remove the car")->trigger();
+        QVERIFY(d.session.workshop().cars.empty());
+        QVERIFY(d.session.workshop().trials.empty());
+        QVERIFY(d.window->messages().choose("Undo"));
+        QCOMPARE(d.session.workshop().cars.size(), size_t(1));
+        QCOMPARE(d.session.workshop().trials.size(), size_t(3));
+    }
+
+    void aBadFileIsSaidAndNothingIsLost()
+    {
+        Desk d;
+        const auto path = d.folder.filePath("bad.json");
+        QFile f(path);
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write("{\n oops");
+        f.close();
+        d.window->openFile(path);
+        QVERIFY(d.window->messages().message().startsWith("Not opened. bad.json, line 2"));
+        QCOMPARE(d.session.carName(), QString("Avocet"));
+    }
+
+    void openingAsksAboutUnsavedWork()
+    {
+        Desk d;
+        const auto path = d.folder.filePath("other.json");
+        auto other = test::demo();
+        other.name = "Other Sheds";
+        QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(other)));
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.window->openFile(path);
+        QVERIFY(d.window->messages().message().contains("has unsaved changes"));
+        QCOMPARE(d.document.title(), QString("Saltmarsh Sheds")); // still here, still to be seen
+        QVERIFY(d.window->messages().choose("Open without saving"));
+        QCOMPARE(d.document.title(), QString("Other Sheds"));
+    }
+
+    void closingAsksAboutUnsavedWork()
+    {
+        Desk d;
+        VERIFY_OK(d.document.saveAs(d.folder.filePath("w.json")));
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.window->close();
+        QVERIFY(d.window->isVisible());
+        QVERIFY(d.window->messages().choose("Save, then close"));
+        QVERIFY(!d.window->isVisible());
+        app::Document saved;
+        VERIFY_OK(saved.open(d.folder.filePath("w.json")));
+        COMPARE_NEAR(*saved.workshop().programs[0].values[0].si, 0.40, 1e-12);
+    }
+
+    void savingOverAnotherProgramsChangeOffersWaysOut()
+    {
+        Desk d;
+        const auto path = d.folder.filePath("w.json");
+        VERIFY_OK(d.document.saveAs(path));
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        auto theirs = test::demo();
+        theirs.name = "Theirs";
+        QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(theirs)));
+        action(d, "Save")->trigger();
+        QVERIFY(d.window->messages().message().contains("another program has changed the file"));
+        QVERIFY(d.document.isModified());
+        QVERIFY(d.window->messages().choose("Open what is there now"));
+        QCOMPARE(d.document.title(), QString("Theirs"));
+    }
+
+    void aReadOnlyPlaceIsSaidInWords()
+    {
+        Desk d;
+        const auto r = d.document.saveAs("/proc/w.json");
+        QVERIFY(!r);
+        QVERIFY(!r.error().mend.empty());
+        QVERIFY(d.document.path().isEmpty());
+    }
+
+    void recentFiles()
+    {
+        Desk d;
+        const auto path = d.folder.filePath("recent.json");
+        QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(test::demo())));
+        d.window->openFile(path);
+        QCOMPARE(QSettings().value("recent").toStringList().first(), path);
+        auto *recent = action(d, "Open recent");
+        QVERIFY(recent->menu()->actions().first()->text().startsWith("recent.json"));
+        QFile::remove(path);
+        d.document.startDemo();
+        recent->menu()->actions().first()->trigger(); // gone: said, not crashed
+        QVERIFY(d.window->messages().message().contains("No such file"));
+    }
+
+    void recoveredWorkIsOffered()
+    {
+        Desk d;
+        QDir().mkpath(d.folder.filePath("recovery"));
+        auto w = test::demo();
+        w.name = "Rescued";
+        QVERIFY(io::saveFile(d.folder.filePath("recovery/a.recovery.json").toStdString(),
+                             io::writeWorkshop(w)));
+        d.window->offerRecovered();
+        QVERIFY(d.window->messages().message().contains("Rescued"));
+        QVERIFY(d.window->messages().choose("Open it"));
+        QCOMPARE(d.document.title(), QString("Rescued"));
+        QVERIFY(d.document.isModified());
+        QVERIFY(!QFile::exists(d.folder.filePath("recovery/a.recovery.json")));
+        // It is kept safe under this program's own name until it is saved.
+        QVERIFY(QDir(d.folder.filePath("recovery")).entryList({"*.recovery.json"}).size() == 1);
+    }
+
+    void theFinderFinds_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<int>("station");
+        QTest::newRow("a pin") << "ranger.ECHO" << int(Station::Wire);
+        QTest::newRow("a value") << "value halt" << int(Station::Rule);
+        QTest::newRow("a station") << "station Log" << int(Station::Log);
+        QTest::newRow("a finding") << "No echo counts" << int(Station::Rule);
+    }
+    void theFinderFinds()
+    {
+        QFETCH(QString, typed);
+        QFETCH(int, station);
+        Desk d;
+        d.go(Station(station) == Station::Floor ? Station::Rule : Station::Floor);
+        auto *finder = d.child<QLineEdit>("finder");
+        Desk::type(finder, typed);
+        QCOMPARE(int(d.session.station()), station);
+        QVERIFY(finder->text().isEmpty());
+    }
+
+    void palettesAndProjector()
+    {
+        Desk d;
+        const auto light = d.window->grab().toImage();
+        d.window->setPalette(app::Theme::Palette::Dark);
+        QApplication::processEvents();
+        const auto dark = d.window->grab().toImage();
+        QVERIFY(qGray(light.pixel(640, 720)) > 200);
+        QVERIFY(qGray(dark.pixel(640, 720)) < 80);
+        d.window->setPalette(app::Theme::Palette::Projector);
+        // The panels fold away and can be called back.
+        QVERIFY(!d.window->findChild<app::CarList *>()->isVisible());
+        d.window->setPalette(app::Theme::Palette::Light);
+        QApplication::processEvents();
+        QVERIFY(d.window->findChild<app::CarList *>()->isVisible());
+        QCOMPARE(d.headline(),
+                 QString("Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest."));
+        // Editing works on after the page was made anew.
+        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        COMPARE_NEAR(d.threshold_m(), 0.40, 1e-12);
+    }
+
+    void everyCommandHasAWayByKeyboard()
+    {
+        Desk d;
+        QStringList shortcuts;
+        for (auto *menu : d.window->menuBar()->actions()) {
+            QVERIFY2(menu->text().contains('&'), qPrintable(menu->text()));
+            for (auto *a : menu->menu()->actions())
+                for (const auto &key : a->shortcuts())
+                    shortcuts << key.toString();
+        }
+        QCOMPARE(QSet<QString>(shortcuts.begin(), shortcuts.end()).size(), shortcuts.size());
+        action(d, "Shortcuts")->trigger();
+        QVERIFY(d.window->messages().message().contains("Ctrl+S"));
+        action(d, "About Swift Badger")->trigger();
+        QVERIFY(d.window->messages().message().contains("GPL"));
+    }
+
+    void theDemoPlays()
+    {
+        Desk d;
+        const auto folder = d.folder.filePath("pictures");
+        QVERIFY(app::playDemo(*d.window, d.document, d.session, folder));
+        QCOMPARE(QDir(folder).entryList({"*.png"}).size(), qsizetype(5));
+        QVERIFY(!app::playDemo(*d.window, d.document, d.session, "/proc/none"));
+    }
+
+    void longNamesDoNotBreakThePage()
+    {
+        Desk d;
+        QVERIFY(app::change(d.document, "rename", [](workshop::Workshop &w) {
+            w.name = std::string(300, 'W');
+            w.cars[0].name = std::string(80, 'M');
+            for (auto &t : w.trials)
+                t.car = w.cars[0].name;
+        }));
+        QApplication::processEvents();
+        QCOMPARE(d.window->width(), 1280);
+        QVERIFY(d.window->findChild<app::CarList *>()->width() <= 172);
+    }
+};
+
+QTEST_MAIN(TestWindow)
+#include "test_window.moc"

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The real window on the demo workshop, driven offscreen.
+#pragma once
+
+#include "app/document/edits.h"
+#include "app/document/recovery.h"
+#include "app/floor/floor_station.h"
+#include "app/log/log_station.h"
+#include "app/rule/rule_station.h"
+#include "app/shell/main_window.h"
+#include "app/wire/wire_station.h"
+#include "support/fixture.h"
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSettings>
+#include <QSignalSpy>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QToolButton>
+
+namespace badger::test
+{
+
+class Desk
+{
+public:
+    Desk() : recovery(document, folder.filePath("recovery"))
+    {
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
+        app::Theme::loadFonts();
+        theme.apply(*qApp);
+        document.startDemo();
+        window = std::make_unique<app::MainWindow>(document, session, recovery, theme);
+        window->resize(1280, 800);
+        window->show();
+        QApplication::processEvents();
+    }
+
+    template <class T> T *child(const char *name) const
+    {
+        auto *found = window->findChild<T *>(name);
+        if (found == nullptr)
+            qFatal("the window has no %s", name);
+        return found;
+    }
+    app::RuleStation *rule() const { return station<app::RuleStation>(workshop::Station::Rule); }
+    app::WireStation *wire() const { return station<app::WireStation>(workshop::Station::Wire); }
+    app::FloorStation *floor() const
+    {
+        return station<app::FloorStation>(workshop::Station::Floor);
+    }
+    app::LogStation *log() const { return station<app::LogStation>(workshop::Station::Log); }
+    void go(workshop::Station s)
+    {
+        session.selectStation(s);
+        QApplication::processEvents();
+    }
+    QString headline() const { return child<QLabel>("headline")->text(); }
+
+    /// Types into a field as a person does: over what is there, and then Enter.
+    static void type(QLineEdit *field, const QString &text)
+    {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    double threshold_m() const { return *workshop::stopValue(*session.program())->si; }
+
+    QTemporaryDir folder;
+    app::Theme theme;
+    app::Document document;
+    app::Session session{document};
+    app::Recovery recovery;
+    std::unique_ptr<app::MainWindow> window;
+
+private:
+    template <class T> T *station(workshop::Station s) const
+    {
+        return qobject_cast<T *>(window->station(s));
+    }
+};
+
+} // namespace badger::test
