@@ -79,13 +79,17 @@ Options read(const QCoreApplication &application)
 
 int main(int argc, char **argv)
 {
-    QApplication application(argc, argv);
     QApplication::setApplicationName("swift-badger");
     QApplication::setOrganizationName("swift-badger");
-    QApplication::setApplicationDisplayName("Swift Badger");
     QApplication::setApplicationVersion(BADGER_VERSION);
+    // Help, version and mistakes in the options need no display.
+    const auto options = [&] {
+        const QCoreApplication console(argc, argv);
+        return read(console);
+    }();
+    QApplication application(argc, argv);
+    QApplication::setApplicationDisplayName("Swift Badger");
     QApplication::setStyle(QStyleFactory::create("Fusion"));
-    const auto options = read(application);
     if (!Theme::loadFonts())
         QTextStream(stderr) << "swift-badger: an embedded font could not be loaded\n";
 

@@ -4,11 +4,9 @@
 #include "app/document/edits.h"
 
 #include <QAction>
-#include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPushButton>
 #include <QScrollArea>
 #include <cmath>
 
@@ -21,60 +19,9 @@ using units::Unit;
 namespace
 {
 
-constexpr std::array<rules::NoEcho, 5> policies = {rules::NoEcho::Clear, rules::NoEcho::Blocked,
-                                                   rules::NoEcho::HoldLast, rules::NoEcho::Stop,
-                                                   rules::NoEcho::Ignore};
-
-QString policyName(rules::NoEcho policy)
-{
-    switch (policy) {
-    case rules::NoEcho::Clear:
-        return RuleStation::tr("clear");
-    case rules::NoEcho::Blocked:
-        return RuleStation::tr("blocked");
-    case rules::NoEcho::HoldLast:
-        return RuleStation::tr("the last reading");
-    case rules::NoEcho::Stop:
-        return RuleStation::tr("stop");
-    case rules::NoEcho::Ignore:
-        return RuleStation::tr("ignored");
-    case rules::NoEcho::Unset:
-        break;
-    }
-    return RuleStation::tr("choose ...");
-}
-
 QString str(const std::string &text)
 {
     return QString::fromStdString(text);
-}
-
-/// The rule pair that states a limit once: the nearer side and the farther side of one value.
-void setCompare(rules::Program &program, const std::string &value, bool inclusive)
-{
-    using rules::Compare;
-    const auto through = [&](std::vector<rules::Rule> &all) {
-        for (auto &rule : all)
-            for (auto &c : rule.when) {
-                if (c.value != value)
-                    continue;
-                const bool nearer = c.compare == Compare::Less || c.compare == Compare::LessOrEqual;
-                c.compare = nearer ? (inclusive ? Compare::LessOrEqual : Compare::Less)
-                                   : (inclusive ? Compare::Greater : Compare::GreaterOrEqual);
-            }
-    };
-    through(program.everywhere);
-    for (auto &s : program.states)
-        through(s.rules);
-}
-
-bool isInclusive(const rules::Program &program, const std::string &value)
-{
-    for (const auto &rule : program.everywhere)
-        for (const auto &c : rule.when)
-            if (c.value == value && c.compare == rules::Compare::Less)
-                return false;
-    return true;
 }
 
 } // namespace
@@ -88,11 +35,12 @@ RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(1));
     m_ruler = new DistanceRuler(theme);
+    m_choices = new RuleChoices(session, theme);
     m_export = new QAction(tr("&Write the board program ..."), this);
     m_export->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_E));
     connect(m_export, &QAction::triggered, this, &RuleStation::exportProgram);
     layout->addWidget(m_ruler);
-    layout->addWidget(makeChoices());
+    layout->addWidget(m_choices);
     layout->addWidget(makeLower(), 1);
     auto *scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -102,82 +50,7 @@ RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     auto *outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
-    connectEdits();
-}
-
-QWidget *RuleStation::makeChoices()
-{
-    auto *holder = new QWidget;
-    auto *rows = new QVBoxLayout(holder);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(2);
-    QHBoxLayout *row = nullptr;
-    const auto newRow = [&] {
-        row = new QHBoxLayout;
-        row->setSpacing(theme().space(2));
-        rows->addLayout(row);
-    };
-    const auto add = [&](const QString &name, QWidget *field, int width, QWidget *second = nullptr,
-                         int secondWidth = 0) {
-        auto *label = new QLabel(name);
-        label->setProperty("small", true);
-        label->setBuddy(field);
-        row->addWidget(label);
-        for (const auto &[w, px] : {std::pair{field, width}, {second, secondWidth}}) {
-            if (w == nullptr)
-                continue;
-            if (px > 0)
-                w->setFixedWidth(qRound(px * theme().scale()));
-            w->setAccessibleName(name);
-            row->addWidget(w);
-        }
-        row->addSpacing(theme().space(2));
-    };
-    m_compare = new Choice({QStringLiteral("≤"), QStringLiteral("<")});
-    m_threshold = new QuantityField(Dimension::Length, Unit::Centimetre);
-    m_threshold->setObjectName("threshold");
-    m_noEcho = new QComboBox;
-    m_noEcho->setObjectName("noEcho");
-    m_noEcho->addItem(policyName(rules::NoEcho::Unset));
-    for (const auto p : policies)
-        m_noEcho->addItem(policyName(p));
-    m_speed = new QuantityField(Dimension::PwmCounts, Unit::Count);
-    m_stopBy = new Choice({tr("brake"), tr("coast")});
-    m_numbers = new Choice({tr("whole"), tr("fractions")});
-    m_pause = new QuantityField(Dimension::Time, Unit::Millisecond);
-    m_air = new QuantityField(Dimension::Temperature, Unit::Celsius);
-    m_limit = new QuantityField(Dimension::Length, Unit::Centimetre);
-    m_median = new QComboBox;
-    for (const int n : {1, 3, 5, 7})
-        m_median->addItem(QString::number(n), n);
-    m_wanted = new QuantityField(Dimension::Length, Unit::Centimetre);
-    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
-        f->setHint(tr("choose"));
-
-    newRow();
-    add(tr("Stop at"), m_compare, 0, m_threshold, 78);
-    add(tr("No echo is"), m_noEcho, 122);
-    add(tr("Speed /255"), m_speed, 48);
-    add(tr("Stop by"), m_stopBy, 0);
-    row->addStretch(1);
-    newRow();
-    add(tr("Numbers"), m_numbers, 0);
-    add(tr("Pause"), m_pause, 62);
-    add(tr("Air"), m_air, 58);
-    add(tr("Reads to"), m_limit, 68);
-    add(tr("Median of"), m_median, 46);
-    row->addStretch(1);
-    newRow();
-    add(tr("Wanted gap"), m_wanted, 68);
-    m_inverse = new QLabel;
-    m_inverse->setProperty("quiet", true);
-    row->addWidget(m_inverse);
-    m_useLeast = new QPushButton;
-    m_useLeast->setProperty("link", true);
-    m_useLeast->setCursor(Qt::PointingHandCursor);
-    row->addWidget(m_useLeast);
-    row->addStretch(1);
-    return holder;
+    connectViews();
 }
 
 QWidget *RuleStation::makeLower()
@@ -227,110 +100,9 @@ QWidget *RuleStation::makeLower()
     return holder;
 }
 
-void RuleStation::edit(const QString &text, const std::function<void(rules::Program &)> &change,
-                       int drag)
+void RuleStation::connectViews()
 {
-    const auto *program = session().program();
-    if (program == nullptr)
-        return;
-    if (const auto ok = changeProgram(session().document(), text, program->name, change, drag); !ok)
-        emit session().said(str(ok.error().text()), true);
-}
-
-void RuleStation::editReading(const QString &text,
-                              const std::function<void(rules::Reading &)> &change)
-{
-    edit(text, [&](rules::Program &p) {
-        if (!p.readings.empty())
-            change(p.readings.front());
-    });
-}
-
-void RuleStation::setValue(const char *name, const QString &text, double si, int drag)
-{
-    edit(
-        text,
-        [&](rules::Program &p) {
-            for (auto &v : p.values)
-                if (v.name == name)
-                    v.si = si;
-        },
-        drag);
-}
-
-void RuleStation::connectEdits()
-{
-    const auto moveThreshold = [this](double si, int drag) {
-        if (const auto *program = session().program())
-            if (const auto *stop = workshop::stopValue(*program))
-                setValue(stop->name.c_str(), tr("Move the threshold"), si, drag);
-    };
-    connect(m_ruler, &DistanceRuler::thresholdMoved, this, moveThreshold);
-    connect(m_threshold, &QuantityField::taken, this,
-            [moveThreshold](double si) { moveThreshold(si, Edit::noDrag); });
-    connect(m_compare, &Choice::chosen, this, [this](int i) {
-        const auto *program = session().program();
-        const auto *stop = program ? workshop::stopValue(*program) : nullptr;
-        if (stop)
-            edit(tr("Change the comparison"),
-                 [name = stop->name, i](rules::Program &p) { setCompare(p, name, i == 0); });
-    });
-    connect(m_noEcho, &QComboBox::activated, this, [this](int i) {
-        editReading(tr("Choose what no echo means"), [i](rules::Reading &r) {
-            r.noEcho = i == 0 ? rules::NoEcho::Unset : policies[static_cast<size_t>(i - 1)];
-        });
-    });
-    connect(m_speed, &QuantityField::taken, this, [this](double counts) {
-        const auto *program = session().program();
-        const auto *goes = program ? workshop::goState(*program) : nullptr;
-        if (goes)
-            setValue(goes->motion.left.speed.c_str(), tr("Set the speed"), counts, Edit::noDrag);
-    });
-    connect(m_pause, &QuantityField::taken, this, [this](double s) {
-        if (const auto *program = session().program())
-            setValue(program->passWait.c_str(), tr("Set the pause"), s, Edit::noDrag);
-    });
-    connect(m_stopBy, &Choice::chosen, this, [this](int i) {
-        const auto *program = session().program();
-        const auto *stop = program ? workshop::stopState(*program) : nullptr;
-        if (stop)
-            edit(tr("Choose brake or coast"), [name = stop->name, i](rules::Program &p) {
-                for (auto &s : p.states)
-                    if (s.name == name)
-                        s.motion.wheels = i == 0 ? rules::Wheels::Brake : rules::Wheels::Coast;
-            });
-    });
-    connect(m_numbers, &Choice::chosen, this, [this](int i) {
-        editReading(tr("Choose the numbers"), [i](rules::Reading &r) {
-            r.number = i == 0 ? rules::NumberType::Whole : rules::NumberType::Fraction;
-        });
-    });
-    connect(m_air, &QuantityField::taken, this, [this](double t) {
-        editReading(tr("Set the air temperature"), [t](rules::Reading &r) { r.air_degC = t; });
-    });
-    connect(m_limit, &QuantityField::taken, this, [this](double m) {
-        editReading(tr("Set the farthest reading"), [m](rules::Reading &r) { r.limit_m = m; });
-    });
-    connect(m_median, &QComboBox::activated, this, [this](int i) {
-        const int n = m_median->itemData(i).toInt();
-        editReading(tr("Choose the median"), [n](rules::Reading &r) { r.medianOf = n; });
-    });
-    connect(m_wanted, &QuantityField::taken, this, [this](double m) {
-        const auto ok = changeCar(session().document(), tr("Set the wanted gap"),
-                                  session().carName().toStdString(),
-                                  [m](kit::Car &car) { car.wantedGap_m = m; });
-        if (!ok)
-            emit session().said(str(ok.error().text()), true);
-    });
-    connect(m_useLeast, &QPushButton::clicked, this, [this, moveThreshold] {
-        const auto *j = session().current();
-        if (j && j->budget && j->budget->leastThreshold_m)
-            moveThreshold(std::ceil(*j->budget->leastThreshold_m * 100.0 - 1e-6) / 100.0,
-                          Edit::noDrag);
-    });
-    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
-        connect(f, &QuantityField::refused, this,
-                [this](const QString &reason) { emit session().said(reason, true); });
+    connect(m_ruler, &DistanceRuler::thresholdMoved, m_choices, &RuleChoices::moveThreshold);
     connect(m_loop, &StateLoop::picked, this, [this](const QString &state) {
         m_lit = "state:" + state;
         refresh();
@@ -420,57 +192,6 @@ void RuleStation::refreshRuler()
     m_ruler->show(std::move(c));
 }
 
-void RuleStation::refreshFields()
-{
-    const auto *program = session().program();
-    const auto *car = session().car();
-    const bool usable = program && !program->readings.empty();
-    for (auto *w : std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed,
-                                                    m_stopBy, m_numbers, m_pause, m_air, m_limit,
-                                                    m_median, m_wanted, m_try, m_grid, m_loop})
-        w->setEnabled(usable);
-    m_export->setEnabled(usable);
-    m_inverse->clear();
-    m_useLeast->hide();
-    if (!usable)
-        return;
-    const auto &r = program->readings.front();
-    const auto *stop = workshop::stopValue(*program);
-    const auto *stops = workshop::stopState(*program);
-    const auto *goes = workshop::goState(*program);
-    m_threshold->setValue(stop ? stop->si : std::nullopt);
-    m_compare->setIndex(stop ? (isInclusive(*program, stop->name) ? 0 : 1) : -1);
-    int policy = 0;
-    for (size_t i = 0; i < policies.size(); ++i)
-        if (policies[i] == r.noEcho)
-            policy = static_cast<int>(i) + 1;
-    m_noEcho->setCurrentIndex(policy);
-    const auto *speed = goes ? program->value(goes->motion.left.speed) : nullptr;
-    m_speed->setValue(speed ? speed->si : std::nullopt);
-    m_stopBy->setIndex(stops ? (stops->motion.wheels == rules::Wheels::Coast ? 1 : 0) : -1);
-    m_numbers->setIndex(r.number == rules::NumberType::Whole ? 0 : 1);
-    const auto *pause = program->value(program->passWait);
-    m_pause->setValue(pause ? pause->si : std::nullopt);
-    m_air->setValue(r.air_degC);
-    m_limit->setValue(r.limit_m);
-    m_median->setCurrentIndex(m_median->findData(r.medianOf));
-    m_wanted->setValue(car->wantedGap_m);
-    const auto *j = session().current();
-    if (!j || !j->budget || !j->budget->leastThreshold_m)
-        return;
-    const auto least = *j->budget->leastThreshold_m;
-    auto words =
-        tr("needs a threshold of %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
-    if (j->budget->greatestSpeed_mps && std::isfinite(*j->budget->greatestSpeed_mps))
-        words +=
-            tr(", or %1 at most")
-                .arg(str(units::format(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
-    m_inverse->setText(words);
-    const double rounded = std::ceil(least * 100.0 - 1e-6) / 100.0;
-    m_useLeast->setText(tr("use %1").arg(str(units::formatShort(rounded, Unit::Centimetre, 2))));
-    m_useLeast->setVisible(stop && stop->si && std::abs(*stop->si - rounded) > 1e-6);
-}
-
 void RuleStation::refreshCode()
 {
     const auto *car = session().car();
@@ -489,7 +210,11 @@ void RuleStation::refresh()
 {
     const auto *program = session().program();
     m_code->applyTheme();
-    refreshFields();
+    const bool usable = program && !program->readings.empty();
+    for (auto *w : std::initializer_list<QWidget *>{m_try, m_grid, m_loop})
+        w->setEnabled(usable);
+    m_export->setEnabled(usable);
+    m_choices->refresh();
     refreshRuler();
     m_loop->show(program ? *program : rules::Program{},
                  m_lit.startsWith("state:") ? m_lit.mid(6) : QString());
@@ -556,19 +281,8 @@ Sum RuleStation::sum() const
 
 void RuleStation::reveal(const QString &target)
 {
-    if (target.startsWith("policy:"))
-        m_noEcho->setFocus();
-    else if (target.startsWith("reading:"))
-        m_limit->setFocus();
-    else if (const auto *program = session().program(); program && target.startsWith("value:")) {
-        const auto name = target.mid(6).toStdString();
-        const auto *goes = workshop::goState(*program);
-        if (name == program->passWait)
-            m_pause->setFocus();
-        else if (goes && name == goes->motion.left.speed)
-            m_speed->setFocus();
-        else
-            m_threshold->setFocus();
+    m_choices->focusOn(target);
+    if (target.startsWith("value:")) {
         m_lit = target;
         m_code->light(m_lit);
     }

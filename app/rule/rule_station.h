@@ -5,16 +5,12 @@
 #include "app/rule/code_view.h"
 #include "app/rule/distance_ruler.h"
 #include "app/rule/reading_grid.h"
+#include "app/rule/rule_choices.h"
 #include "app/rule/state_loop.h"
 #include "app/shell/station_view.h"
-#include "app/widgets/choice.h"
-#include "app/widgets/quantity_field.h"
 
-class QComboBox;
-class QHBoxLayout;
 class QLabel;
-class QPushButton;
-class QSpinBox;
+class QLineEdit;
 
 namespace badger::app
 {
@@ -33,34 +29,16 @@ public:
     void exportTo(const QString &folder);
 
 private:
-    QWidget *makeChoices();
     QWidget *makeLower();
-    void connectEdits();
+    void connectViews();
     void refreshRuler();
-    void refreshFields();
     void refreshCode();
     void tryReading(std::optional<double> number);
     void showTried();
-    void setValue(const char *name, const QString &text, double si, int drag);
-    void edit(const QString &text, const std::function<void(rules::Program &)> &change,
-              int drag = -1);
-    void editReading(const QString &text, const std::function<void(rules::Reading &)> &change);
     void exportProgram();
 
     DistanceRuler *m_ruler;
-    Choice *m_compare;
-    QuantityField *m_threshold;
-    QComboBox *m_noEcho;
-    QuantityField *m_speed;
-    Choice *m_stopBy;
-    Choice *m_numbers;
-    QuantityField *m_pause;
-    QuantityField *m_air;
-    QuantityField *m_limit;
-    QComboBox *m_median;
-    QuantityField *m_wanted;
-    QLabel *m_inverse;
-    QPushButton *m_useLeast;
+    RuleChoices *m_choices;
     StateLoop *m_loop;
     QLineEdit *m_try;
     QLabel *m_tried;

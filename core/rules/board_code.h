@@ -36,7 +36,4 @@ struct BoardCode {
 Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
                             const parts::Catalogue &catalogue, const std::string &workshop);
 
-/// A name as a C++ identifier in capitals or small letters: "Stands still" to "STANDS_STILL".
-std::string identifier(const std::string &name, bool capitals);
-
 } // namespace badger::rules

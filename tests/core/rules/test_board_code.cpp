@@ -2,6 +2,7 @@
 // Picture, text and code come from one rule set: the written program is compiled, for the real
 // chip and for this machine, and does at every echo what the interpreter does.
 #include "core/rules/board_code.h"
+#include "core/rules/board_names.h"
 #include "core/rules/interpreter.h"
 #include "core/wiring/drive_map.h"
 #include "support/fixture.h"

@@ -1,0 +1,337 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/rule_choices.h"
+
+#include "app/document/edits.h"
+#include "core/workshop/budget.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <cmath>
+
+namespace badger::app
+{
+
+using units::Dimension;
+using units::Unit;
+
+namespace
+{
+
+constexpr std::array<rules::NoEcho, 5> policies = {rules::NoEcho::Clear, rules::NoEcho::Blocked,
+                                                   rules::NoEcho::HoldLast, rules::NoEcho::Stop,
+                                                   rules::NoEcho::Ignore};
+
+QString policyName(rules::NoEcho policy)
+{
+    switch (policy) {
+    case rules::NoEcho::Clear:
+        return RuleChoices::tr("clear");
+    case rules::NoEcho::Blocked:
+        return RuleChoices::tr("blocked");
+    case rules::NoEcho::HoldLast:
+        return RuleChoices::tr("the last reading");
+    case rules::NoEcho::Stop:
+        return RuleChoices::tr("stop");
+    case rules::NoEcho::Ignore:
+        return RuleChoices::tr("ignored");
+    case rules::NoEcho::Unset:
+        break;
+    }
+    return RuleChoices::tr("choose ...");
+}
+
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
+
+/// The rule pair that states a limit once: the nearer side and the farther side of one value.
+void setCompare(rules::Program &program, const std::string &value, bool inclusive)
+{
+    using rules::Compare;
+    const auto through = [&](std::vector<rules::Rule> &all) {
+        for (auto &rule : all)
+            for (auto &c : rule.when) {
+                if (c.value != value)
+                    continue;
+                const bool nearer = c.compare == Compare::Less || c.compare == Compare::LessOrEqual;
+                c.compare = nearer ? (inclusive ? Compare::LessOrEqual : Compare::Less)
+                                   : (inclusive ? Compare::Greater : Compare::GreaterOrEqual);
+            }
+    };
+    through(program.everywhere);
+    for (auto &s : program.states)
+        through(s.rules);
+}
+
+} // namespace
+
+bool isInclusive(const rules::Program &program, const std::string &value)
+{
+    for (const auto &rule : program.everywhere)
+        for (const auto &c : rule.when)
+            if (c.value == value && c.compare == rules::Compare::Less)
+                return false;
+    return true;
+}
+
+RuleChoices::RuleChoices(Session &session, const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_session(session), m_theme(theme)
+{
+    makeRows();
+    connectEdits();
+}
+
+void RuleChoices::makeRows()
+{
+    auto *rows = new QVBoxLayout(this);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(2);
+    QHBoxLayout *row = nullptr;
+    const auto newRow = [&] {
+        row = new QHBoxLayout;
+        row->setSpacing(m_theme.space(2));
+        rows->addLayout(row);
+    };
+    const auto add = [&](const QString &name, QWidget *field, int width, QWidget *second = nullptr,
+                         int secondWidth = 0) {
+        auto *label = new QLabel(name);
+        label->setProperty("small", true);
+        label->setBuddy(field);
+        row->addWidget(label);
+        for (const auto &[w, px] : {std::pair{field, width}, {second, secondWidth}}) {
+            if (w == nullptr)
+                continue;
+            if (px > 0)
+                w->setFixedWidth(qRound(px * m_theme.scale()));
+            w->setAccessibleName(name);
+            row->addWidget(w);
+        }
+        row->addSpacing(m_theme.space(2));
+    };
+    m_compare = new Choice({QStringLiteral("≤"), QStringLiteral("<")});
+    m_threshold = new QuantityField(Dimension::Length, Unit::Centimetre);
+    m_threshold->setObjectName("threshold");
+    m_noEcho = new QComboBox;
+    m_noEcho->setObjectName("noEcho");
+    m_noEcho->addItem(policyName(rules::NoEcho::Unset));
+    for (const auto p : policies)
+        m_noEcho->addItem(policyName(p));
+    m_speed = new QuantityField(Dimension::PwmCounts, Unit::Count);
+    m_stopBy = new Choice({tr("brake"), tr("coast")});
+    m_numbers = new Choice({tr("whole"), tr("fractions")});
+    m_pause = new QuantityField(Dimension::Time, Unit::Millisecond);
+    m_air = new QuantityField(Dimension::Temperature, Unit::Celsius);
+    m_limit = new QuantityField(Dimension::Length, Unit::Centimetre);
+    m_median = new QComboBox;
+    for (const int n : {1, 3, 5, 7})
+        m_median->addItem(QString::number(n), n);
+    m_wanted = new QuantityField(Dimension::Length, Unit::Centimetre);
+    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
+        f->setHint(tr("choose"));
+
+    newRow();
+    add(tr("Stop at"), m_compare, 0, m_threshold, 78);
+    add(tr("No echo is"), m_noEcho, 122);
+    add(tr("Speed /255"), m_speed, 48);
+    add(tr("Stop by"), m_stopBy, 0);
+    row->addStretch(1);
+    newRow();
+    add(tr("Numbers"), m_numbers, 0);
+    add(tr("Pause"), m_pause, 62);
+    add(tr("Air"), m_air, 58);
+    add(tr("Reads to"), m_limit, 68);
+    add(tr("Median of"), m_median, 46);
+    row->addStretch(1);
+    newRow();
+    add(tr("Wanted gap"), m_wanted, 68);
+    m_inverse = new QLabel;
+    m_inverse->setProperty("quiet", true);
+    row->addWidget(m_inverse);
+    m_useLeast = new QPushButton;
+    m_useLeast->setProperty("link", true);
+    m_useLeast->setCursor(Qt::PointingHandCursor);
+    row->addWidget(m_useLeast);
+    row->addStretch(1);
+}
+
+void RuleChoices::edit(const QString &text, const std::function<void(rules::Program &)> &change,
+                       int drag)
+{
+    const auto *program = m_session.program();
+    if (program == nullptr)
+        return;
+    if (const auto ok = changeProgram(m_session.document(), text, program->name, change, drag); !ok)
+        emit m_session.said(str(ok.error().text()), true);
+}
+
+void RuleChoices::editReading(const QString &text,
+                              const std::function<void(rules::Reading &)> &change)
+{
+    edit(text, [&](rules::Program &p) {
+        if (!p.readings.empty())
+            change(p.readings.front());
+    });
+}
+
+void RuleChoices::setValue(const std::string &name, const QString &text, double si, int drag)
+{
+    edit(
+        text,
+        [&](rules::Program &p) {
+            for (auto &v : p.values)
+                if (v.name == name)
+                    v.si = si;
+        },
+        drag);
+}
+
+void RuleChoices::moveThreshold(double threshold_m, int drag)
+{
+    const auto *program = m_session.program();
+    const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+    if (stop)
+        setValue(stop->name, tr("Move the threshold"), threshold_m, drag);
+}
+
+void RuleChoices::connectEdits()
+{
+    connect(m_threshold, &QuantityField::taken, this,
+            [this](double si) { moveThreshold(si, Edit::noDrag); });
+    connect(m_compare, &Choice::chosen, this, [this](int i) {
+        const auto *program = m_session.program();
+        const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+        if (stop)
+            edit(tr("Change the comparison"),
+                 [name = stop->name, i](rules::Program &p) { setCompare(p, name, i == 0); });
+    });
+    connect(m_noEcho, &QComboBox::activated, this, [this](int i) {
+        editReading(tr("Choose what no echo means"), [i](rules::Reading &r) {
+            r.noEcho = i == 0 ? rules::NoEcho::Unset : policies[static_cast<size_t>(i - 1)];
+        });
+    });
+    connect(m_speed, &QuantityField::taken, this, [this](double counts) {
+        const auto *program = m_session.program();
+        const auto *goes = program ? workshop::goState(*program) : nullptr;
+        if (goes)
+            setValue(goes->motion.left.speed, tr("Set the speed"), counts, Edit::noDrag);
+    });
+    connect(m_pause, &QuantityField::taken, this, [this](double s) {
+        if (const auto *program = m_session.program())
+            setValue(program->passWait, tr("Set the pause"), s, Edit::noDrag);
+    });
+    connect(m_stopBy, &Choice::chosen, this, [this](int i) {
+        const auto *program = m_session.program();
+        const auto *stop = program ? workshop::stopState(*program) : nullptr;
+        if (stop)
+            edit(tr("Choose brake or coast"), [name = stop->name, i](rules::Program &p) {
+                for (auto &s : p.states)
+                    if (s.name == name)
+                        s.motion.wheels = i == 0 ? rules::Wheels::Brake : rules::Wheels::Coast;
+            });
+    });
+    connect(m_numbers, &Choice::chosen, this, [this](int i) {
+        editReading(tr("Choose the numbers"), [i](rules::Reading &r) {
+            r.number = i == 0 ? rules::NumberType::Whole : rules::NumberType::Fraction;
+        });
+    });
+    connect(m_air, &QuantityField::taken, this, [this](double t) {
+        editReading(tr("Set the air temperature"), [t](rules::Reading &r) { r.air_degC = t; });
+    });
+    connect(m_limit, &QuantityField::taken, this, [this](double m) {
+        editReading(tr("Set the farthest reading"), [m](rules::Reading &r) { r.limit_m = m; });
+    });
+    connect(m_median, &QComboBox::activated, this, [this](int i) {
+        const int n = m_median->itemData(i).toInt();
+        editReading(tr("Choose the median"), [n](rules::Reading &r) { r.medianOf = n; });
+    });
+    connect(m_wanted, &QuantityField::taken, this, [this](double m) {
+        const auto ok = changeCar(m_session.document(), tr("Set the wanted gap"),
+                                  m_session.carName().toStdString(),
+                                  [m](kit::Car &car) { car.wantedGap_m = m; });
+        if (!ok)
+            emit m_session.said(str(ok.error().text()), true);
+    });
+    connect(m_useLeast, &QPushButton::clicked, this, [this] {
+        const auto *j = m_session.current();
+        if (j && j->budget && j->budget->leastThreshold_m)
+            moveThreshold(std::ceil(*j->budget->leastThreshold_m * 100.0 - 1e-6) / 100.0,
+                          Edit::noDrag);
+    });
+    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
+        connect(f, &QuantityField::refused, this,
+                [this](const QString &reason) { emit m_session.said(reason, true); });
+}
+
+void RuleChoices::refresh()
+{
+    const auto *program = m_session.program();
+    const auto *car = m_session.car();
+    const bool usable = program && !program->readings.empty();
+    for (auto *w :
+         std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed, m_stopBy,
+                                          m_numbers, m_pause, m_air, m_limit, m_median, m_wanted})
+        w->setEnabled(usable);
+    m_inverse->clear();
+    m_useLeast->hide();
+    if (!usable)
+        return;
+    const auto &r = program->readings.front();
+    const auto *stop = workshop::stopValue(*program);
+    const auto *stops = workshop::stopState(*program);
+    const auto *goes = workshop::goState(*program);
+    m_threshold->setValue(stop ? stop->si : std::nullopt);
+    m_compare->setIndex(stop ? (isInclusive(*program, stop->name) ? 0 : 1) : -1);
+    int policy = 0;
+    for (size_t i = 0; i < policies.size(); ++i)
+        if (policies[i] == r.noEcho)
+            policy = static_cast<int>(i) + 1;
+    m_noEcho->setCurrentIndex(policy);
+    const auto *speed = goes ? program->value(goes->motion.left.speed) : nullptr;
+    m_speed->setValue(speed ? speed->si : std::nullopt);
+    m_stopBy->setIndex(stops ? (stops->motion.wheels == rules::Wheels::Coast ? 1 : 0) : -1);
+    m_numbers->setIndex(r.number == rules::NumberType::Whole ? 0 : 1);
+    const auto *pause = program->value(program->passWait);
+    m_pause->setValue(pause ? pause->si : std::nullopt);
+    m_air->setValue(r.air_degC);
+    m_limit->setValue(r.limit_m);
+    m_median->setCurrentIndex(m_median->findData(r.medianOf));
+    m_wanted->setValue(car->wantedGap_m);
+    const auto *j = m_session.current();
+    if (!j || !j->budget || !j->budget->leastThreshold_m)
+        return;
+    const auto least = *j->budget->leastThreshold_m;
+    auto words =
+        tr("needs a threshold of %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
+    if (j->budget->greatestSpeed_mps && std::isfinite(*j->budget->greatestSpeed_mps))
+        words +=
+            tr(", or %1 at most")
+                .arg(str(units::format(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
+    m_inverse->setText(words);
+    const double rounded = std::ceil(least * 100.0 - 1e-6) / 100.0;
+    m_useLeast->setText(tr("use %1").arg(str(units::formatShort(rounded, Unit::Centimetre, 2))));
+    m_useLeast->setVisible(stop && stop->si && std::abs(*stop->si - rounded) > 1e-6);
+}
+
+void RuleChoices::focusOn(const QString &target)
+{
+    if (target.startsWith("policy:"))
+        return m_noEcho->setFocus();
+    if (target.startsWith("reading:"))
+        return m_limit->setFocus();
+    const auto *program = m_session.program();
+    if (program == nullptr || !target.startsWith("value:"))
+        return;
+    const auto name = target.mid(6).toStdString();
+    const auto *goes = workshop::goState(*program);
+    if (name == program->passWait)
+        m_pause->setFocus();
+    else if (goes && name == goes->motion.left.speed)
+        m_speed->setFocus();
+    else
+        m_threshold->setFocus();
+}
+
+} // namespace badger::app

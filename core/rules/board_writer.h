@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How is a program written out, once everything it needs has been found?
+#pragma once
+
+#include "core/rules/board_code.h"
+#include "core/wiring/drive_map.h"
+
+#include <map>
+
+namespace badger::rules
+{
+
+struct WheelText {
+    wiring::WheelDrive drive;
+    wiring::WheelPins pins;
+};
+
+/// Everything looked up before a line is written.
+struct BoardSource {
+    const Program &program;
+    const kit::Car &car;
+    std::string workshop;
+    WheelText left;
+    WheelText right;
+    wiring::Levels brake;
+    wiring::Levels coast;
+    std::map<std::string, std::pair<std::string, std::string>> pingPins; ///< by reading
+};
+
+/// The text. The program is complete; pins and levels are those of the source.
+BoardCode writeBoardCode(const BoardSource &source);
+
+} // namespace badger::rules
