@@ -8,6 +8,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QElapsedTimer>
 #include <QStandardPaths>
 #include <QStyleFactory>
 #include <QTextStream>
@@ -27,6 +28,7 @@ struct Options {
     QSize size{1280, 800};
     Theme::Palette palette = Theme::Palette::Light;
     bool empty = false;
+    bool firstPaint = false;
 };
 
 Options read(const QCoreApplication &application)
@@ -50,7 +52,10 @@ Options read(const QCoreApplication &application)
     const QCommandLineOption size("size", "Size of the window, as 1280x800.", "size", "1280x800");
     const QCommandLineOption palette("palette", "light, dark or projector.", "name", "light");
     const QCommandLineOption empty("empty", "Begin with an empty workshop.");
-    parser.addOptions({play, pictures, suffix, car, size, palette, empty});
+    const QCommandLineOption firstPaint("first-paint",
+                                        "End after the first paint, and say how long it "
+                                        "took.");
+    parser.addOptions({firstPaint, play, pictures, suffix, car, size, palette, empty});
     parser.process(application);
     Options o;
     o.file = parser.positionalArguments().value(0);
@@ -58,6 +63,7 @@ Options read(const QCoreApplication &application)
     o.pictures = parser.value(pictures);
     o.suffix = parser.value(suffix);
     o.car = parser.value(car);
+    o.firstPaint = parser.isSet(firstPaint);
     o.empty = parser.isSet(empty);
     const auto sides = parser.value(size).split('x');
     const int width = sides.value(0).toInt();
@@ -75,10 +81,32 @@ Options read(const QCoreApplication &application)
     return o;
 }
 
+/// Says how long the first paint took, and ends the program.
+class FirstPaint final : public QObject
+{
+public:
+    explicit FirstPaint(const QElapsedTimer &since) : m_since(since) {}
+    bool eventFilter(QObject *, QEvent *event) override
+    {
+        if (event->type() != QEvent::Paint)
+            return false;
+        QTimer::singleShot(0, [elapsed = m_since.elapsed()] {
+            QTextStream(stdout) << "first paint after " << elapsed << " ms\n";
+            QApplication::quit();
+        });
+        return false;
+    }
+
+private:
+    const QElapsedTimer &m_since;
+};
+
 } // namespace
 
 int main(int argc, char **argv)
 {
+    QElapsedTimer sinceStart;
+    sinceStart.start();
     QApplication::setApplicationName("swift-badger");
     QApplication::setOrganizationName("swift-badger");
     QApplication::setApplicationVersion(BADGER_VERSION);
@@ -105,6 +133,9 @@ int main(int argc, char **argv)
     window.resize(options.size);
     if (options.palette != Theme::Palette::Light)
         window.setPalette(options.palette);
+    FirstPaint firstPaint(sinceStart);
+    if (options.firstPaint)
+        window.installEventFilter(&firstPaint);
     window.show();
 
     const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();

@@ -38,8 +38,13 @@ Result<void> change(Document &document, const QString &text,
     edit(after);
     if (after == document.workshop())
         return {};
-    if (auto ok = io::verify(after); !ok)
-        return ok;
+    // What is taken can also be saved and opened again: the reader itself is asked.
+    if (const auto again = io::readWorkshop(io::writeWorkshop(after)); !again) {
+        auto error = again.error();
+        if (error.where.starts_with('/'))
+            error.where.clear(); // a place in a file says nothing to somebody at a field
+        return tl::unexpected(error);
+    }
     document.undoStack().push(new Edit(document, text, std::move(after), drag));
     return {};
 }

@@ -176,7 +176,7 @@ void FloorStation::setTime(std::uint64_t time_us)
         const auto &p = m_trial.pings[static_cast<size_t>(ping)];
         words += tr(" · reading %1 · %2").arg(ping + 1).arg(str(p.decision.why));
     }
-    m_now->setText(words);
+    m_now->setText(m_now->fontMetrics().elidedText(words, Qt::ElideRight, m_now->width()));
     m_now->setToolTip(words);
 }
 

@@ -67,7 +67,7 @@ QWidget *RuleStation::makeLower()
     tryLabel->setProperty("heading", true);
     m_try = new QLineEdit;
     m_try->setObjectName("tryReading");
-    m_try->setPlaceholderText(tr("29.4 cm, none"));
+    m_try->setPlaceholderText(tr("29.4 cm"));
     m_try->setFixedWidth(qRound(104 * theme().scale()));
     tryLabel->setBuddy(m_try);
     m_tried = new QLabel;

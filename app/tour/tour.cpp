@@ -17,6 +17,8 @@ namespace
 
 bool picture(QWidget &window, const QString &folder, const QString &name)
 {
+    if (auto *focus = QApplication::focusWidget())
+        focus->clearFocus();
     // Twice: the first turn lets layouts settle that follow from the new content.
     for (int i = 0; i < 2; ++i)
         QApplication::processEvents();

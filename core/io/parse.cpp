@@ -2,7 +2,10 @@
 #include "core/io/parse.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cstring>
+#include <memory>
+#include <mutex>
 #include <set>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
@@ -157,17 +160,48 @@ std::vector<std::string> stepsOf(const std::vector<std::string> &context)
     return steps;
 }
 
+/// The unit that the key of a number carries, with a space before it.
+std::string unitOf(const std::vector<std::string> &steps)
+{
+    static const std::vector<std::pair<std::string, std::string>> units = {
+        {"_m_s", " m/s"}, {"_m", " m"},     {"_s", " s"},    {"_V", " V"},
+        {"_A", " A"},     {"_rad", " rad"}, {"_degC", " °C"}};
+    for (const auto &[ending, unit] : units)
+        if (!steps.empty() && steps.back().ends_with(ending))
+            return unit;
+    return {};
+}
+
+/// A schema ready for use. Building one costs more than using it, and every edit is checked.
+struct Compiled {
+    nlohmann::json json;
+    valijson::Schema schema;
+};
+
+const Compiled &compiled(std::string_view text)
+{
+    static std::map<std::string, std::unique_ptr<Compiled>, std::less<>> known; // constant texts
+    static std::mutex guard;
+    const std::lock_guard lock(guard);
+    auto it = known.find(text);
+    if (it == known.end()) {
+        auto fresh = std::make_unique<Compiled>();
+        fresh->json = nlohmann::json::parse(text);
+        valijson::SchemaParser parser;
+        const valijson::adapters::NlohmannJsonAdapter adapter(fresh->json);
+        parser.populateSchema(adapter, fresh->schema);
+        it = known.emplace(std::string(text), std::move(fresh)).first;
+    }
+    return *it->second;
+}
+
 } // namespace
 
 Result<void> fitsSchema(const Json &value, std::string_view schemaText)
 {
     // The adapter is written for the library's unordered type.
     const auto plain = nlohmann::json::parse(value.dump());
-    const auto schemaJson = nlohmann::json::parse(schemaText);
-    valijson::Schema schema;
-    valijson::SchemaParser parser;
-    const valijson::adapters::NlohmannJsonAdapter schemaAdapter(schemaJson);
-    parser.populateSchema(schemaAdapter, schema);
+    const auto &[schemaJson, schema] = compiled(schemaText);
     valijson::Validator validator(valijson::Validator::kStrongTypes);
     valijson::ValidationResults results;
     const valijson::adapters::NlohmannJsonAdapter target(plain);
@@ -193,9 +227,13 @@ Result<void> fitsSchema(const Json &value, std::string_view schemaText)
                     "add it");
     }
     const auto *part = schemaAt(schemaJson, steps);
+    const auto found = shortened(value, pointer);
+    const bool isNumber = !found.empty() && (found[0] == '-' || std::isdigit(found[0]));
+    const bool wantsNumber = part && part->contains("maximum");
     return fail(Error::Kind::Malformed, place,
-                fmt::format("{} does not fit", shortened(value, pointer)),
-                part ? "it should be " + wanted(*part) : deepestError->description);
+                fmt::format("{}{} does not fit", found, isNumber ? unitOf(steps) : ""),
+                part ? "it should be " + wanted(*part) + (wantsNumber ? unitOf(steps) : "")
+                     : deepestError->description);
 }
 
 } // namespace badger::io

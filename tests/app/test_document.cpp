@@ -196,6 +196,44 @@ private slots:
         QCOMPARE(d.undoStack().count(), 0);
     }
 
+    void whatIsTakenCanBeOpenedAgain_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("air") << 0 << "99 °C does not fit; it should be a number from -40 to 60 °C";
+        QTest::newRow("limit") << 1 << "20 m does not fit; it should be a number from 0.05 to 10 m";
+        QTest::newRow("speed") << 2
+                               << "300 does not fit; it should be a whole number from 0 to 255";
+        QTest::newRow("half a count") << 3 << "it should be a whole number";
+        QTest::newRow("long name") << 4 << "it should be a text of at most 80 signs";
+        QTest::newRow("nameless") << 5 << "does not fit";
+    }
+    void whatIsTakenCanBeOpenedAgain()
+    {
+        QFETCH(int, kind);
+        QFETCH(QString, says);
+        Document d;
+        d.startDemo();
+        const auto r = app::change(d, "edit", [&](workshop::Workshop &w) {
+            auto &p = w.programs.front();
+            if (kind == 0)
+                p.readings.front().air_degC = 99.0;
+            if (kind == 1)
+                p.readings.front().limit_m = 20.0;
+            if (kind == 2)
+                p.values[1].si = 300.0;
+            if (kind == 3)
+                p.values[1].si = 140.5;
+            if (kind == 4)
+                w.cars.front().team = w.cars.front().name = std::string(81, 'x');
+            if (kind == 5)
+                w.cars.front().name.clear();
+        });
+        QVERIFY(!r);
+        QVERIFY2(QString::fromStdString(r.error().text()).contains(says), r.error().text().c_str());
+        QVERIFY(!d.isModified());
+    }
+
     void theVersionGrowsOnceAfterWriting()
     {
         Document d;

@@ -26,7 +26,7 @@ const std::vector<Bad> &bads()
     static const std::vector<Bad> all = {
         {"wrong type", "/cars/0/geometry/track_m", "\"wide\" does not fit",
          [](Json &j) { j["cars"][0]["geometry"]["track_m"] = "wide"; }},
-        {"out of range", "/cars/0/geometry/track_m", "2000 does not fit",
+        {"out of range", "/cars/0/geometry/track_m", "2000 m does not fit",
          [](Json &j) { j["cars"][0]["geometry"]["track_m"] = 2000; }},
         {"negative cells", "/cars/0/parts/7/cells_in_series", "-6 does not fit",
          [](Json &j) { j["cars"][0]["parts"][7]["cells_in_series"] = -6; }},
