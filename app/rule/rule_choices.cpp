@@ -128,9 +128,18 @@ void RuleChoices::makeRows()
     m_median = new QComboBox;
     for (const int n : {1, 3, 5, 7})
         m_median->addItem(QString::number(n), n);
+    m_prints = new QComboBox;
+    m_prints->setObjectName("prints");
+    m_prints->setToolTip(tr("One line a pass, at this baud rate"));
+    m_prints->addItem(tr("off"), 0);
+    for (const int baud : {1200, 9600, 38400, 115200})
+        m_prints->addItem(QString::number(baud), baud);
+    m_setBack = new QuantityField(Dimension::Length, Unit::Centimetre);
+    m_setBack->setObjectName("setBack");
+    m_setBack->setToolTip(tr("How far the ranger sits behind the car's foremost point"));
     m_wanted = new QuantityField(Dimension::Length, Unit::Centimetre);
     for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
-        f->setHint(tr("choose"));
+        f->setHint(QStringLiteral("?"));
 
     newRow();
     add(tr("Stop at"), m_compare, 0, m_threshold, 78);
@@ -146,7 +155,9 @@ void RuleChoices::makeRows()
     add(tr("Median of"), m_median, 46);
     row->addStretch(1);
     newRow();
-    add(tr("Wanted gap"), m_wanted, 68);
+    add(tr("Prints"), m_prints, 72);
+    add(tr("Set-back"), m_setBack, 60);
+    add(tr("Wanted gap"), m_wanted, 66);
     m_inverse = new QLabel;
     m_inverse->setProperty("quiet", true);
     row->addWidget(m_inverse);
@@ -157,14 +168,24 @@ void RuleChoices::makeRows()
     row->addStretch(1);
 }
 
+void RuleChoices::settle(const Result<void> &outcome)
+{
+    if (outcome)
+        return;
+    emit m_session.said(str(outcome.error().text()), true);
+    refresh(); // the fields show what is, not what was refused
+}
+
 void RuleChoices::edit(const QString &text, const std::function<void(rules::Program &)> &change,
                        int drag)
 {
-    const auto *program = m_session.program();
-    if (program == nullptr)
-        return;
-    if (const auto ok = changeProgram(m_session.document(), text, program->name, change, drag); !ok)
-        emit m_session.said(str(ok.error().text()), true);
+    if (const auto *program = m_session.program())
+        settle(changeProgram(m_session.document(), text, program->name, change, drag));
+}
+
+void RuleChoices::editCar(const QString &text, const std::function<void(kit::Car &)> &change)
+{
+    settle(changeCar(m_session.document(), text, m_session.carName().toStdString(), change));
 }
 
 void RuleChoices::editReading(const QString &text,
@@ -247,12 +268,26 @@ void RuleChoices::connectEdits()
         const int n = m_median->itemData(i).toInt();
         editReading(tr("Choose the median"), [n](rules::Reading &r) { r.medianOf = n; });
     });
+    connect(m_prints, &QComboBox::activated, this, [this](int i) {
+        const int baud = m_prints->itemData(i).toInt();
+        edit(tr("Choose the prints"), [baud](rules::Program &p) {
+            p.prints.on = baud > 0;
+            if (baud > 0)
+                p.prints.baud = baud;
+        });
+    });
+    connect(m_setBack, &QuantityField::taken, this, [this](double m) {
+        const auto *program = m_session.program();
+        if (program == nullptr || program->readings.empty())
+            return;
+        editCar(tr("Move the ranger"), [m, id = program->readings.front().instance](kit::Car &car) {
+            for (auto &i : car.parts)
+                if (i.id == id && i.mount)
+                    i.mount->setBack_m = m;
+        });
+    });
     connect(m_wanted, &QuantityField::taken, this, [this](double m) {
-        const auto ok = changeCar(m_session.document(), tr("Set the wanted gap"),
-                                  m_session.carName().toStdString(),
-                                  [m](kit::Car &car) { car.wantedGap_m = m; });
-        if (!ok)
-            emit m_session.said(str(ok.error().text()), true);
+        editCar(tr("Set the wanted gap"), [m](kit::Car &car) { car.wantedGap_m = m; });
     });
     connect(m_useLeast, &QPushButton::clicked, this, [this] {
         const auto *j = m_session.current();
@@ -260,7 +295,7 @@ void RuleChoices::connectEdits()
             moveThreshold(std::ceil(*j->budget->leastThreshold_m * 100.0 - 1e-6) / 100.0,
                           Edit::noDrag);
     });
-    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
+    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_setBack, m_wanted})
         connect(f, &QuantityField::refused, this,
                 [this](const QString &reason) { emit m_session.said(reason, true); });
 }
@@ -270,9 +305,9 @@ void RuleChoices::refresh()
     const auto *program = m_session.program();
     const auto *car = m_session.car();
     const bool usable = program && !program->readings.empty();
-    for (auto *w :
-         std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed, m_stopBy,
-                                          m_numbers, m_pause, m_air, m_limit, m_median, m_wanted})
+    for (auto *w : std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed,
+                                                    m_stopBy, m_numbers, m_pause, m_air, m_limit,
+                                                    m_median, m_prints, m_setBack, m_wanted})
         w->setEnabled(usable);
     m_inverse->clear();
     m_useLeast->hide();
@@ -298,13 +333,16 @@ void RuleChoices::refresh()
     m_air->setValue(r.air_degC);
     m_limit->setValue(r.limit_m);
     m_median->setCurrentIndex(m_median->findData(r.medianOf));
+    m_prints->setCurrentIndex(m_prints->findData(program->prints.on ? program->prints.baud : 0));
+    const auto *ranger = car->instance(r.instance);
+    m_setBack->setValue(ranger && ranger->mount ? std::optional(ranger->mount->setBack_m)
+                                                : std::nullopt);
     m_wanted->setValue(car->wantedGap_m);
     const auto *j = m_session.current();
     if (!j || !j->budget || !j->budget->leastThreshold_m)
         return;
     const auto least = *j->budget->leastThreshold_m;
-    auto words =
-        tr("needs a threshold of %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
+    auto words = tr("needs %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
     if (j->budget->greatestSpeed_mps && std::isfinite(*j->budget->greatestSpeed_mps))
         words +=
             tr(", or %1 at most")

@@ -33,6 +33,8 @@ private:
     void setValue(const std::string &name, const QString &text, double si, int drag);
     void edit(const QString &text, const std::function<void(rules::Program &)> &change,
               int drag = -1);
+    void editCar(const QString &text, const std::function<void(kit::Car &)> &change);
+    void settle(const Result<void> &outcome);
     void editReading(const QString &text, const std::function<void(rules::Reading &)> &change);
 
     Session &m_session;
@@ -47,6 +49,8 @@ private:
     QuantityField *m_air;
     QuantityField *m_limit;
     QComboBox *m_median;
+    QComboBox *m_prints;
+    QuantityField *m_setBack;
     QuantityField *m_wanted;
     QLabel *m_inverse;
     QPushButton *m_useLeast;

@@ -46,6 +46,7 @@ public slots:
 
 protected:
     void closeEvent(QCloseEvent *event) override;
+    void changeEvent(QEvent *event) override;
 
 private:
     void build();
@@ -58,6 +59,7 @@ private:
     void refreshRecent();
     void applyTheme();
     void rebuild();
+    void noticeOtherProgram();
 
     void newWorkshop();
     void openDialog();
@@ -92,6 +94,7 @@ private:
     std::array<StationView *, 4> m_stations{};
     std::array<QAction *, 3> m_paletteActions{};
     bool m_closing = false;
+    bool m_noticed = false; ///< that another program changed the file: said once
 };
 
 } // namespace badger::app

@@ -171,4 +171,29 @@ void MainWindow::closeEvent(QCloseEvent *event)
     });
 }
 
+void MainWindow::changeEvent(QEvent *event)
+{
+    QMainWindow::changeEvent(event);
+    if (event->type() == QEvent::ActivationChange && isActiveWindow())
+        noticeOtherProgram();
+}
+
+void MainWindow::noticeOtherProgram()
+{
+    if (!m_document.changedOnDisk()) {
+        m_noticed = false;
+        return;
+    }
+    if (m_noticed)
+        return;
+    m_noticed = true;
+    const auto path = m_document.path();
+    m_messages->say(tr("Another program has changed %1. Your work is still here.")
+                        .arg(QFileInfo(path).fileName()),
+                    true, {{tr("Open what is there now"), [this, path] {
+                                if (const auto ok = m_document.open(path); !ok)
+                                    m_messages->say(str(ok.error().text()), true);
+                            }}});
+}
+
 } // namespace badger::app

@@ -46,7 +46,7 @@ void MessageBar::say(const QString &message, bool isError, std::vector<Choice> c
         connect(button, &QPushButton::clicked, this, [this, text = choice.text] { choose(text); });
         m_buttons->addWidget(button);
     }
-    auto *close = new QPushButton(tr("Close"));
+    auto *close = new QPushButton(m_choices.empty() ? tr("Dismiss") : tr("Stay here"));
     close->setProperty("link", true);
     connect(close, &QPushButton::clicked, this, &MessageBar::close);
     m_buttons->addWidget(close);

@@ -122,7 +122,7 @@ void WhyBar::fillDerivation()
             label->setTextFormat(Qt::PlainText);
             label->setWordWrap(column == 3);
             if (column == 1 || column == 2)
-                label->setFont(m_theme.figures(Type::Body));
+                label->setProperty("figures", true);
             if (column == 1)
                 label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
             if (column == 3)

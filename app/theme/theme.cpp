@@ -211,6 +211,7 @@ QLabel { background: transparent; }
 QLabel[quiet="true"] { color: @ink2; }
 QLabel[small="true"] { font-size: @small; color: @ink2; }
 QLabel[heading="true"] { font-weight: bold; }
+QLabel[figures="true"] { font-family: "Badger Figures"; }
 QLabel[headline="true"] { font-size: @title; font-weight: bold; }
 QLabel[error="true"] { color: @brick; }
 #leftPanel { background: @paper; border-right: 1px solid @rule; }

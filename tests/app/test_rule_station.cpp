@@ -232,6 +232,39 @@ private slots:
         QCOMPARE(QApplication::focusWidget()->objectName(), QString("threshold"));
     }
 
+    void setBackTakesItsLengthFromTheGap()
+    {
+        Desk d;
+        Desk::type(d.child<QLineEdit>("setBack"), "3 cm");
+        QVERIFY(d.headline().endsWith("at worst 22.9 cm are left at rest."));
+        QCOMPARE(d.rule()->sum().parts.size(), size_t(5)); // now it is said
+        COMPARE_NEAR(d.session.car()->parts[1].mount->setBack_m, 0.03, 1e-12);
+    }
+
+    void slowPrintsAreFound()
+    {
+        Desk d;
+        auto *prints = d.child<QComboBox>("prints");
+        QTest::keyClick(prints, Qt::Key_Down); // 1200 baud
+        QVERIFY(d.session.program()->prints.on);
+        QVERIFY(test::find(d.session.current()->rule.findings, "prints-slow-the-pass"));
+        QTest::keyClick(prints, Qt::Key_End);
+        QVERIFY(!test::find(d.session.current()->rule.findings, "prints-slow-the-pass"));
+    }
+
+    void whatIsRefusedIsSaidAndTheFieldShowsWhatIs()
+    {
+        Desk d;
+        for (auto *f : d.rule()->findChildren<app::QuantityField *>()) {
+            if (f->accessibleName() != "Air")
+                continue;
+            Desk::type(f, "99 C");
+            QVERIFY(d.window->messages().message().contains("99 °C does not fit"));
+            QCOMPARE(f->text(), QString("22 °C"));
+        }
+        QVERIFY(!d.document.isModified());
+    }
+
     void brakeAndCoastSpeedAndNumbers()
     {
         Desk d;

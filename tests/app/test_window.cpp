@@ -201,6 +201,29 @@ private slots:
         QCOMPARE(d.document.title(), QString("Theirs"));
     }
 
+    void anotherProgramsChangeIsNoticedOnReturn()
+    {
+        Desk d;
+        const auto path = d.folder.filePath("w.json");
+        VERIFY_OK(d.document.saveAs(path));
+        const auto comeBack = [&] {
+            QEvent activated(QEvent::ActivationChange);
+            d.window->activateWindow();
+            QApplication::processEvents();
+            QApplication::sendEvent(d.window.get(), &activated);
+        };
+        comeBack();
+        QCOMPARE(d.window->messages().message(), QString());
+        auto theirs = test::demo();
+        theirs.name = "Theirs";
+        QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(theirs)));
+        comeBack();
+        QVERIFY(d.window->messages().message().startsWith("Another program has changed w.json."));
+        d.window->messages().close();
+        comeBack(); // said once
+        QCOMPARE(d.window->messages().message(), QString());
+    }
+
     void aReadOnlyPlaceIsSaidInWords()
     {
         Desk d;
