@@ -159,7 +159,7 @@ void RuleChoices::makeRows()
     add(tr("Set-back"), m_setBack, 60);
     add(tr("Wanted gap"), m_wanted, 66);
     m_inverse = new QLabel;
-    m_inverse->setProperty("quiet", true);
+    m_inverse->setProperty("small", true);
     row->addWidget(m_inverse);
     m_useLeast = new QPushButton;
     m_useLeast->setProperty("link", true);
