@@ -180,16 +180,10 @@ namespace
 
 std::string actionWord(const rules::Program &program, const rules::Row &row)
 {
-    for (const auto &cell : row.cells)
-        if (cell.kind == rules::CellKind::Hole)
-            return "no rule";
+    if (row.hasHole())
+        return "no rule";
     const auto *state = program.state(row.to());
     return state ? rules::word(rules::actOf(state->motion)) : "depends on the state before";
-}
-
-bool holds(const rules::Row &row, bool (*wrong)(const rules::Cell &))
-{
-    return std::any_of(row.cells.begin(), row.cells.end(), wrong);
 }
 
 Json runJson(const rules::Program &program, const rules::Run &run)
@@ -228,8 +222,6 @@ Result<Answer> table(const std::string &file, const std::string &carName,
     std::vector<std::vector<std::string>> lines;
     for (const auto &row : t->rows)
         a.json["rows"].push_back({{"reading", *row.number}, {"action", actionWord(program, row)}});
-    const auto isHole = [](const rules::Cell &c) { return c.kind == rules::CellKind::Hole; };
-    const auto isOverlap = [](const rules::Cell &c) { return c.overlap; };
     for (const auto &run : rules::runs(*t)) {
         const auto range = run.first == run.last
                                ? fmt::format("{} {}", run.first, unit)
@@ -237,9 +229,9 @@ Result<Answer> table(const std::string &file, const std::string &carName,
         lines.push_back({range, actionWord(program, *run.row),
                          rules::explain(program, reading, *run.row, double(run.first))});
         a.json["runs"].push_back(runJson(program, run));
-        if (holds(*run.row, isHole))
+        if (run.row->hasHole())
             a.json["holes"].push_back({{"from", run.first}, {"to", run.last}});
-        if (holds(*run.row, isOverlap))
+        if (run.row->hasOverlap())
             a.json["overlaps"].push_back({{"from", run.first}, {"to", run.last}});
     }
     lines.push_back({"none", actionWord(program, t->none),

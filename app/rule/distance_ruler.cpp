@@ -188,9 +188,7 @@ void DistanceRuler::paintBands(QPainter &p) const
                           bandHeight * s);
         const auto to = band.row.to();
         const auto *state = m_content.program.state(to);
-        const bool hole =
-            std::any_of(band.row.cells.begin(), band.row.cells.end(),
-                        [](const rules::Cell &c) { return c.kind == rules::CellKind::Hole; });
+        const bool hole = band.row.hasHole();
         if (state && !hole)
             p.fillRect(area, m_theme.color(rules::actOf(state->motion)));
         else

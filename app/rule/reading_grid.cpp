@@ -99,11 +99,8 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
         const auto &r = row(i);
         const auto inner = area.adjusted(0.5, 0.5, -1, -1);
         const auto *state = m_program.state(r.to());
-        const bool hole = std::any_of(r.cells.begin(), r.cells.end(), [](const rules::Cell &c) {
-            return c.kind == rules::CellKind::Hole;
-        });
-        const bool overlap = std::any_of(r.cells.begin(), r.cells.end(),
-                                         [](const rules::Cell &c) { return c.overlap; });
+        const bool hole = r.hasHole();
+        const bool overlap = r.hasOverlap();
         if (state && !hole)
             p.fillRect(inner, m_theme.color(rules::actOf(state->motion)));
         else

@@ -67,28 +67,17 @@ Found policyUnset(const Look &look, const char *code)
     return found;
 }
 
-bool isHole(const Row &row)
-{
-    return std::any_of(row.cells.begin(), row.cells.end(),
-                       [](const Cell &c) { return c.kind == CellKind::Hole; });
-}
-
-bool isOverlap(const Row &row)
-{
-    return std::any_of(row.cells.begin(), row.cells.end(), [](const Cell &c) { return c.overlap; });
-}
-
 /// Names the stretches of rows for which `wrong` holds: "33 to 40 cm", "none".
-template <class Wrong> std::vector<std::string> stretches(const Table &table, Wrong wrong)
+std::vector<std::string> stretches(const Table &table, bool (Row::*wrong)() const)
 {
     std::vector<std::string> names;
     const auto symbol = units::info(table.unit).symbol;
     for (const auto &run : runs(table))
-        if (!run.row->countsAsNone && wrong(*run.row))
+        if (!run.row->countsAsNone && (run.row->*wrong)())
             names.push_back(run.first == run.last
                                 ? fmt::format("{} {}", run.first, symbol)
                                 : fmt::format("{} to {} {}", run.first, run.last, symbol));
-    if (wrong(table.none))
+    if ((table.none.*wrong)())
         names.emplace_back("no echo");
     return names;
 }
@@ -97,7 +86,7 @@ Found holes(const Look &look, const char *code)
 {
     Found found;
     for (const auto &t : look.tables)
-        for (const auto &s : stretches(t, isHole))
+        for (const auto &s : stretches(t, &Row::hasHole))
             found.push_back({code, Severity::Error, place(look, "reading " + t.reading),
                              fmt::format("At {} no rule says what to do.", s),
                              "The car goes on with whatever it did before, forward included.",
@@ -109,7 +98,7 @@ Found overlaps(const Look &look, const char *code)
 {
     Found found;
     for (const auto &t : look.tables)
-        for (const auto &s : stretches(t, isOverlap))
+        for (const auto &s : stretches(t, &Row::hasOverlap))
             found.push_back({code, Severity::Warning, place(look, "reading " + t.reading),
                              fmt::format("At {} two rules with different actions hold.", s),
                              "Only their order decides, or the car acts twice in one pass.",

@@ -18,6 +18,17 @@ std::string Row::to() const
     return same ? cells.front().to : std::string{};
 }
 
+bool Row::hasHole() const
+{
+    return std::any_of(cells.begin(), cells.end(),
+                       [](const Cell &c) { return c.kind == CellKind::Hole; });
+}
+
+bool Row::hasOverlap() const
+{
+    return std::any_of(cells.begin(), cells.end(), [](const Cell &c) { return c.overlap; });
+}
+
 namespace
 {
 

@@ -35,6 +35,8 @@ struct Row {
 
     /// The state all cells lead to; empty where they differ.
     std::string to() const;
+    bool hasHole() const;    ///< no rule matches, from at least one state
+    bool hasOverlap() const; ///< rules with different actions match, from at least one state
     bool sameAction(const Row &other) const { return cells == other.cells; }
 };
 
