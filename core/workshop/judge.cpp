@@ -163,6 +163,9 @@ Gate floorGate(const Judgement &j)
 {
     if (j.runs.empty())
         return {Station::Floor, GateState::Open, "No run is possible yet."};
+    if (hasError(j.wire.findings))
+        return {Station::Floor, GateState::Open,
+                "The run is simulated as if the wires were right; mend them first."};
     const auto stopped = std::count_if(j.runs.begin(), j.runs.end(), [](const trial::Trial &t) {
         return t.outcome == trial::Outcome::Stopped;
     });

@@ -76,6 +76,18 @@ private slots:
         QCOMPARE(j.runs.size(), size_t(workshop::judgedRuns));
     }
 
+    void wrongWiresPromiseNoRun()
+    {
+        // The simulation knows the program, not the loose wire.
+        Bench b;
+        b.unwire("left.A");
+        const auto j = b.judge();
+        QVERIFY(j.gate(Station::Floor).state == GateState::Open);
+        QCOMPARE(workshop::headline(Station::Floor, b.workshop, b.catalogue, b.car, j).sentence,
+                 std::string("Avocet: The run is simulated as if the wires were right; mend them "
+                             "first."));
+    }
+
     void logGate()
     {
         Bench b;
