@@ -115,7 +115,8 @@ private:
             return cli::trial(m_file, m_car, m_floor, m_seed, m_trace);
         });
         trial->add_option("--floor", m_floor, "name of the floor")->required();
-        trial->add_option("--seed", m_seed, "the same seed gives the same run");
+        trial->add_option("--seed", m_seed, "the same seed gives the same run")
+            ->check(CLI::NonNegativeNumber);
         trial->add_option("--trace", m_trace, "write the trace as CSV");
         add("schema", "The JSON Schema of the workshop file", [] {
             Answer a;

@@ -92,6 +92,8 @@ private slots:
             "there is no reading 'nose'");
         row("a bad seed",
             {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "x"}, "seed");
+        row("a seed below nought",
+            {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "-1"}, "seed");
         row("a folder that cannot be", {"code", demoFile, "--car", "Avocet", "--out", "/proc/x"},
             "cannot be made");
     }
