@@ -82,7 +82,7 @@ QWidget *RuleStation::makeLower()
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setMinimumHeight(qRound(56 * theme().scale()));
+    scroll->setMinimumHeight(qRound(40 * theme().scale()));
     scroll->setWidget(m_grid);
     left->addWidget(m_loop);
     left->addLayout(tryRow);
