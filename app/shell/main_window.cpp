@@ -125,8 +125,8 @@ void MainWindow::build()
     m_hand->setFixedWidth(qRound(handWidth * m_theme.scale()));
     top->setFixedHeight(qRound(topHeight * m_theme.scale()));
     m_finder->setFixedWidth(qRound(300 * m_theme.scale()));
-    if (auto *old = takeCentralWidget())
-        old->deleteLater();
+    // The window deletes the old page itself. Taken out by hand it would become a window of its
+    // own, and with the focus in it the active one: no shortcut would reach this window any more.
     setCentralWidget(page);
     setMinimumSize(1000, 640);
 }
@@ -151,9 +151,11 @@ QMenu *MainWindow::makeFileMenu()
 QMenu *MainWindow::makeEditMenu()
 {
     auto *menu = menuBar()->addMenu(tr("&Edit"));
-    auto *undo = m_document.undoStack().createUndoAction(this, tr("&Undo"));
+    m_undoAction = m_document.undoStack().createUndoAction(this, tr("&Undo"));
+    m_redoAction = m_document.undoStack().createRedoAction(this, tr("&Redo"));
+    auto *undo = m_undoAction;
+    auto *redo = m_redoAction;
     undo->setShortcut(QKeySequence::Undo);
-    auto *redo = m_document.undoStack().createRedoAction(this, tr("&Redo"));
     redo->setShortcuts(
         {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
     menu->addActions({undo, redo});
@@ -277,7 +279,12 @@ void MainWindow::rebuild()
     // Sizes are taken when widgets are made, so another type scale makes them anew.
     const bool left = m_foldLeft->isChecked();
     const bool right = m_foldRight->isChecked();
+    const auto oldMenus = menuBar()->findChildren<QMenu *>(QString(), Qt::FindDirectChildrenOnly);
     menuBar()->clear();
+    for (auto *menu : oldMenus)
+        menu->deleteLater();
+    delete m_undoAction;
+    delete m_redoAction;
     build();
     makeMenus();
     for (const auto &[action, wanted] : {std::pair{m_foldLeft, left}, {m_foldRight, right}})

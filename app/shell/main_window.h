@@ -89,6 +89,8 @@ private:
     WhyBar *m_why = nullptr;
     QMenu *m_recent = nullptr;
     QMenu *m_stationMenu = nullptr;
+    QAction *m_undoAction = nullptr;
+    QAction *m_redoAction = nullptr;
     QAction *m_foldLeft = nullptr;
     QAction *m_foldRight = nullptr;
     std::array<StationView *, 4> m_stations{};

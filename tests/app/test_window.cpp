@@ -291,22 +291,38 @@ private slots:
     {
         Desk d;
         const auto light = d.window->grab().toImage();
+        // The old page goes when control is back in the event loop.
+        const auto settle = [] {
+            QApplication::processEvents();
+            QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+            QApplication::processEvents();
+        };
+        d.child<QLineEdit>("threshold")->setFocus();
         d.window->setPalette(app::Theme::Palette::Dark);
-        QApplication::processEvents();
+        settle();
         const auto dark = d.window->grab().toImage();
         QVERIFY(qGray(light.pixel(640, 720)) > 200);
         QVERIFY(qGray(dark.pixel(640, 720)) < 80);
         d.window->setPalette(app::Theme::Palette::Projector);
+        settle();
         // The panels fold away and can be called back.
         QVERIFY(!d.window->findChild<app::CarList *>()->isVisible());
         d.window->setPalette(app::Theme::Palette::Light);
-        QApplication::processEvents();
+        settle();
         QVERIFY(d.window->findChild<app::CarList *>()->isVisible());
         QCOMPARE(d.headline(),
                  QString("Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest."));
-        // Editing works on after the page was made anew.
+        // Editing, keys and commands work on after the page was made anew.
         Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
         COMPARE_NEAR(d.threshold_m(), 0.40, 1e-12);
+        d.window->setFocus();
+        QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);
+        COMPARE_NEAR(d.threshold_m(), 0.32, 1e-12);
+        QTest::keyClick(d.window.get(), Qt::Key_3, Qt::ControlModifier);
+        QCOMPARE(d.session.station(), Station::Floor);
+        QTest::keyClick(d.window.get(), Qt::Key_F5);
+        QVERIFY(d.floor()->isPlaying());
+        QCOMPARE(d.window->menuBar()->actions().size(), qsizetype(5));
     }
 
     void everyCommandHasAWayByKeyboard()
