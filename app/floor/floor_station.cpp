@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/floor_station.h"
 
+#include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
 
 #include <QAction>
@@ -76,10 +77,9 @@ QWidget *FloorStation::makeControls()
         button->setAccessibleName(a->text().remove('&'));
         row->addWidget(button);
     }
-    m_now = new QLabel;
+    m_now = new ElidedLabel;
     m_now->setObjectName("now");
     m_now->setMinimumWidth(100);
-    m_now->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(m_now, 1);
     auto *floorLabel = new QLabel(tr("Floor"));
     floorLabel->setProperty("small", true);
@@ -176,7 +176,7 @@ void FloorStation::setTime(std::uint64_t time_us)
         const auto &p = m_trial.pings[static_cast<size_t>(ping)];
         words += tr(" · reading %1 · %2").arg(ping + 1).arg(str(p.decision.why));
     }
-    m_now->setText(m_now->fontMetrics().elidedText(words, Qt::ElideRight, m_now->width()));
+    m_now->setText(words);
     m_now->setToolTip(words);
 }
 
