@@ -79,7 +79,7 @@ QWidget *FloorStation::makeControls()
     }
     m_now = new ElidedLabel;
     m_now->setObjectName("now");
-    m_now->setProperty("small", true); // the whole sentence fits
+    m_now->setProperty("small", true); // so that the comparison fits
     m_now->setMinimumWidth(100);
     row->addWidget(m_now, 1);
     auto *floorLabel = new QLabel(tr("Floor"));
