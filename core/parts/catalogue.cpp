@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/catalogue.h"
 
+#include "core/base/named.h"
+
 #include <algorithm>
 #include <array>
 #include <utility>
@@ -10,9 +12,7 @@ namespace badger::parts
 
 const Terminal *Part::terminal(std::string_view terminalName) const
 {
-    const auto it = std::find_if(terminals.begin(), terminals.end(),
-                                 [&](const Terminal &t) { return t.name == terminalName; });
-    return it == terminals.end() ? nullptr : &*it;
+    return named(terminals, terminalName);
 }
 
 const Figure *Part::figure(std::string_view key) const

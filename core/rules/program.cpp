@@ -1,23 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/program.h"
 
+#include "core/base/named.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
 namespace badger::rules
 {
-
-namespace
-{
-
-template <class T> const T *named(const std::vector<T> &all, std::string_view name)
-{
-    const auto it =
-        std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
-    return it == all.end() ? nullptr : &*it;
-}
-
-} // namespace
 
 const Value *Program::value(std::string_view wanted) const
 {

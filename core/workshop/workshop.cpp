@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/workshop/workshop.h"
 
+#include "core/base/named.h"
+
 #include <algorithm>
 
 namespace badger::workshop
@@ -8,13 +10,6 @@ namespace badger::workshop
 
 namespace
 {
-
-template <class T> const T *named(const std::vector<T> &all, std::string_view name)
-{
-    const auto it =
-        std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
-    return it == all.end() ? nullptr : &*it;
-}
 
 template <class Taken> std::string freeName(const std::string &wish, Taken taken)
 {

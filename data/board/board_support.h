@@ -11,7 +11,6 @@
 #include <avr/interrupt.h>
 #include <avr/io.h>
 #include <stdint.h>
-#include <util/delay_basic.h>
 
 #ifndef F_CPU
 #define F_CPU 16000000UL
