@@ -201,6 +201,9 @@ QPushButton[link="true"] { background: transparent; border: none; color: @tide; 
 QPushButton[link="true"]:focus { border: none; color: @ochre; }
 QCheckBox { spacing: 7px; }
 QCheckBox:focus { color: @ochre; }
+QCheckBox::indicator { width: 13px; height: 13px; background: @sheet; border: 1px solid @ink2;
+  border-radius: 2px; }
+QCheckBox::indicator:checked { image: url(:/icons/tick-@shade.svg); }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { background: transparent; width: 10px; }
 QScrollBar:horizontal { background: transparent; height: 10px; }
