@@ -4,6 +4,7 @@
 // Exit status: 0 fine; 1 done, and a finding is an error; 2 the request or a file could not be
 // used.
 #include "cli/calculators.h"
+#include "cli/kit_calculators.h"
 #include "cli/workshop_commands.h"
 #include "core/io/shipped.h"
 
@@ -51,6 +52,7 @@ public:
     explicit Calls(CLI::App &app) : m_app(app)
     {
         calculators();
+        kitCalculators();
         onWorkshop();
     }
 
@@ -86,6 +88,46 @@ private:
         stop->add_option("--want", m_stop.want, "wanted gap: gives the least threshold");
     }
 
+    void kitCalculators()
+    {
+        auto *beam = add("beam", "What a ranger's beam covers of the car's width",
+                         [this] { return cli::beam(m_beam); });
+        beam->add_option("--half-angle", m_beam.halfAngle, "of the beam, as 7.5deg")->required();
+        beam->add_option("--sweep", m_beam.sweep, "of its servo to each side, as 9deg");
+        beam->add_option("--width", m_beam.width, "of the car, as 170mm")->required();
+        beam->add_option("--at", m_beam.at, "distance from the ranger, as 40cm");
+
+        auto *horn =
+            add("horn", "How a servo's horn is set straight", [this] { return cli::horn(m_horn); });
+        horn->add_option("--teeth", m_horn.teeth, "of the spline, as 21")->required();
+        horn->add_option("--error", m_horn.error, "turn missing to straight ahead, as 20deg")
+            ->required();
+
+        auto *led = add("led", "The resistor of an LED", [this] { return cli::led(m_led); });
+        led->add_option("--supply", m_led.supply, "as 5V")->required();
+        led->add_option("--forward", m_led.forward, "forward volts, as 2V")->required();
+        led->add_option("--current", m_led.current, "wanted, as 12mA")->required();
+
+        auto *regulator = add("regulator", "Heat of a linear regulator",
+                              [this] { return cli::regulator(m_regulator); });
+        regulator->add_option("--in", m_regulator.in, "as 7.4V")->required();
+        regulator->add_option("--out", m_regulator.out, "as 5V")->required();
+        regulator->add_option("--current", m_regulator.current, "as 500mA")->required();
+        regulator->add_option("--drop", m_regulator.drop, "of a diode in this path, as 0.7V");
+
+        auto *divider = add("divider", "Volts between two resistors",
+                            [this] { return cli::divider(m_divider); });
+        divider->add_option("--in", m_divider.in, "as 5V")->required();
+        divider->add_option("--top", m_divider.top, "from the signal, as 1kohm")->required();
+        divider->add_option("--bottom", m_divider.bottom, "to ground, as 2kohm")->required();
+
+        auto *duty =
+            add("duty", "Greatest PWM count for a motor", [this] { return cli::duty(m_duty); });
+        duty->add_option("--supply", m_duty.supply, "as 7.2V")->required();
+        duty->add_option("--drop", m_duty.drop, "of the driver, as 2V")->required();
+        duty->add_option("--rated", m_duty.rated, "of the motor, as 4.5V")->required();
+    }
+
     CLI::App *addForCar(const char *name, const char *help, std::function<Result<Answer>()> call,
                         bool carRequired = true)
     {
@@ -102,6 +144,7 @@ private:
         list->add_option("FILE", m_file, "workshop file")->required();
         addForCar(
             "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
+        addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
         addForCar("table", "What every reading does", [this] {
             return cli::table(m_file, m_car, m_sensor);
         })->add_option("--sensor", m_sensor, "a reading of the program");
@@ -130,6 +173,12 @@ private:
     Flags m_flags;
     cli::EchoOptions m_echo;
     cli::StopBudgetOptions m_stop;
+    cli::BeamOptions m_beam;
+    cli::HornOptions m_horn;
+    cli::LedOptions m_led;
+    cli::RegulatorOptions m_regulator;
+    cli::DividerOptions m_divider;
+    cli::DutyOptions m_duty;
     std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace;
     std::uint64_t m_seed = 1;
     std::function<Result<Answer>()> m_chosen;

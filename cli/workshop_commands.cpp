@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/workshop_commands.h"
 
+#include "cli/workshop_pick.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
@@ -23,42 +24,6 @@ using units::Unit;
 
 namespace
 {
-
-struct Opened {
-    workshop::Workshop workshop;
-    parts::Catalogue catalogue;
-};
-
-Result<Opened> open(const std::string &file)
-{
-    const auto text = io::readFile(file);
-    if (!text)
-        return tl::unexpected(text.error());
-    auto workshop = io::readWorkshop(*text);
-    if (!workshop) {
-        auto error = workshop.error();
-        error.where = file + ", " + error.where;
-        return tl::unexpected(error);
-    }
-    auto catalogue = io::catalogueOf(*workshop);
-    return Opened{std::move(*workshop), std::move(catalogue)};
-}
-
-template <class T> std::string names(const std::vector<T> &all)
-{
-    std::vector<std::string> list;
-    for (const auto &t : all)
-        list.push_back(t.name);
-    return list.empty() ? "none" : fmt::format("{}", fmt::join(list, ", "));
-}
-
-Result<const kit::Car *> carNamed(const Opened &o, const std::string &name)
-{
-    if (const auto *car = o.workshop.car(name))
-        return car;
-    return fail(Error::Kind::Missing, "--car", fmt::format("there is no car '{}'", name),
-                "use one of: " + names(o.workshop.cars));
-}
 
 Result<const rules::Program *> programOf(const Opened &o, const kit::Car &car)
 {
@@ -167,10 +132,9 @@ Result<Answer> check(const std::string &file, const std::string &carName)
             all.empty() ? "no findings"
                         : fmt::format("{} finding{}", all.size(), all.size() == 1 ? "" : "s"));
         a.text += findingsText(all);
-        for (const auto &fine : judgement.wire.fine)
-            a.why += fmt::format("{}: fine: {}\n", car->name, fine);
-        for (const auto &fine : judgement.rule.fine)
-            a.why += fmt::format("{}: fine: {}\n", car->name, fine);
+        for (const auto *group : {&judgement.kit.findings, &judgement.wire, &judgement.rule})
+            for (const auto &fine : group->fine)
+                a.why += fmt::format("{}: fine: {}\n", car->name, fine);
     }
     return a;
 }

@@ -13,6 +13,7 @@ namespace badger::cli
 Result<Answer> list(const std::string &file);
 /// `car` empty: every car.
 Result<Answer> check(const std::string &file, const std::string &car);
+Result<Answer> power(const std::string &file, const std::string &car);
 /// `reading` empty: the program's first.
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
 Result<Answer> budget(const std::string &file, const std::string &car);

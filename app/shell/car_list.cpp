@@ -15,7 +15,8 @@
 namespace badger::app
 {
 
-CarTag::CarTag(const QString &name, const std::array<workshop::Gate, 4> &gates, bool selected,
+CarTag::CarTag(const QString &name,
+               const std::array<workshop::Gate, workshop::stations.size()> &gates, bool selected,
                const Theme &theme, QWidget *parent)
     : QAbstractButton(parent), m_gates(gates), m_selected(selected), m_theme(theme)
 {
@@ -109,8 +110,8 @@ void CarList::refresh()
         const auto name = QString::fromStdString(car.name);
         const bool selected = name == m_session.carName();
         auto *tag = new CarTag(name, m_session.judgement(car.name).gates, selected, m_theme);
-        if (number <= 9)
-            tag->setShortcut(QKeySequence(Qt::ALT | Qt::Key(Qt::Key_0 + number)));
+        if (number <= 10) // the tenth has the nought
+            tag->setShortcut(QKeySequence(Qt::ALT | Qt::Key(Qt::Key_0 + number % 10)));
         ++number;
         connect(tag, &CarTag::clicked, this, [this, name] { m_session.selectCar(name); });
         m_tagLayout->addWidget(tag);

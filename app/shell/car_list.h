@@ -20,15 +20,15 @@ class CarTag final : public QAbstractButton
 {
     Q_OBJECT
 public:
-    CarTag(const QString &name, const std::array<workshop::Gate, 4> &gates, bool selected,
-           const Theme &theme, QWidget *parent = nullptr);
+    CarTag(const QString &name, const std::array<workshop::Gate, workshop::stations.size()> &gates,
+           bool selected, const Theme &theme, QWidget *parent = nullptr);
     QSize sizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::array<workshop::Gate, 4> m_gates;
+    std::array<workshop::Gate, workshop::stations.size()> m_gates;
     bool m_selected;
     const Theme &m_theme;
 };

@@ -188,7 +188,9 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
     };
     say(Severity::Error, tr("error"), tr("errors"));
     say(Severity::Warning, tr("warning"), tr("warnings"));
-    say(Severity::Advice, tr("advice"), tr("advice"));
+    // Three counts do not fit beside the heading; advice is the least of them.
+    if (asides.size() < 2)
+        say(Severity::Advice, tr("advice"), tr("advice"));
     addHeading(tr("What to know"), asides.join(", "));
     if (findings.empty())
         m_layout->addWidget(wrapped(tr("Nothing to report."), "quiet"));
@@ -269,31 +271,34 @@ void HandPanel::refresh()
         m_scroll->verticalScrollBar()->setValue(0);
     }
     addNext(j->next);
-    const bool wire = m_session.station() == workshop::Station::Wire;
-    auto here = wire ? j->wire.findings : j->rule.findings;
+    const auto station = m_session.station();
+    auto here = j->of(station).findings;
     std::stable_sort(here.begin(), here.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
     addFindings(here);
-    const auto &elsewhere = wire ? j->rule.findings : j->wire.findings;
-    const auto errors = std::count_if(elsewhere.begin(), elsewhere.end(), [](const Finding &f) {
-        return f.severity == Severity::Error;
-    });
-    if (errors > 0) {
-        auto *go = new QPushButton(
-            (errors == 1 ? tr("and 1 error at %1").arg(wire ? "Rule" : "Wire")
-                         : tr("and %1 errors at %2").arg(errors).arg(wire ? "Rule" : "Wire")));
-        go->setProperty("link", true);
-        connect(go, &QPushButton::clicked, this, [this, wire] {
-            m_session.selectStation(wire ? workshop::Station::Rule : workshop::Station::Wire);
+    using workshop::Station;
+    for (const auto other : {Station::Kit, Station::Wire, Station::Rule}) {
+        if (&j->of(other) == &j->of(station))
+            continue;
+        const auto &elsewhere = j->of(other).findings;
+        const auto errors = std::count_if(elsewhere.begin(), elsewhere.end(), [](const Finding &f) {
+            return f.severity == Severity::Error;
         });
+        if (errors == 0)
+            continue;
+        const QString name = workshop::name(other);
+        auto *go = new QPushButton(errors == 1 ? tr("and 1 error at %1").arg(name)
+                                               : tr("and %1 errors at %2").arg(errors).arg(name));
+        go->setProperty("link", true);
+        connect(go, &QPushButton::clicked, this, [this, other] { m_session.selectStation(other); });
         m_layout->addWidget(go, 0, Qt::AlignLeft);
     }
-    if (!wire && !j->otherWays.empty()) {
+    if (&j->of(station) == &j->rule && !j->otherWays.empty()) {
         addHeading(tr("Same car, other way"), tr("left at worst"));
         m_layout->addWidget(new OtherWays(j->otherWays, m_theme));
     }
-    addFine(wire ? j->wire.fine : j->rule.fine);
+    addFine(j->of(station).fine);
     m_layout->addStretch(1);
 }
 

@@ -3,10 +3,12 @@
 
 #include "app/document/edits.h"
 #include "app/floor/floor_station.h"
+#include "app/kit/kit_station.h"
 #include "app/log/log_station.h"
 #include "app/rule/rule_station.h"
 #include "app/widgets/marks.h"
 #include "app/wire/wire_station.h"
+#include "core/io/shipped.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -68,7 +70,7 @@ void MainWindow::build()
     auto *body = new QHBoxLayout;
     body->setSpacing(0);
     m_cars = new CarList(m_session, m_theme);
-    connect(m_cars, &CarList::newCarWanted, this, &MainWindow::newCar);
+    connect(m_cars, &CarList::newCarWanted, this, &MainWindow::askNewCar);
     body->addWidget(m_cars);
 
     auto *rest = new QVBoxLayout;
@@ -102,8 +104,9 @@ void MainWindow::build()
     middle->addWidget(m_conditions);
     middle->addSpacing(m_theme.space(1));
     m_stack = new QStackedWidget;
-    m_stations = {new WireStation(m_session, m_theme), new RuleStation(m_session, m_theme),
-                  new FloorStation(m_session, m_theme), new LogStation(m_session, m_theme)};
+    m_stations = {new KitStation(m_session, m_theme), new WireStation(m_session, m_theme),
+                  new RuleStation(m_session, m_theme), new FloorStation(m_session, m_theme),
+                  new LogStation(m_session, m_theme)};
     for (auto *s : m_stations) {
         m_stack->addWidget(s);
         connect(s, &StationView::sumChanged, this, [this, s] {
@@ -162,8 +165,8 @@ QMenu *MainWindow::makeEditMenu()
     menu->addSeparator();
     menu->addAction(tr("&Find"), QKeySequence::Find, this, [this] { m_finder->setFocus(); });
     menu->addSeparator();
-    menu->addAction(tr("&New car"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
-                    &MainWindow::newCar);
+    menu->addAction(tr("&New car ..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
+                    &MainWindow::askNewCar);
     menu->addAction(tr("Re&name the car ..."), QKeySequence(Qt::Key_F2), this,
                     &MainWindow::renameCar);
     menu->addAction(tr("Re&move the car"), this, &MainWindow::removeCar);
@@ -293,19 +296,46 @@ void MainWindow::rebuild()
     refresh();
 }
 
-void MainWindow::newCar()
+/// The kits as a menu under the pointer or the button: letters, arrows and Enter choose one.
+void MainWindow::askNewCar()
+{
+    auto *menu = new QMenu(this);
+    menu->setObjectName("kits");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    const auto &kits = io::startingKits();
+    for (size_t i = 0; i < kits.size(); ++i) {
+        auto *a = menu->addAction(str(kits[i].name));
+        a->setToolTip(str(kits[i].line));
+        connect(a, &QAction::triggered, this, [this, i] { newCar(i); });
+    }
+    menu->setActiveAction(menu->actions().front());
+    menu->popup(m_cars->mapToGlobal(m_cars->rect().center()));
+}
+
+void MainWindow::newCar(size_t kit)
 {
     const auto &w = m_session.workshop();
-    const auto name = workshop::freeCarName(w, "New car");
-    const auto program = workshop::freeProgramName(w, "halt " + name);
+    const auto &starting = io::startingKits().at(kit);
+    auto car = starting.car;
+    car.name = workshop::freeCarName(w, "New car");
+    // The one behaviour that can be written as a program here comes with its program.
+    std::optional<rules::Program> program;
+    if (car.mission && car.mission->behaviour == "halt") {
+        car.program = workshop::freeProgramName(w, "halt " + car.name);
+        program = rules::haltProgram(car.program);
+    }
     const auto ok = change(m_document, tr("New car"), [&](workshop::Workshop &edited) {
-        edited.programs.push_back(rules::haltProgram(program));
-        edited.cars.push_back(workshop::startingKit(name, program));
+        if (program)
+            edited.programs.push_back(*program);
+        edited.cars.push_back(car);
     });
     if (!ok)
         return m_messages->say(str(ok.error().text()), true);
-    m_session.selectCar(str(name));
-    m_session.selectStation(workshop::Station::Wire);
+    m_session.selectCar(str(car.name));
+    m_session.selectStation(workshop::Station::Kit);
+    m_messages->say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)),
+                    false);
 }
 
 void MainWindow::renameCar()
@@ -361,7 +391,7 @@ void MainWindow::showShortcuts()
                 if (!a->shortcut().isEmpty())
                     lines << QStringLiteral("%1  %2").arg(a->shortcut().toString(),
                                                           a->text().remove('&').remove(" ..."));
-    lines << tr("Alt+1 to Alt+9  the cars") << tr("arrow keys  move what has the focus");
+    lines << tr("Alt+1 to Alt+0  the cars") << tr("arrow keys  move what has the focus");
     m_messages->say(lines.join("   ·   "), false);
 }
 

@@ -42,7 +42,9 @@ public:
     void offerRecovered();
 
 public slots:
-    void newCar();
+    /// From a starting kit, by its place in the list.
+    void newCar(size_t kit = 0);
+    void askNewCar();
 
 protected:
     void closeEvent(QCloseEvent *event) override;
@@ -93,7 +95,7 @@ private:
     QAction *m_redoAction = nullptr;
     QAction *m_foldLeft = nullptr;
     QAction *m_foldRight = nullptr;
-    std::array<StationView *, 4> m_stations{};
+    std::array<StationView *, workshop::stations.size()> m_stations{};
     std::array<QAction *, 3> m_paletteActions{};
     bool m_closing = false;
     bool m_noticed = false; ///< that another program changed the file: said once

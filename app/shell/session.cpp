@@ -101,8 +101,12 @@ void Session::selectFloor(const QString &name)
 
 void Session::reveal(const QString &target)
 {
-    const bool wire = target.startsWith("terminal:") || target.startsWith("wire:");
-    selectStation(wire ? workshop::Station::Wire : workshop::Station::Rule);
+    const auto kind = target.section(':', 0, 0);
+    using workshop::Station;
+    selectStation(kind == "terminal" || kind == "wire" ? Station::Wire
+                  : kind == "kit" || kind == "node" || kind == "mission" || kind == "make"
+                      ? Station::Kit
+                      : Station::Rule);
     emit revealed(target);
 }
 

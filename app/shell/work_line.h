@@ -43,8 +43,8 @@ protected:
 private:
     Session &m_session;
     const Theme &m_theme;
-    std::array<WorkStop *, 4> m_stops{};
-    std::array<bool, 4> m_stale{};
+    std::array<WorkStop *, workshop::stations.size()> m_stops{};
+    std::array<bool, workshop::stations.size()> m_stale{};
 };
 
 } // namespace badger::app

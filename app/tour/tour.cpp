@@ -3,6 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/floor/floor_station.h"
+#include "app/kit/kit_station.h"
 
 #include <QApplication>
 #include <QDate>
@@ -43,6 +44,18 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
     for (const auto station : workshop::stations) {
         session.selectStation(station);
         all &= picture(window, folder, fileName(station) + suffix);
+        if (station != workshop::Station::Kit)
+            continue;
+        auto *kit = qobject_cast<KitStation *>(window.station(station));
+        const std::array<std::pair<KitStation::Page, const char *>, 3> pages = {
+            {{KitStation::Page::Make, "kit-make"},
+             {KitStation::Page::Parts, "kit-parts"},
+             {KitStation::Page::Compare, "kit-compare"}}};
+        for (const auto &[page, name] : pages) {
+            kit->showPage(page);
+            all &= picture(window, folder, name + suffix);
+        }
+        kit->showPage(KitStation::Page::Car);
     }
     return all;
 }
@@ -64,6 +77,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
         out << workshop::name(station) << ": " << QString::fromStdString(h.sentence) << '\n';
         all &= picture(window, folder, name);
     };
+    say(workshop::Station::Kit, "0-kit");
     say(workshop::Station::Wire, "1-wire");
     // Two steps of the job: another threshold, and back to the one that was measured.
     const auto name = program->name;

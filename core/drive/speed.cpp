@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/speed.h"
 
+#include "core/drive/bridge.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -47,13 +48,19 @@ Result<MotorLine> lineOf(const kit::Car &car, const parts::Catalogue &catalogue)
         return fail(Error::Kind::Missing, "car '" + car.name + "'", "no pack is fitted",
                     "add cells to the car");
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
+    const auto running_A = figureOf(**motor, "running_A");
+    const auto share = loadShare(**motor);
+    if (!running_A || !share)
+        return tl::unexpected(running_A ? share.error() : running_A.error());
+    const auto drop = bridgeDrop(**driver, *running_A);
+    if (!drop)
+        return tl::unexpected(drop.error());
     MotorLine line;
     line.supply_V = *pack_V;
-    line.drop_V = of(*driver, "drop_V");
+    line.drop_V = drop->volts_V;
     line.rated_V = of(*motor, "rated_V");
     line.noLoad_rpm = of(*motor, "no_load_rpm");
-    line.loadShare = (of(*motor, "running_A") - of(*motor, "no_load_A")) /
-                     (of(*motor, "stall_A") - of(*motor, "no_load_A"));
+    line.loadShare = *share;
     line.wheelDiameter_m = of(*wheel, "diameter_m");
     if (const auto *band = (*motor)->figure("dead_band"))
         line.deadBand = band->typical;
@@ -61,6 +68,21 @@ Result<MotorLine> lineOf(const kit::Car &car, const parts::Catalogue &catalogue)
 }
 
 } // namespace
+
+Result<double> loadShare(const parts::Part &motor)
+{
+    const auto noLoad_A = figureOf(motor, "no_load_A");
+    const auto running_A = figureOf(motor, "running_A");
+    const auto stall_A = figureOf(motor, "stall_A");
+    for (const auto *r : {&noLoad_A, &running_A, &stall_A})
+        if (!*r)
+            return tl::unexpected(r->error());
+    if (!(*noLoad_A <= *running_A && *running_A < *stall_A))
+        return fail(Error::Kind::OutOfRange, motor.name,
+                    "its no-load, running and stall currents are not in rising order",
+                    "mend the part's figures");
+    return (*running_A - *noLoad_A) / (*stall_A - *noLoad_A);
+}
 
 double groundSpeed_mps(const MotorLine &line, double duty)
 {

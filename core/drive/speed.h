@@ -32,6 +32,11 @@ struct MotorLine {
     double deadBand = 0.25; ///< duty up to which the wheel does not turn, 0 to 1
 };
 
+/// How far the load pulls a motor down its torque line: (running - no-load) / (stall - no-load)
+/// current, 0 to 1. Missing where the part lacks one of the three; OutOfRange where they do not
+/// rise in that order.
+Result<double> loadShare(const parts::Part &motor);
+
 /// Ground speed at a duty of 0 to 1: motor volts = duty (supply - drop); wheel rpm = no-load rpm
 /// (volts / rated - load share); v = pi D rpm / 60. Zero inside the dead band and where the load
 /// holds the motor. Source: the linear torque line of a brushed motor. Linear in duty, which the

@@ -28,7 +28,7 @@ inline const io::Words<Kind> &kindWords()
 {
     static const auto words = [] {
         io::Words<Kind> all;
-        for (int i = 0; i <= static_cast<int>(Kind::Rail); ++i)
+        for (int i = 0; i < kindCount; ++i)
             all.emplace_back(static_cast<Kind>(i), name(static_cast<Kind>(i)));
         return all;
     }();
@@ -39,7 +39,7 @@ inline const io::Words<Role> &roleWords()
 {
     static const auto words = [] {
         io::Words<Role> all;
-        for (int i = 0; i <= static_cast<int>(Role::Through); ++i)
+        for (int i = 0; i < roleCount; ++i)
             all.emplace_back(static_cast<Role>(i), name(static_cast<Role>(i)));
         return all;
     }();
@@ -57,6 +57,8 @@ template <class A> void describe(A &a, Terminal &t)
     a.optional("channel", t.channel);
     a.optional("output", t.output);
     a.optional("pwm", t.pwm);
+    a.optional("analogue", t.analogue);
+    a.optional("motors", t.motors);
     a.optional("serial", t.serial);
     a.optional("boot_light", t.bootLight);
     a.optional("jumper", t.jumper);
@@ -71,6 +73,21 @@ template <class A> void describe(A &a, TruthRow &r)
     a.rest(r.extra);
 }
 
+template <class A> void describe(A &a, Hole &h)
+{
+    a.required("x_m", h.x_m);
+    a.required("y_m", h.y_m);
+    a.required("diameter_m", h.diameter_m);
+    a.rest(h.extra);
+}
+
+template <class A> void describe(A &a, Count &c)
+{
+    a.required("part", c.partId);
+    a.required("count", c.count);
+    a.rest(c.extra);
+}
+
 template <class A> void describe(A &a, Part &p)
 {
     a.required("id", p.id);
@@ -79,6 +96,10 @@ template <class A> void describe(A &a, Part &p)
     a.optional("terminals", p.terminals);
     a.optional("truth", p.truth);
     a.optional("figures", p.figures);
+    a.optional("shape", p.shape);
+    a.optional("sense", p.sense);
+    a.optional("holes", p.holes);
+    a.optional("fasteners", p.fasteners);
     a.rest(p.extra);
 }
 
@@ -93,7 +114,23 @@ template <class A> void describe(A &a, Mount &m)
     a.optional("offset_m", m.offset_m);
     a.optional("height_m", m.height_m);
     a.optional("yaw_rad", m.yaw_rad);
+    a.optional("tilt_rad", m.tilt_rad);
+    a.optional("play_rad", m.play_rad);
     a.rest(m.extra);
+}
+
+template <class A> void describe(A &a, Feed &f)
+{
+    a.required("to", f.to);
+    a.required("from", f.from);
+    a.rest(f.extra);
+}
+
+template <class A> void describe(A &a, CellGroup &g)
+{
+    a.required("part", g.partId);
+    a.required("cells", g.cells);
+    a.rest(g.extra);
 }
 
 template <class A> void describe(A &a, Instance &i)
@@ -102,11 +139,19 @@ template <class A> void describe(A &a, Instance &i)
         {Side::None, "none"}, {Side::Left, "left"}, {Side::Right, "right"}};
     a.required("id", i.id);
     a.required("part", i.partId);
+    a.optional("label", i.label);
     a.optionalWord("side", i.side, sides, Side::None);
     a.optional("mount", i.mount);
     a.optional("jumpers", i.jumpers);
     a.optional("cells_in_series", i.cellsInSeries);
     a.optional("cells_in_parallel", i.cellsInParallel);
+    a.optional("other_cells", i.otherCells);
+    a.optional("feeds", i.feeds);
+    a.optional("driven_by", i.drivenBy);
+    a.optional("carried_by", i.carriedBy);
+    a.optional("sweep_rad", i.sweep_rad);
+    a.optional("horn_error_rad", i.hornError_rad);
+    a.optional("resistor_ohm", i.resistor_ohm);
     a.rest(i.extra);
 }
 
@@ -124,6 +169,12 @@ template <class A> void describe(A &a, Geometry &g)
     a.required("width_m", g.width_m);
     a.required("track_m", g.track_m);
     a.required("axle_to_nose_m", g.axleToNose_m);
+    static const io::Words<DeckShape> shapes = {{DeckShape::Rectangle, "rectangle"},
+                                                {DeckShape::Disc, "disc"},
+                                                {DeckShape::TwoDiscs, "two-discs"}};
+    a.optionalWord("deck", g.deck, shapes, DeckShape::Rectangle);
+    a.optional("disc_radius_m", g.discRadius_m);
+    a.optional("discs_apart_m", g.discsApart_m);
     a.rest(g.extra);
 }
 
@@ -172,10 +223,18 @@ template <class A> void describe(A &a, Calibrations &c)
     a.rest(c.extra);
 }
 
+template <class A> void describe(A &a, Mission &m)
+{
+    a.required("behaviour", m.behaviour);
+    a.optional("floor", m.floor);
+    a.rest(m.extra);
+}
+
 template <class A> void describe(A &a, Car &c)
 {
     a.required("name", c.name);
     a.optional("team", c.team);
+    a.optional("mission", c.mission);
     a.required("geometry", c.geometry);
     a.required("parts", c.parts);
     a.optional("wiring_revision", c.wiringRevision, 0);
@@ -183,6 +242,7 @@ template <class A> void describe(A &a, Car &c)
     a.optional("program_pins", c.programPins);
     a.optional("program", c.program);
     a.optional("wanted_gap_m", c.wantedGap_m);
+    a.optional("ticks", c.ticks);
     a.optional("calibrations", c.calibrations);
     a.rest(c.extra);
 }

@@ -6,11 +6,19 @@
 #include "embedded/demoWorkshopText.h"
 #include "embedded/partsText.h"
 #include "embedded/schemaText.h"
+#include "embedded/startingKitsText.h"
 
 #include <cassert>
 
 namespace badger::io
 {
+
+template <class A> void describe(A &a, StartingKit &k)
+{
+    a.required("name", k.name);
+    a.required("line", k.line);
+    a.required("car", k.car);
+}
 
 namespace
 {
@@ -22,6 +30,27 @@ struct PartsFile {
 template <class A> void describe(A &a, PartsFile &f)
 {
     a.required("parts", f.parts);
+}
+
+struct KitsFile {
+    std::vector<StartingKit> kits;
+};
+
+template <class A> void describe(A &a, KitsFile &f)
+{
+    a.required("kits", f.kits);
+}
+
+std::vector<StartingKit> readKits()
+{
+    const auto json = parseJson(embedded::startingKitsText);
+    assert(json && "the shipped kits are JSON");
+    std::optional<Error> error;
+    KitsFile file;
+    Reader reader(*json, "", error);
+    describe(reader, file);
+    assert(!error && "the shipped kits have the right keys");
+    return std::move(file.kits);
 }
 
 parts::Catalogue readShipped()
@@ -42,6 +71,12 @@ const parts::Catalogue &shippedCatalogue()
 {
     static const auto catalogue = readShipped(); // constant data, made on first use
     return catalogue;
+}
+
+const std::vector<StartingKit> &startingKits()
+{
+    static const auto kits = readKits(); // constant data, made on first use
+    return kits;
 }
 
 parts::Catalogue catalogueOf(const workshop::Workshop &workshop)

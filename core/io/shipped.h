@@ -13,6 +13,14 @@ namespace badger::io
 /// The shipped parts. They are part of the program and are checked by its tests.
 const parts::Catalogue &shippedCatalogue();
 
+/// A car to begin with: its parts, where they sit and what feeds them; no wires yet.
+struct StartingKit {
+    std::string name; ///< "Stop ahead"
+    std::string line; ///< what is in it
+    kit::Car car;     ///< without a name
+};
+const std::vector<StartingKit> &startingKits();
+
 /// The shipped catalogue with the workshop's own parts before it.
 parts::Catalogue catalogueOf(const workshop::Workshop &workshop);
 

@@ -40,6 +40,29 @@ Result<void> verifyPart(const parts::Part &part, const std::string &pointer)
                 Kind::Missing, pointer + "/figures",
                 fmt::format("the {} '{}' has no figure '{}'", parts::name(part.kind), part.id, key),
                 "add it from the maker's sheet");
+    for (const auto &key : parts::requiredFigures(part.kind))
+        if (key != "lost_echo_share" && key != "noise_m" && key != "error_m" &&
+            !(part.figure(key)->low > 0.0))
+            return fail(
+                Kind::OutOfRange, fmt::format("{}/figures/{}", pointer, key),
+                fmt::format("the {} of '{}' is not above 0", parts::figureName(key), part.id),
+                "take it from the maker's sheet");
+    for (const auto &t : part.terminals) {
+        const auto place = fmt::format("{}/terminals/{}", pointer, t.name);
+        if (t.role == parts::Role::SupplyIn && !t.window)
+            return fail(Kind::Missing, place, "a supply input without a window",
+                        "say which volts it takes, as low_V and high_V");
+        if (t.window && !(t.window->low_V < t.window->high_V))
+            return fail(Kind::OutOfRange, place, "its window is empty", "put low_V under high_V");
+        if (t.role == parts::Role::SupplyOut &&
+            (t.source_V <= 0.0 || part.terminal(t.fedBy) == nullptr))
+            return fail(Kind::Missing, place, "a supply output without its volts or its feed",
+                        "say source_V, and fed_by with a terminal of the part");
+    }
+    for (const auto &[key, f] : part.figures)
+        if (f.low < 0.0)
+            return fail(Kind::OutOfRange, pointer + "/figures/" + key,
+                        fmt::format("{} is below 0", f.low), "give 0 or more");
     for (const auto &[key, f] : part.figures)
         if (!(f.low <= f.typical && f.typical <= f.high))
             return fail(Kind::OutOfRange, pointer + "/figures/" + key,
@@ -65,6 +88,13 @@ Result<void> verifyInstance(const kit::Instance &fitted, const parts::Catalogue 
             Kind::OutOfRange, pointer,
             fmt::format("a pack of {} × {} cells", fitted.cellsInSeries, fitted.cellsInParallel),
             "a pack has at least one cell in series and one in parallel");
+    for (size_t i = 0; i < fitted.otherCells.size(); ++i) {
+        const auto *cell = catalogue.find(fitted.otherCells[i].partId);
+        if (cell == nullptr || cell->kind != parts::Kind::Cell)
+            return fail(Kind::Missing, fmt::format("{}/other_cells/{}/part", pointer, i),
+                        fmt::format("there is no cell '{}'", fitted.otherCells[i].partId),
+                        "name a cell of the catalogue");
+    }
     for (size_t i = 0; i < fitted.jumpers.size(); ++i) {
         const auto *t = part->terminal(fitted.jumpers[i]);
         if (t == nullptr || !t->jumper)
@@ -125,6 +155,11 @@ Result<void> verifyWires(const kit::Car &car, const parts::Catalogue &catalogue,
 
 Result<void> verifyGeometry(const kit::Geometry &g, const std::string &pointer)
 {
+    if ((g.deck != kit::DeckShape::Rectangle && g.discRadius_m <= 0.0) ||
+        (g.deck == kit::DeckShape::TwoDiscs && g.discsApart_m <= 0.0))
+        return fail(Kind::OutOfRange, pointer + "/geometry",
+                    "a round deck without its radius, or two without their distance",
+                    "give disc_radius_m, and discs_apart_m for two");
     if (g.track_m > g.width_m * 2.0 || g.axleToNose_m > g.length_m)
         return fail(Kind::OutOfRange, pointer + "/geometry",
                     "the wheels or the axle lie outside the car",
@@ -144,6 +179,18 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
                 verifyInstance(car.parts[i], catalogue, fmt::format("{}/parts/{}", pointer, i));
             !ok)
             return ok;
+    for (size_t i = 0; i < car.parts.size(); ++i) {
+        const auto &carrier = car.parts[i].carriedBy;
+        if (!carrier.empty() && (carrier == car.parts[i].id || car.instance(carrier) == nullptr))
+            return fail(Kind::Missing, fmt::format("{}/parts/{}/carried_by", pointer, i),
+                        fmt::format("'{}' rides on '{}', which is not on '{}'", car.parts[i].id,
+                                    carrier, car.name),
+                        "name another part of this car");
+    }
+    if (car.mission && !car.mission->floor.empty() && w.floor(car.mission->floor) == nullptr)
+        return fail(Kind::Missing, pointer + "/mission/floor",
+                    fmt::format("there is no floor '{}'", car.mission->floor),
+                    "name a floor of the workshop");
     if (!car.program.empty() && w.program(car.program) == nullptr)
         return fail(Kind::Missing, pointer + "/program",
                     fmt::format("there is no program '{}'", car.program),

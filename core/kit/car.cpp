@@ -48,18 +48,42 @@ const parts::Terminal *terminal(const Car &car, const parts::Catalogue &catalogu
     return part ? part->terminal(split.terminal) : nullptr;
 }
 
+const std::string &labelOf(const Instance &instance)
+{
+    return instance.label.empty() ? instance.id : instance.label;
+}
+
+double at(const parts::Figure &figure, Bound bound)
+{
+    return bound == Bound::Low ? figure.low : bound == Bound::High ? figure.high : figure.typical;
+}
+
+std::optional<double> sourceVolts_V(const Instance &source, const parts::Catalogue &catalogue,
+                                    Charge charge, Bound of)
+{
+    const auto *part = catalogue.find(source.partId);
+    if (part == nullptr)
+        return std::nullopt;
+    if (part->kind == parts::Kind::Supply)
+        return at(*part->figure("volts_V"), of);
+    if (part->kind != parts::Kind::Cell)
+        return std::nullopt;
+    const char *key = charge == Charge::Fresh     ? "fresh_V"
+                      : charge == Charge::Nominal ? "nominal_V"
+                                                  : "empty_V";
+    double volts = at(*part->figure(key), of) * source.cellsInSeries;
+    for (const auto &group : source.otherCells)
+        if (const auto *cell = catalogue.find(group.partId); cell && cell->figure(key))
+            volts += at(*cell->figure(key), of) * group.cells;
+    return volts;
+}
+
 std::optional<double> packVolts_V(const Car &car, const parts::Catalogue &catalogue, Charge charge)
 {
     const auto *pack = firstOf(car, catalogue, parts::Kind::Cell);
     if (pack == nullptr)
         return std::nullopt;
-    const char *key = charge == Charge::Fresh     ? "fresh_V"
-                      : charge == Charge::Nominal ? "nominal_V"
-                                                  : "empty_V";
-    const auto *cell = catalogue.find(pack->partId)->figure(key);
-    if (cell == nullptr)
-        return std::nullopt;
-    return cell->typical * pack->cellsInSeries;
+    return sourceVolts_V(*pack, catalogue, charge);
 }
 
 } // namespace badger::kit

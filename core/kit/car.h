@@ -24,19 +24,46 @@ struct Mount {
     double offset_m = 0.0;  ///< left of the centre line
     double height_m = 0.0;  ///< of the beam's axis over the floor
     double yaw_rad = 0.0;
+    double tilt_rad = 0.0; ///< upwards is positive
+    double play_rad = 0.0; ///< how far it can be turned by hand either way
     Extra extra{};
     bool operator==(const Mount &) const = default;
+};
+
+/// Which supply is meant to feed an input. It can be said before there is a wire; where it is not,
+/// the wires say it.
+struct Feed {
+    std::string to;   ///< a terminal of the fed part, "VIN"
+    std::string from; ///< what feeds it, "switch.OUT", "board.5V"
+    Extra extra{};
+    bool operator==(const Feed &) const = default;
+};
+
+/// Cells of another kind in the same holder. Never right, but seen: it has to be possible to say.
+struct CellGroup {
+    std::string partId;
+    int cells = 0;
+    Extra extra{};
+    bool operator==(const CellGroup &) const = default;
 };
 
 /// One part as it is fitted to this car.
 struct Instance {
     std::string id;     ///< "driver"; wires name it
     std::string partId; ///< an entry of the catalogue
+    std::string label;  ///< what people call this one; empty: its id
     Side side = Side::None;
     std::optional<Mount> mount;
     std::vector<std::string> jumpers; ///< terminals held high by a jumper, "ENA"
     int cellsInSeries = 0;            ///< of a pack
     int cellsInParallel = 0;
+    std::vector<CellGroup> otherCells;
+    std::vector<Feed> feeds;
+    std::string drivenBy;                ///< of a motor: the driver's channel, "driver.A"
+    std::string carriedBy;               ///< the instance it rides on: a servo, a bracket
+    std::optional<double> sweep_rad;     ///< of a servo: how far it looks to each side
+    std::optional<double> hornError_rad; ///< of a servo: the turn its horn lacks at centre
+    std::optional<double> resistor_ohm;  ///< of an LED: the one in series
     Extra extra{};
     bool operator==(const Instance &) const = default;
 };
@@ -49,11 +76,16 @@ struct Wire {
     bool operator==(const Wire &) const = default;
 };
 
+enum class DeckShape { Rectangle, Disc, TwoDiscs };
+
 struct Geometry {
     double length_m = 0.0; ///< foremost to rearmost point
     double width_m = 0.0;
     double track_m = 0.0;      ///< between the wheels' middles
     double axleToNose_m = 0.0; ///< drive axle to the foremost point
+    DeckShape deck = DeckShape::Rectangle;
+    double discRadius_m = 0.0; ///< of a disc deck
+    double discsApart_m = 0.0; ///< of two discs: between their centres
     Extra extra{};
     bool operator==(const Geometry &) const = default;
 };
@@ -108,9 +140,18 @@ struct Calibrations {
     bool operator==(const Calibrations &) const = default;
 };
 
+/// What the car shall do, and where.
+struct Mission {
+    std::string behaviour; ///< a key of kit/mission.h, "halt"
+    std::string floor;     ///< a floor of the workshop; empty where none is chosen
+    Extra extra{};
+    bool operator==(const Mission &) const = default;
+};
+
 struct Car {
     std::string name;
     std::string team;
+    std::optional<Mission> mission;
     std::vector<Instance> parts;
     Geometry geometry;
     std::vector<Wire> wires;
@@ -119,6 +160,7 @@ struct Car {
     std::string program;                            ///< a program of the workshop
     std::optional<double> wantedGap_m;              ///< what the bench asks for at rest
     Calibrations calibrations;
+    std::vector<std::string> ticks; ///< what has been ticked off while building, by key
     Extra extra{};
 
     const Instance *instance(std::string_view id) const;
@@ -129,6 +171,9 @@ struct Car {
 const Instance *firstOf(const Car &car, const parts::Catalogue &catalogue, parts::Kind kind);
 /// The motor on a side, or null.
 const Instance *motorOn(const Car &car, const parts::Catalogue &catalogue, Side side);
+
+/// What people call a fitted part: its label, else its id.
+const std::string &labelOf(const Instance &instance);
 
 /// "driver.ENA" taken apart; both empty where there is no dot.
 struct TerminalName {
@@ -143,6 +188,13 @@ const parts::Terminal *terminal(const Car &car, const parts::Catalogue &catalogu
 
 /// A charge state of a pack.
 enum class Charge { Fresh, Nominal, NearEmpty };
+
+/// Volts of one source without load: the sum of its cells, or a supply's volts. Empty where the
+/// instance is no source. `of` picks typical, low or high figures.
+enum class Bound { Typical, Low, High };
+double at(const parts::Figure &figure, Bound bound);
+std::optional<double> sourceVolts_V(const Instance &source, const parts::Catalogue &catalogue,
+                                    Charge charge, Bound of = Bound::Typical);
 
 /// Volts of the car's pack without load: the sum of its cells. Empty where the car has no pack.
 std::optional<double> packVolts_V(const Car &car, const parts::Catalogue &catalogue, Charge charge);

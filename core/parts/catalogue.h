@@ -28,23 +28,51 @@ struct Figure {
     bool operator==(const Figure &) const = default;
 };
 
-enum class Kind { Board, Driver, Motor, Wheel, Support, Cell, Ranger, Link, Rail };
+enum class Kind {
+    Board,
+    Driver,
+    Motor,
+    Wheel,
+    Support,
+    Cell,
+    Ranger,
+    Link, ///< switch, fuse, diode: what stands in a lead
+    Rail,
+    Supply,      ///< adapter, bank, port: volts from outside the car's cells
+    Regulator,   ///< linear
+    Divider,     ///< two resistors that bring a signal down
+    Servo,       ///< turns to an angle
+    DriveServo,  ///< turns on and on: a motor with its driver inside
+    Infrared,    ///< emitter, receiver, comparator: light or dark
+    Strip,       ///< bare emitter and receiver pairs in a row
+    Reflectance, ///< how much comes back, as a number
+    Light,       ///< a light-dependent resistor in a divider
+    Buzzer,
+    Led,
+    Resistor,
+    Deck,
+    Fastener, ///< screws, standoffs, ties, tape
+    Jumper    ///< a loose wire
+};
 
 /// What a terminal is for, named from the part's own side.
 enum class Role {
     Ground,
-    SupplyIn,  ///< needs a voltage within its window
-    SupplyOut, ///< gives `source_V`
-    Pin,       ///< a board's pin
-    Trigger,   ///< a ranger's input that starts a ping
-    Echo,      ///< a ranger's output whose pulse length is the echo time
-    Direction, ///< a driver's direction input
-    Enable,    ///< a driver's speed input; high, PWM or jumpered, never floating
-    MotorOut,  ///< a driver's output to a motor
-    Lead,      ///< a motor's lead
-    Plus,      ///< a pack's positive end
-    Minus,     ///< a pack's negative end
-    Through    ///< a link's end or a rail: it joins what is wired to it
+    SupplyIn,   ///< needs a voltage within its window
+    SupplyOut,  ///< gives `source_V`
+    Pin,        ///< a board's pin
+    Trigger,    ///< a ranger's input that starts a ping
+    Echo,       ///< a ranger's output whose pulse length is the echo time
+    Direction,  ///< a driver's direction input
+    Enable,     ///< a driver's speed input; high, PWM or jumpered, never floating
+    MotorOut,   ///< a driver's output to a motor
+    Lead,       ///< a motor's lead
+    Plus,       ///< a pack's positive end
+    Minus,      ///< a pack's negative end
+    Through,    ///< a link's end or a rail: it joins what is wired to it
+    Signal,     ///< an input that one pin drives: a servo, a buzzer, an LED
+    DigitalOut, ///< high or low, for a pin to read
+    AnalogueOut ///< a voltage, for an analogue pin to read
 };
 
 struct Window {
@@ -63,7 +91,9 @@ struct Terminal {
     double needs_V = 0.0;         ///< of a SupplyOut: least volts at `fedBy`
     std::string channel;          ///< of a driver's Direction, Enable, MotorOut: "A"
     std::string output;           ///< of a Direction: the MotorOut it drives high
-    bool pwm = false;             ///< of a Pin
+    bool pwm = false;             ///< of a Pin: it can; of a Direction: it takes it as speed
+    bool analogue = false;        ///< of a Pin: it can read a voltage
+    bool motors = false;          ///< of a SupplyIn: what the motors run on
     bool serial = false;          ///< of a Pin: used while a program is loaded
     bool bootLight = false;       ///< of a Pin: blinks while the board starts
     bool jumper = false;          ///< of an Enable: a jumper can hold it high
@@ -82,6 +112,23 @@ struct TruthRow {
     bool operator==(const TruthRow &) const = default;
 };
 
+/// A hole to drill for a part, from the part's middle: x ahead, y to the left.
+struct Hole {
+    double x_m = 0.0;
+    double y_m = 0.0;
+    double diameter_m = 0.0;
+    Extra extra{};
+    bool operator==(const Hole &) const = default;
+};
+
+/// So many of another part.
+struct Count {
+    std::string partId;
+    int count = 0;
+    Extra extra{};
+    bool operator==(const Count &) const = default;
+};
+
 struct Part {
     std::string id;   ///< "dual-bridge-module"
     std::string name; ///< "dual bridge module"
@@ -89,6 +136,10 @@ struct Part {
     std::vector<Terminal> terminals;
     std::map<std::string, Figure> figures; ///< keyed with the unit, "stall_A"
     std::vector<TruthRow> truth;           ///< of a driver
+    std::string shape;                     ///< of a shaft or a bore: "double-D", "D", "spline"
+    std::string sense;                     ///< of an Infrared: "light-high" or "light-low" on light
+    std::vector<Hole> holes;               ///< by which it is fixed to a deck
+    std::vector<Count> fasteners;          ///< that one of it takes
     Extra extra{};
 
     const Terminal *terminal(std::string_view terminalName) const;
@@ -112,9 +163,20 @@ private:
     std::vector<Part> m_parts;
 };
 
-/// The figures a part of this kind must have for the computations to be possible, with their unit
-/// in the name. The reader refuses a part that lacks one.
+/// The figures without which a part of this kind is not described at all, with their unit in the
+/// name. The reader refuses a part that lacks one.
 const std::vector<std::string_view> &requiredFigures(Kind kind);
+
+/// The figures that the judgement of a kit asks for besides. A part may lack them: what rests on
+/// them is then named as missing, and never taken as zero.
+const std::vector<std::string_view> &wantedFigures(Kind kind);
+
+/// One plain phrase for a figure, "stall current at rated volts"; the key itself for one that is
+/// a person's own.
+std::string figureName(std::string_view key);
+
+inline constexpr int kindCount = static_cast<int>(Kind::Jumper) + 1;
+inline constexpr int roleCount = static_cast<int>(Role::AnalogueOut) + 1;
 
 /// The word used in files, "board", "driver" and so on, and back.
 const char *name(Kind kind);

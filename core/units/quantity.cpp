@@ -31,6 +31,14 @@ const std::vector<UnitInfo> &allUnits()
         {Unit::Ampere, Current, "A", {}, 1.0},
         {Unit::Degree, Angle, "deg", {"°"}, std::numbers::pi / 180.0},
         {Unit::Radian, Angle, "rad", {}, 1.0},
+        {Unit::Ohm, Resistance, "ohm", {"Ohm", "Ω", "Ω"}, 1.0},
+        {Unit::Kiloohm, Resistance, "kohm", {"kOhm", "kΩ", "kΩ"}, 1000.0},
+        {Unit::Watt, Power, "W", {}, 1.0},
+        {Unit::Milliwatt, Power, "mW", {}, 1e-3},
+        {Unit::MilliampereHour, Charge, "mAh", {}, 1e-3},
+        {Unit::AmpereHour, Charge, "Ah", {}, 1.0},
+        {Unit::Gram, Mass, "g", {}, 1e-3},
+        {Unit::Kilogram, Mass, "kg", {}, 1.0},
         {Unit::Count, PwmCounts, "pwm", {"counts", "count"}, 1.0},
     };
     return units;

@@ -23,6 +23,10 @@ enum class Dimension {
     Voltage,     ///< SI: V
     Current,     ///< SI: A
     Angle,       ///< SI: rad
+    Resistance,  ///< SI: ohm
+    Power,       ///< SI: W
+    Charge,      ///< in Ah: nobody at a bench counts coulombs
+    Mass,        ///< SI: kg
     PwmCounts    ///< 0 to 255 of the board's 8-bit timer; written bare or with "pwm"
 };
 
@@ -43,6 +47,14 @@ enum class Unit {
     Milliampere,
     Radian,
     Degree,
+    Ohm,
+    Kiloohm,
+    Watt,
+    Milliwatt,
+    AmpereHour,
+    MilliampereHour,
+    Kilogram,
+    Gram,
     Count
 };
 

@@ -138,7 +138,8 @@ std::vector<Source> Nets::sourcesWithin(int net, kit::Charge charge, int depth) 
     for (const auto &name : members(net)) {
         const auto *t = kit::terminal(m_car, m_catalogue, name);
         if (t->role == Role::Plus) {
-            if (const auto volts = kit::packVolts_V(m_car, m_catalogue, charge))
+            if (const auto volts = kit::sourceVolts_V(
+                    *m_car.instance(kit::splitTerminal(name).instance), m_catalogue, charge))
                 found.push_back({name, *volts});
         } else if (t->role == Role::SupplyOut && alive(name, charge, depth)) {
             found.push_back({name, t->source_V});

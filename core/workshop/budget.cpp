@@ -78,6 +78,14 @@ Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue
                     fmt::format("there is no mounted ranger '{}' for the reading '{}'",
                                 reading.instance, reading.name),
                     "fit a ranger of that name and say where it sits");
+    // Farther round it does not look ahead any more: what it reads is no gap in front of the car.
+    constexpr double ahead_rad = 0.19; // 11 degrees
+    if (std::abs(fitted->mount->yaw_rad) > ahead_rad)
+        return fail(Error::Kind::OutOfRange, "car '" + car.name + "'",
+                    fmt::format("the ranger '{}' looks {} to the side, not ahead", reading.instance,
+                                units::formatShort(std::abs(fitted->mount->yaw_rad),
+                                                   units::Unit::Degree, 0)),
+                    "turn it ahead, or read another ranger");
     return part;
 }
 

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace badger::workshop
 {
@@ -33,11 +34,61 @@ size_t errors(const std::vector<Finding> &findings)
 std::string packWords(const parts::Catalogue &catalogue, const kit::Car &car)
 {
     const auto *pack = kit::firstOf(car, catalogue, parts::Kind::Cell);
+    if (const auto *supply = kit::firstOf(car, catalogue, parts::Kind::Supply);
+        pack == nullptr && supply != nullptr)
+        return catalogue.find(supply->partId)->name;
     const auto volts = kit::packVolts_V(car, catalogue, kit::Charge::Nominal);
     if (pack == nullptr || !volts)
         return "no pack";
     return fmt::format("{} × {} at {}", pack->cellsInSeries, catalogue.find(pack->partId)->name,
                        formatShort(*volts, Unit::Volt, 2));
+}
+
+Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j)
+{
+    Headline h;
+    const auto &power = j.kit.power;
+    const auto wrong = errors(j.kit.findings.findings);
+    if (car.parts.empty())
+        return {fmt::format("{} has no parts yet.", car.name),
+                "Take a starting kit, or add parts one by one."};
+    if (wrong > 0) {
+        for (const auto &f : j.kit.findings.findings)
+            if (f.severity == Severity::Error) {
+                h.sentence = fmt::format("{} in {}'s parts: {}", count(wrong, "error", "errors"),
+                                         car.name, f.what);
+                break;
+            }
+    } else {
+        h.sentence = fmt::format("{}'s parts go together", car.name);
+        std::vector<std::string> say;
+        const auto &motors = power.at(kit::Charge::Nominal);
+        if (!motors.empty() && motors.front().speedFull_mps)
+            say.push_back(fmt::format(
+                "{} at full duty", format(*motors.front().speedFull_mps, Unit::MetrePerSecond, 2)));
+        if (power.runTime)
+            say.push_back(fmt::format("{:.1f} hours on one charge", power.runTime->typical_h));
+        h.sentence += say.empty() ? "." : fmt::format(": {}.", fmt::join(say, ", "));
+    }
+    std::vector<std::string> parts = {packWords(catalogue, car)};
+    if (const auto *pack = kit::firstOf(car, catalogue, parts::Kind::Cell)) {
+        const auto volts = [&](kit::Charge charge) {
+            return formatShort(*kit::sourceVolts_V(*pack, catalogue, charge), Unit::Volt, 2);
+        };
+        parts = {fmt::format("{} × {}: {} fresh, {} nominal, {} near empty", pack->cellsInSeries,
+                             catalogue.find(pack->partId)->name, volts(kit::Charge::Fresh),
+                             volts(kit::Charge::Nominal), volts(kit::Charge::NearEmpty))};
+    }
+    if (j.kit.balance.mass_kg > 0.0)
+        parts.push_back(fmt::format("{}{}", j.kit.balance.withoutMass.empty() ? "" : "at least ",
+                                    format(j.kit.balance.mass_kg, Unit::Gram, 0)));
+    if (j.kit.pins.has > 0)
+        parts.push_back(fmt::format("{} of {} pins", j.kit.pins.needed, j.kit.pins.has));
+    if (const auto *b = car.mission ? kit::behaviour(car.mission->behaviour) : nullptr)
+        parts.push_back(b->name +
+                        (car.mission->floor.empty() ? std::string{} : " on " + car.mission->floor));
+    h.conditions = fmt::format("{}", fmt::join(parts, " · "));
+    return h;
 }
 
 Headline wire(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j)
@@ -133,6 +184,8 @@ Headline headline(Station station, const Workshop &workshop, const parts::Catalo
                   const kit::Car &car, const Judgement &judgement)
 {
     switch (station) {
+    case Station::Kit:
+        return kitLine(catalogue, car, judgement);
     case Station::Wire:
         return wire(catalogue, car, judgement);
     case Station::Rule:

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/workshop/judge.h"
 
+#include "core/mechanics/build.h"
+#include "core/power/check.h"
 #include "core/rules/check.h"
 #include "core/sense/ultrasonic.h"
 #include "core/units/quantity.h"
@@ -20,7 +22,7 @@ using units::Unit;
 
 const char *name(Station station)
 {
-    static constexpr const char *names[] = {"Wire", "Rule", "Floor", "Log"};
+    static constexpr const char *names[] = {"Kit", "Wire", "Rule", "Floor", "Log"};
     return names[static_cast<size_t>(station)];
 }
 
@@ -30,14 +32,36 @@ const char *name(GateState state)
     return names[static_cast<size_t>(state)];
 }
 
+namespace
+{
+
+/// "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
+std::string placeOf(const Finding &f)
+{
+    return f.target.substr(f.target.find(':') + 1);
+}
+
+} // namespace
+
+const Findings &Judgement::of(Station station) const
+{
+    return station == Station::Kit ? kit.findings : station == Station::Wire ? wire : rule;
+}
+
 std::vector<Finding> Judgement::all() const
 {
-    auto both = wire.findings;
-    both.insert(both.end(), rule.findings.begin(), rule.findings.end());
-    std::stable_sort(both.begin(), both.end(), [](const Finding &a, const Finding &b) {
+    auto every = kit.findings.findings;
+    // What the wires say of a supply is nearer to the truth than what was meant.
+    for (const auto &f : wire.findings) {
+        std::erase_if(
+            every, [&](const Finding &k) { return k.code == f.code && placeOf(k) == placeOf(f); });
+        every.push_back(f);
+    }
+    every.insert(every.end(), rule.findings.begin(), rule.findings.end());
+    std::stable_sort(every.begin(), every.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
-    return both;
+    return every;
 }
 
 bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
@@ -133,6 +157,46 @@ void programOnCar(Findings &out, const parts::Catalogue &catalogue, const kit::C
     }
 }
 
+/// A count that gives the motors more than they are made for.
+void speedsUnderCap(Findings &out, const power::Report &power, const rules::Program &program)
+{
+    const auto &nominal = power.at(kit::Charge::Nominal);
+    const auto &fresh = power.at(kit::Charge::Fresh);
+    if (nominal.empty() || fresh.empty())
+        return;
+    const int cap = nominal.front().cap.count;
+    const int freshCap = fresh.front().cap.count;
+    bool any = false;
+    for (const auto &v : program.values) {
+        if (v.kind != rules::ValueKind::Speed || !v.si || *v.si <= freshCap)
+            continue;
+        any = true;
+        out.findings.push_back(
+            {"speed-over-cap", *v.si > cap ? Severity::Warning : Severity::Advice, v.name,
+             fmt::format("'{}' is {} of 255; the motors' rated volts are reached at {} with fresh "
+                         "cells, at {} with nominal ones.",
+                         v.name, units::plain(*v.si, 0), freshCap, cap),
+             "The motors get hot and wear out, and a stalled one draws more than its sheet says.",
+             fmt::format("Keep it at {} or under.", freshCap), "value:" + v.name});
+    }
+    if (!any)
+        out.fine.emplace_back("speeds keep within the motors' rated volts");
+}
+
+Gate kitGate(const Judgement &j, const kit::Car &car)
+{
+    const auto &findings = j.kit.findings.findings;
+    if (car.parts.empty())
+        return {Station::Kit, GateState::Open, "No part is on this car yet."};
+    if (hasError(findings))
+        return {Station::Kit, GateState::Blocked,
+                "Parts that do not go together have to be changed."};
+    for (const auto &f : findings)
+        if (f.severity == Severity::Warning)
+            return {Station::Kit, GateState::Warning, f.what};
+    return {Station::Kit, GateState::Passed, "The parts go together."};
+}
+
 Gate wireGate(const Judgement &j, const kit::Car &car)
 {
     Gate g{Station::Wire, GateState::Passed, "Every check of the wiring is fine."};
@@ -203,17 +267,40 @@ NextStep mend(const Finding &f, Station station, const std::string &caution)
     return {f.mend, f.what, caution, station};
 }
 
-NextStep nextStep(const Judgement &j, const kit::Car &car)
+std::string sentence(std::string text)
+{
+    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
+        text[0] = static_cast<char>(text[0] - 'a' + 'A');
+    return text;
+}
+
+NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogue &catalogue)
 {
     const std::string powerOff = "Power off and cells out before a wire is moved.";
     const std::string onFloor =
         "Car on the floor, hand at the switch, fingers clear of the wheels.";
     if (car.parts.empty())
-        return {"Fit the parts.", "This car has none yet.", {}, Station::Wire};
-    if (car.wires.empty())
+        return {"Fit the parts.",
+                "This car has none yet: a starting kit brings them all.",
+                {},
+                Station::Kit};
+    for (const auto &f : j.kit.findings.findings)
+        if (f.severity == Severity::Error)
+            return mend(f, Station::Kit, "Cells out before a part is exchanged.");
+    if (car.wires.empty()) {
+        for (const auto &step : mechanics::buildSteps(car, catalogue)) {
+            if (step.done)
+                continue;
+            for (const auto &item : step.before)
+                if (!item.ticked)
+                    return {step.title + ": look first.", "Is it so? " + sentence(item.text) + ".",
+                            step.caution, Station::Kit};
+            return {step.title + ".", step.text, step.caution, Station::Kit};
+        }
         return {"Wire the car.",
                 "Signals first, then supplies; ground and battery are joined last.", powerOff,
                 Station::Wire};
+    }
     for (const auto &f : j.wire.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Wire, powerOff);
@@ -258,8 +345,11 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
     Judgement j;
     if (floor == nullptr && !workshop.floors.empty())
         floor = &workshop.floors.front();
-    j.wire = wiring::check(car, catalogue);
     const auto *program = workshop.program(car.program);
+    const auto *stop = program ? stopValue(*program) : nullptr;
+    j.kit = judgeKit(car, catalogue, stop ? stop->si : std::nullopt);
+    if (!car.wires.empty()) // a car without wires has nothing to check yet
+        j.wire = wiring::check(car, catalogue);
     if (program == nullptr) {
         j.noBudget = Error{Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
                            "choose one"};
@@ -271,6 +361,7 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
                          (*r)->figure("no_echo_hold_s")->typical};
         j.rule = rules::check(*program, facts);
         programOnCar(j.rule, catalogue, car, *program, floor);
+        speedsUnderCap(j.rule, j.kit.power, *program);
         auto budget = budgetOf(catalogue, car, *program);
         if (budget) {
             budgetFindings(j.rule, car, *budget);
@@ -287,8 +378,8 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
             if (t.car == car.name)
                 (isCurrent(t, car, *program) ? j.measured : j.older).push_back(t);
     }
-    j.gates = {wireGate(j, car), ruleGate(j), floorGate(j), logGate(j)};
-    j.next = nextStep(j, car);
+    j.gates = {kitGate(j, car), wireGate(j, car), ruleGate(j), floorGate(j), logGate(j)};
+    j.next = nextStep(j, car, catalogue);
     return j;
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/base/finding.h"
 #include "core/workshop/budget.h"
+#include "core/workshop/kit_judgement.h"
 
 #include <array>
 
@@ -11,9 +12,9 @@ namespace badger::workshop
 {
 
 /// The stations of the work that exist, in working order.
-enum class Station { Wire, Rule, Floor, Log };
-inline constexpr std::array<Station, 4> stations = {Station::Wire, Station::Rule, Station::Floor,
-                                                    Station::Log};
+enum class Station { Kit, Wire, Rule, Floor, Log };
+inline constexpr std::array<Station, 5> stations = {Station::Kit, Station::Wire, Station::Rule,
+                                                    Station::Floor, Station::Log};
 const char *name(Station station);
 
 enum class GateState { Passed, Open, Stale, Blocked, Warning };
@@ -35,6 +36,7 @@ struct NextStep {
 
 /// Everything the program has to say about one car.
 struct Judgement {
+    KitJudgement kit;
     Findings wire;
     Findings rule;
     std::optional<CarBudget> budget;
@@ -43,11 +45,13 @@ struct Judgement {
     std::vector<trial::Trial> runs;               ///< the first seeds on the floor
     std::vector<logbook::MeasuredTrial> measured; ///< with the program as it stands
     std::vector<logbook::MeasuredTrial> older;    ///< with anything else
-    std::array<Gate, 4> gates;
+    std::array<Gate, stations.size()> gates;
     NextStep next;
 
-    /// Findings of both stations, errors first.
+    /// Findings of all stations, errors first; what two stations both see stands once.
     std::vector<Finding> all() const;
+    /// What a station shows: its own; Floor and Log show the program's.
+    const Findings &of(Station station) const;
     const Gate &gate(Station station) const { return gates[static_cast<size_t>(station)]; }
 };
 

@@ -34,33 +34,6 @@ const floor::Floor *Workshop::floor(std::string_view wanted) const
     return named(floors, wanted);
 }
 
-kit::Car startingKit(const std::string &name, const std::string &program)
-{
-    kit::Car car;
-    car.name = name;
-    car.program = program;
-    const auto fit = [&](const char *id, const char *part) -> kit::Instance & {
-        kit::Instance fitted;
-        fitted.id = id;
-        fitted.partId = part;
-        car.parts.push_back(fitted);
-        return car.parts.back();
-    };
-    fit("board", "board-5v-8bit");
-    fit("ranger", "ranger-4-pin").mount = kit::Mount{};
-    fit("driver", "dual-bridge-module");
-    fit("left", "gear-motor-plastic").side = kit::Side::Left;
-    fit("right", "gear-motor-plastic").side = kit::Side::Right;
-    fit("wheel", "wheel-65mm");
-    fit("support", "skid");
-    auto &pack = fit("pack", "cell-nimh");
-    pack.cellsInSeries = 6;
-    pack.cellsInParallel = 1;
-    fit("switch", "switch");
-    car.geometry = {0.21, 0.15, 0.13, 0.15};
-    return car;
-}
-
 std::string freeCarName(const Workshop &workshop, const std::string &wish)
 {
     return freeName(wish, [&](const std::string &n) { return workshop.car(n) != nullptr; });

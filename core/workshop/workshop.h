@@ -30,10 +30,6 @@ struct Workshop {
     bool operator==(const Workshop &) const = default;
 };
 
-/// A new car from the starting kit: two motors, dual bridge module, ranger ahead, six cells. No
-/// wire is on it yet. `program` is the program it runs.
-kit::Car startingKit(const std::string &name, const std::string &program);
-
 /// A name that no car of the workshop has: the wish itself, or the wish with a number.
 std::string freeCarName(const Workshop &workshop, const std::string &wish);
 std::string freeProgramName(const Workshop &workshop, const std::string &wish);

@@ -50,7 +50,7 @@ private slots:
         }
         auto *stop = d.window->findChildren<app::WorkStop *>()[0];
         QTest::mouseClick(stop, Qt::LeftButton);
-        QCOMPARE(d.session.station(), Station::Wire);
+        QCOMPARE(d.session.station(), Station::Kit);
     }
 
     void titleShowsUnsavedChanges()
@@ -76,22 +76,26 @@ private slots:
     void aNewCarFromTheStartingKit()
     {
         Desk d;
+        const auto before = d.session.workshop().cars.size();
         d.window->newCar();
         QCOMPARE(d.session.carName(), QString("New car"));
-        QCOMPARE(d.session.station(), Station::Wire);
+        QCOMPARE(d.session.station(), Station::Kit);
+        QVERIFY2(d.headline().startsWith("New car's parts go together"), qPrintable(d.headline()));
+        d.go(Station::Wire);
         QCOMPARE(d.headline(), QString("New car is not wired yet."));
+        QVERIFY(d.session.current()->wire.findings.empty()); // there is nothing to check yet
         QVERIFY(d.session.current()->gate(Station::Rule).state == GateState::Blocked);
         d.window->newCar();
         QCOMPARE(d.session.carName(), QString("New car 2"));
-        QCOMPARE(d.session.workshop().cars.size(), size_t(3));
+        QCOMPARE(d.session.workshop().cars.size(), before + 2);
         QApplication::processEvents(); // the new tags appear
         QTest::keyClick(d.window.get(), Qt::Key_1, Qt::AltModifier);
         QTRY_COMPARE(d.session.carName(), QString("Avocet")); // a button goes down before it acts
         // The station is kept when the car changes.
-        QCOMPARE(d.session.station(), Station::Wire);
+        QCOMPARE(d.session.station(), Station::Kit);
         d.document.undoStack().undo();
         d.document.undoStack().undo();
-        QCOMPARE(d.session.workshop().cars.size(), size_t(1));
+        QCOMPARE(d.session.workshop().cars.size(), before);
     }
 
     void aNewCarIsCompletedByChoosing()
@@ -136,10 +140,10 @@ private slots:
     {
         Desk d;
         action(d, "Remove the car")->trigger();
-        QVERIFY(d.session.workshop().cars.empty());
+        QVERIFY(!d.session.workshop().car("Avocet"));
         QVERIFY(d.session.workshop().trials.empty());
         QVERIFY(d.window->messages().choose("Undo"));
-        QCOMPARE(d.session.workshop().cars.size(), size_t(1));
+        QCOMPARE(d.session.workshop().cars.size(), size_t(10));
         QCOMPARE(d.session.workshop().trials.size(), size_t(3));
     }
 
@@ -318,7 +322,7 @@ private slots:
         d.window->setFocus();
         QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);
         COMPARE_NEAR(d.threshold_m(), 0.32, 1e-12);
-        QTest::keyClick(d.window.get(), Qt::Key_3, Qt::ControlModifier);
+        QTest::keyClick(d.window.get(), Qt::Key_4, Qt::ControlModifier);
         QCOMPARE(d.session.station(), Station::Floor);
         QTest::keyClick(d.window.get(), Qt::Key_F5);
         QVERIFY(d.floor()->isPlaying());
@@ -347,7 +351,7 @@ private slots:
         Desk d;
         const auto folder = d.folder.filePath("pictures");
         QVERIFY(app::playDemo(*d.window, d.document, d.session, folder));
-        QCOMPARE(QDir(folder).entryList({"*.png"}).size(), qsizetype(5));
+        QCOMPARE(QDir(folder).entryList({"*.png"}).size(), qsizetype(6));
         QVERIFY(!app::playDemo(*d.window, d.document, d.session, "/proc/none"));
     }
 

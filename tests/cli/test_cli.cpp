@@ -111,7 +111,7 @@ private slots:
     {
         const auto r = cli({"list", demoFile, "--json"});
         QCOMPARE(r.status, 0);
-        QCOMPARE(r.json()["cars"].toArray().size(), qsizetype(1));
+        QCOMPARE(r.json()["cars"].toArray().size(), qsizetype(10));
         QCOMPARE(r.json()["floors"].toArray()[0].toObject()["name"].toString(), QString("Slipway"));
         QCOMPARE(r.json()["trials"].toArray().size(), qsizetype(3));
         QVERIFY(cli({"list", demoFile}).out.contains("Ines & Otto"));
@@ -119,7 +119,7 @@ private slots:
 
     void checkFineAndWithAnError()
     {
-        auto r = cli({"check", demoFile, "--json"});
+        auto r = cli({"check", demoFile, "--car", "Avocet", "--json"});
         QCOMPARE(r.status, 0);
         for (const auto &f : r.json()["findings"].toArray()) {
             const auto o = f.toObject();

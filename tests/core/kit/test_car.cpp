@@ -20,6 +20,23 @@ private slots:
         QVERIFY(!kit::packVolts_V(b.car, b.catalogue, Charge::Fresh));
     }
 
+    void voltsOfEachSource()
+    {
+        Bench b;
+        using kit::Charge;
+        auto pack = *b.car.instance("pack");
+        pack.cellsInSeries = 4;
+        pack.otherCells = {{"cell-alkaline", 2, {}}};
+        COMPARE_NEAR(*kit::sourceVolts_V(pack, b.catalogue, Charge::Nominal), 4 * 1.2 + 2 * 1.5,
+                     1e-9);
+        COMPARE_NEAR(*kit::sourceVolts_V(pack, b.catalogue, Charge::Fresh, kit::Bound::High),
+                     4 * 1.45 + 2 * 1.65, 1e-9);
+        kit::Instance bank;
+        bank.partId = "usb-bank";
+        COMPARE_NEAR(*kit::sourceVolts_V(bank, b.catalogue, Charge::NearEmpty), 5.0, 1e-9);
+        QVERIFY(!kit::sourceVolts_V(*b.car.instance("board"), b.catalogue, Charge::Fresh));
+    }
+
     void findsParts()
     {
         Bench b;
@@ -41,14 +58,17 @@ private slots:
         QCOMPARE(kit::splitTerminal("nodot").instance, std::string());
     }
 
-    void startingKitIsWhole()
+    void startingKitsAreWhole()
     {
         // Every part exists, and only the wires and the choices are left to make.
         workshop::Workshop w;
-        w.cars = {workshop::startingKit("Knot", "halt")};
-        w.programs = {rules::haltProgram("halt")};
+        for (const auto &k : io::startingKits()) {
+            w.cars.push_back(k.car);
+            QVERIFY(k.car.wires.empty() && k.car.mission && !k.line.empty());
+        }
         VERIFY_OK(io::verify(w));
-        QVERIFY(w.cars.front().wires.empty());
+        w.cars.front().name = "Knot";
+        w.programs = {rules::haltProgram("halt")};
         QCOMPARE(workshop::freeCarName(w, "Knot"), std::string("Knot 2"));
         QCOMPARE(workshop::freeCarName(w, "Stint"), std::string("Stint"));
         QCOMPARE(workshop::freeProgramName(w, "halt"), std::string("halt 2"));

@@ -72,9 +72,9 @@ private slots:
 
     void wordsGoBothWays()
     {
-        for (int i = 0; i <= int(Kind::Rail); ++i)
+        for (int i = 0; i < parts::kindCount; ++i)
             QVERIFY(parts::kindNamed(parts::name(Kind(i))) == Kind(i));
-        for (int i = 0; i <= int(Role::Through); ++i)
+        for (int i = 0; i < parts::roleCount; ++i)
             QVERIFY(parts::roleNamed(parts::name(Role(i))) == Role(i));
         QVERIFY(!parts::kindNamed("spoon"));
         QVERIFY(!parts::roleNamed(""));

@@ -72,7 +72,8 @@ private slots:
         row("   ", Dimension::Length, "no value is given");
         row("29", Dimension::Length, "'29' has no unit");
         row("cm", Dimension::Length, "'cm' does not start with a number");
-        row("29 kg", Dimension::Length, "'kg' is not a unit here");
+        row("29 furlongs", Dimension::Length, "'furlongs' is not a unit here");
+        row("29 kg", Dimension::Length, "'kg' is the wrong kind of unit");
         row("29 ms", Dimension::Length, "'ms' is the wrong kind of unit");
         row("29 cm", Dimension::Time, "'cm' is the wrong kind of unit");
         row("32,5 cm", Dimension::Length, "'32,5 cm' has a decimal comma");

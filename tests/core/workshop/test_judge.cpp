@@ -176,11 +176,14 @@ private slots:
     {
         QTest::addColumn<int>("station");
         QTest::addColumn<QString>("sentence");
-        QTest::newRow("wire") << 0 << "Avocet's 19 wires are right: 15 checks passed, no error.";
+        QTest::newRow("kit") << 0
+                             << "Avocet's parts go together: 0.56 m/s at full duty, 2.7 hours on "
+                                "one charge.";
+        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 15 checks passed, no error.";
         QTest::newRow("rule")
-            << 1 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
-        QTest::newRow("floor") << 2 << "Avocet: 5 of 5 simulated runs stop without contact.";
-        QTest::newRow("log") << 3
+            << 2 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
+        QTest::newRow("floor") << 3 << "Avocet: 5 of 5 simulated runs stop without contact.";
+        QTest::newRow("log") << 4
                              << "Avocet left 27.5 cm on average in 3 runs; 25.9 cm at worst was "
                                 "predicted.";
     }

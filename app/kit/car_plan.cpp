@@ -1,0 +1,620 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/kit/car_plan.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/marks.h"
+#include "core/units/quantity.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <QtMath>
+
+namespace badger::app
+{
+
+using parts::Kind;
+
+namespace
+{
+
+constexpr qreal leftMargin = 42; ///< for the width's dimension line
+constexpr qreal rightMargin = 12;
+constexpr qreal topMargin = 20;    ///< for the threshold's label and the left wheel's sense
+constexpr qreal bottomMargin = 38; ///< for the right wheel's sense and the length
+
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
+QString mm(double m)
+{
+    return str(units::formatShort(m, units::Unit::Millimetre, 0));
+}
+
+/// Sensors are placed by their face, everything else by its middle.
+bool placedByFace(Kind kind)
+{
+    return kind == Kind::Ranger;
+}
+
+int layerOf(Kind kind)
+{
+    switch (kind) {
+    case Kind::Support:
+        return 0;
+    case Kind::Motor:
+    case Kind::DriveServo:
+        return 1;
+    case Kind::Cell:
+    case Kind::Supply:
+        return 2;
+    case Kind::Board:
+    case Kind::Rail:
+        return 3;
+    case Kind::Driver:
+        return 4;
+    default:
+        return 5;
+    }
+}
+
+QSizeF footprint(const kit::Car &car, const kit::Instance &fitted, const parts::Part &part)
+{
+    const auto of = [&](const char *key, double otherwise) {
+        const auto *f = part.figure(key);
+        return f ? f->typical : otherwise;
+    };
+    constexpr double small_m = 0.012; // a part that states no size is drawn as a small square
+    QSizeF size(of("length_m", small_m), of("width_m", small_m));
+    if (part.kind == Kind::Support)
+        size = QSizeF(small_m, small_m);
+    if (part.kind == Kind::Cell) {
+        const int cells = std::max(1, fitted.cellsInSeries * fitted.cellsInParallel);
+        const double across = of("width_m", small_m) * cells;
+        const int layers =
+            std::max(1, int(std::ceil(across / std::max(0.02, car.geometry.width_m))));
+        size = QSizeF(of("length_m", small_m), across / layers);
+    }
+    return size;
+}
+
+} // namespace
+
+CarPlan::CarPlan(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    setAccessibleName(tr("The car from above, to scale"));
+}
+
+QSize CarPlan::sizeHint() const
+{
+    return {qRound(760 * m_theme.scale()), qRound(230 * m_theme.scale())};
+}
+QSize CarPlan::minimumSizeHint() const
+{
+    return {qRound(420 * m_theme.scale()), qRound(130 * m_theme.scale())};
+}
+
+void CarPlan::show(PlanContent content)
+{
+    m_content = std::move(content);
+    if (m_content->car.instance(m_picked.toStdString()) == nullptr)
+        m_picked.clear();
+    arrange();
+    setAccessibleDescription(m_picked.isEmpty()
+                                 ? tr("%n parts", nullptr, int(m_content->car.parts.size()))
+                                 : tr("%1 is picked").arg(m_picked));
+    update();
+}
+
+void CarPlan::showNothing(const QString &sentence)
+{
+    m_content.reset();
+    m_blocks.clear();
+    m_sentence = sentence;
+    update();
+}
+
+void CarPlan::pick(const QString &instance)
+{
+    m_picked = instance;
+    update();
+}
+
+QPointF CarPlan::at(double x_m, double y_m) const
+{
+    return {m_axle.x() + x_m * m_scale, m_axle.y() - y_m * m_scale};
+}
+
+void CarPlan::arrange()
+{
+    if (!m_content || width() < 10)
+        return;
+    const auto &g = m_content->car.geometry;
+    // As much of the way ahead as the threshold asks for; at least a car's length is of use.
+    constexpr double most_m = 0.55;
+    const double ahead_m =
+        std::clamp(m_content->threshold_m.value_or(0.25) * 1.25, g.length_m * 0.8, most_m);
+    const double wide_m = std::max(g.width_m, g.track_m + 0.03) + 0.02;
+    const qreal s = m_theme.scale();
+    const qreal w = width() - (leftMargin + rightMargin) * s;
+    const qreal h = height() - (topMargin + bottomMargin) * s;
+    m_scale = std::min(w / (g.length_m + ahead_m), h / wide_m);
+    const double tail_m = g.axleToNose_m - g.length_m;
+    m_axle = QPointF(leftMargin * s - tail_m * m_scale, topMargin * s + h / 2.0);
+    arrangeBlocks();
+}
+
+void CarPlan::arrangeBlocks()
+{
+    m_blocks.clear();
+    const auto &c = *m_content;
+    qreal tray = 0;
+    for (const auto &fitted : c.car.parts) {
+        const auto *part = c.catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind == Kind::Deck || part->kind == Kind::Wheel ||
+            part->kind == Kind::Jumper || part->kind == Kind::Fastener ||
+            part->kind == Kind::Resistor || part->kind == Kind::Divider)
+            continue;
+        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const auto size = footprint(c.car, fitted, *part) * m_scale;
+        Block b;
+        b.id = str(fitted.id);
+        b.label = str(kit::labelOf(fitted));
+        b.layer = layerOf(part->kind);
+        b.movable = fitted.mount || !place;
+        b.placed = place.has_value();
+        if (place) {
+            const auto centre = at(place->x_m, place->y_m);
+            b.turn = -qRadiansToDegrees(place->yaw_rad);
+            b.box = QRectF(-size.width() / 2, -size.height() / 2, size.width(), size.height());
+            if (placedByFace(part->kind))
+                b.box.moveRight(0);
+            b.box.translate(centre);
+        } else { // beside the car until somebody says where it sits
+            b.box = QRectF(
+                QPointF(width() - rightMargin - size.width(), height() - size.height() - 2 - tray),
+                size);
+            tray += size.height() + 4;
+            b.layer = 6;
+        }
+        m_blocks.push_back(std::move(b));
+    }
+    std::stable_sort(m_blocks.begin(), m_blocks.end(),
+                     [](const Block &a, const Block &b) { return a.layer < b.layer; });
+}
+
+QRectF CarPlan::blockOf(const QString &instance) const
+{
+    for (const auto &b : m_blocks)
+        if (b.id == instance)
+            return b.box;
+    return {};
+}
+
+void CarPlan::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    if (!m_content) {
+        p.setFont(m_theme.text(Type::Lead));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_sentence);
+        return;
+    }
+    paintBeams(p);
+    paintDeck(p);
+    paintWheels(p);
+    paintBlocks(p);
+    paintThreshold(p);
+    paintBalance(p);
+    paintDimensions(p);
+    if (hasFocus()) {
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+    }
+}
+
+void CarPlan::paintBeams(QPainter &p) const
+{
+    p.save();
+    p.setClipRect(rect());
+    for (const auto &r : m_content->judgement.covers) {
+        const auto wedge = [&](const sense::Beam &beam, int alpha) {
+            const double reach = std::max(0.2, width() / m_scale);
+            QPainterPath path(at(r.place.x_m, r.place.y_m));
+            constexpr int parts = 24;
+            const double half = beam.halfAngle_rad + beam.sweep_rad;
+            for (int i = 0; i <= parts; ++i) {
+                const double a = r.place.yaw_rad + half * (2.0 * i / parts - 1.0);
+                path.lineTo(
+                    at(r.place.x_m + reach * std::cos(a), r.place.y_m + reach * std::sin(a)));
+            }
+            path.closeSubpath();
+            auto colour = m_theme.color(Tone::Tide);
+            colour.setAlpha(alpha);
+            p.setPen(Qt::NoPen);
+            p.setBrush(colour);
+            p.drawPath(path);
+        };
+        if (r.swept.sweep_rad > 0.0)
+            wedge(r.swept, 26);
+        wedge(r.fixed, 44);
+    }
+    p.restore();
+}
+
+void CarPlan::paintThreshold(QPainter &p) const
+{
+    const auto &c = *m_content;
+    const sense::RangerCover *ahead = nullptr;
+    for (const auto &r : c.judgement.covers)
+        if (r.ahead && ahead == nullptr)
+            ahead = &r;
+    if (ahead == nullptr || !c.threshold_m)
+        return;
+    const double half = c.car.geometry.width_m / 2.0;
+    const double x_m = ahead->place.x_m + *c.threshold_m;
+    const auto cover = sense::coverAt(ahead->swept, *c.threshold_m);
+    p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line(), Qt::DashLine));
+    p.drawLine(at(x_m, half), at(x_m, -half));
+    p.setFont(m_theme.text(Type::Small));
+    const auto label =
+        tr("threshold %1").arg(str(units::formatShort(*c.threshold_m, units::Unit::Centimetre, 1)));
+    const qreal w = p.fontMetrics().horizontalAdvance(label);
+    p.setPen(m_theme.color(Tone::Ochre));
+    p.drawText(QPointF(std::min(at(x_m, 0).x() - w / 2, width() - w - 4.0), at(x_m, half).y() - 4),
+               label);
+    if (!cover)
+        return;
+    // The strips that stay blind, over the last stretch before the threshold.
+    const double depth_m = 0.03;
+    const auto strip = [&](double from_m, double to_m, double size_m) {
+        if (size_m < 0.0005)
+            return;
+        const QRectF box(at(x_m - depth_m, from_m), at(x_m, to_m));
+        hatch(p, box.normalized(), m_theme.color(Tone::Brick), 5);
+        p.setPen(m_theme.color(Tone::Brick));
+        p.drawText(
+            QRectF(at(x_m, 0).x() + 5, box.normalized().top(), 120, box.normalized().height()),
+            Qt::AlignVCenter, tr("blind %1").arg(mm(size_m)));
+    };
+    strip(half, half - cover->blindLeft_m, cover->blindLeft_m);
+    strip(-half + cover->blindRight_m, -half, cover->blindRight_m);
+    p.setPen(m_theme.color(Tone::Tide));
+    p.drawText(QRectF(at(x_m, 0).x() + 5, at(0, 0).y() - 12, 160, 24), Qt::AlignVCenter,
+               tr("beam %1").arg(mm(cover->width_m)));
+}
+
+void CarPlan::paintDeck(QPainter &p) const
+{
+    const auto &g = m_content->car.geometry;
+    const double tail_m = g.axleToNose_m - g.length_m;
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line() * 1.3));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    if (g.deck == kit::DeckShape::Rectangle || g.discRadius_m <= 0.0) {
+        const QRectF deck(at(tail_m, g.width_m / 2), at(g.axleToNose_m, -g.width_m / 2));
+        p.drawRoundedRect(deck, 5, 5);
+    } else {
+        const double first = g.axleToNose_m - g.discRadius_m;
+        const qreal r = g.discRadius_m * m_scale;
+        if (g.deck == kit::DeckShape::TwoDiscs)
+            p.drawEllipse(at(first - g.discsApart_m, 0), r, r);
+        p.drawEllipse(at(first, 0), r, r);
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DashDotLine));
+    p.drawLine(at(0, g.width_m / 2 + 0.015), at(0, -g.width_m / 2 - 0.015));
+    // The foremost point: set-backs are counted from here.
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line() * 1.6));
+    p.drawLine(at(g.axleToNose_m, g.width_m / 2), at(g.axleToNose_m, -g.width_m / 2));
+}
+
+void CarPlan::paintWheels(QPainter &p) const
+{
+    const auto &c = *m_content;
+    const auto *wheel = kit::firstOf(c.car, c.catalogue, Kind::Wheel);
+    if (wheel == nullptr)
+        return;
+    const auto *part = c.catalogue.find(wheel->partId);
+    const double diameter = part->figure("diameter_m")->typical;
+    const auto *broad = part->figure("width_m");
+    const double width_m = broad ? broad->typical : 0.01;
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Stand));
+    for (const auto &fitted : c.car.parts) {
+        const auto *motor = c.catalogue.find(fitted.partId);
+        if (motor == nullptr || fitted.side == kit::Side::None ||
+            (motor->kind != Kind::Motor && motor->kind != Kind::DriveServo))
+            continue;
+        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const double x_m = place ? place->x_m : 0.0;
+        const bool left = fitted.side == kit::Side::Left;
+        const double y_m = (left ? 1.0 : -1.0) * c.car.geometry.track_m / 2.0;
+        const QRectF box(at(x_m - diameter / 2, y_m + width_m / 2),
+                         at(x_m + diameter / 2, y_m - width_m / 2));
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+        p.setBrush(m_theme.color(Tone::Stand));
+        p.drawRoundedRect(box, 3, 3);
+        paintSense(p,
+                   left ? QPointF(box.left(), box.top() - 8 * m_theme.scale())
+                        : QPointF(box.left(), box.bottom() + 8 * m_theme.scale()),
+                   left);
+    }
+}
+
+/// Forward, seen from outside the car on the wheel's own side: counter-clockwise on the left,
+/// clockwise on the right. It stands beside the wheel, since it is no view from above.
+void CarPlan::paintSense(QPainter &p, QPointF start, bool leftSide) const
+{
+    const qreal s = m_theme.scale();
+    const qreal r = 5 * s;
+    const QPointF middle = start + QPointF(r, 0);
+    p.setPen(QPen(m_theme.color(Tone::Ink2), m_theme.line()));
+    p.setBrush(Qt::NoBrush);
+    p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 20 * 16, 280 * 16);
+    const double end = qDegreesToRadians(leftSide ? 300.0 : 20.0);
+    const QPointF tip(middle.x() + r * std::cos(end), middle.y() - r * std::sin(end));
+    const double along = end + (leftSide ? M_PI_2 : -M_PI_2);
+    for (const double spread : {2.5, -2.5})
+        p.drawLine(tip, tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
+    p.setFont(m_theme.text(Type::Small));
+    p.drawText(QRectF(middle.x() + r + 4 * s, middle.y() - 9 * s, 200 * s, 18 * s),
+               Qt::AlignVCenter, tr("forward, from outside"));
+}
+
+void CarPlan::paintBlocks(QPainter &p) const
+{
+    p.setFont(m_theme.text(Type::Small));
+    for (const auto &b : m_blocks) {
+        const bool picked = b.id == m_picked;
+        p.save();
+        if (b.placed && b.turn != 0.0) {
+            const auto *fitted = m_content->car.instance(b.id.toStdString());
+            const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+            p.translate(at(place->x_m, place->y_m));
+            p.rotate(b.turn);
+            p.translate(-at(place->x_m, place->y_m));
+        }
+        auto fill = m_theme.color(b.layer <= 1 ? Tone::Stand : Tone::Paper);
+        if (b.layer == 2)
+            fill = m_theme.color(Tone::Go);
+        p.setBrush(fill);
+        QPen pen(m_theme.color(picked ? Tone::Ochre : Tone::Ink), picked ? 2.4 : m_theme.line());
+        if (!b.placed)
+            pen.setStyle(Qt::DashLine);
+        p.setPen(pen);
+        if (b.layer == 0)
+            p.drawEllipse(b.box);
+        else
+            p.drawRoundedRect(b.box, 2, 2);
+        const auto w = p.fontMetrics().horizontalAdvance(b.label);
+        p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
+        if (w + 6 <= b.box.width() && b.box.height() >= p.fontMetrics().height()) {
+            // The mark of the centre of mass may stand in the middle of a block.
+            const auto &c = m_content->judgement.balance.centre;
+            const QPointF mass = at(c.x_m, c.y_m);
+            const bool under = b.box.adjusted(-6, -8, 6, 8).contains(mass) &&
+                               std::abs(mass.y() - b.box.center().y()) < 14;
+            p.drawText(b.box.adjusted(0, 2, 0, -2),
+                       Qt::AlignHCenter | (under ? Qt::AlignTop : Qt::AlignVCenter), b.label);
+        } else if (picked || !b.placed) { // small ones say their name while they are held
+            const QRectF tag(b.box.center().x() - w / 2.0 - 3, b.box.top() - 19, w + 6, 17);
+            p.setPen(Qt::NoPen);
+            p.setBrush(m_theme.color(Tone::Sheet));
+            p.drawRect(tag);
+            p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
+            p.drawText(tag, Qt::AlignCenter, b.label);
+        }
+        p.restore();
+    }
+    p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    for (const auto &spot : sense::spots(m_content->car, m_content->catalogue)) {
+        const qreal r = spot.diameter_m / 2.0 * m_scale;
+        p.drawEllipse(at(spot.place.x_m, spot.place.y_m), r, r);
+    }
+}
+
+void CarPlan::paintBalance(QPainter &p) const
+{
+    const auto &b = m_content->judgement.balance;
+    if (b.mass_kg <= 0.0)
+        return;
+    const auto centre = at(b.centre.x_m, b.centre.y_m);
+    const qreal r = 6 * m_theme.scale();
+    if (b.rearmost_m != b.foremost_m) { // anywhere along here
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line(), Qt::DotLine));
+        p.drawLine(at(b.rearmost_m, b.centre.y_m), at(b.foremost_m, b.centre.y_m));
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink), 1));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    p.drawEllipse(centre, r, r);
+    p.setBrush(m_theme.color(Tone::Ink));
+    const QRectF ring(centre.x() - r, centre.y() - r, 2 * r, 2 * r);
+    p.drawPie(ring, 0, 90 * 16);
+    p.drawPie(ring, 180 * 16, 90 * 16);
+}
+
+void CarPlan::paintDimensions(QPainter &p) const
+{
+    const auto &g = m_content->car.geometry;
+    const double tail_m = g.axleToNose_m - g.length_m;
+    const qreal s = m_theme.scale();
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+    const auto tick = [&](QPointF a, QPointF b, bool upright) {
+        p.drawLine(a, b);
+        const QPointF d = upright ? QPointF(3, 0) : QPointF(0, 3);
+        for (const auto &end : {a, b})
+            p.drawLine(end - d, end + d);
+    };
+    // Width at the tail, length under the deck.
+    const QPointF top = at(tail_m, g.width_m / 2) - QPointF(10 * s, 0);
+    const QPointF bottom = at(tail_m, -g.width_m / 2) - QPointF(10 * s, 0);
+    tick(top, bottom, true);
+    p.save();
+    p.translate(top.x() - 4 * s, (top.y() + bottom.y()) / 2);
+    p.rotate(-90);
+    p.drawText(QRectF(-60, -17 * s, 120, 17 * s), Qt::AlignCenter, mm(g.width_m));
+    p.restore();
+    const qreal y = at(0, -std::max(g.width_m, g.track_m + 0.02) / 2).y() + 25 * s;
+    tick(QPointF(at(tail_m, 0).x(), y), QPointF(at(g.axleToNose_m, 0).x(), y), false);
+    const QRectF words(at(tail_m, 0).x(), y - 9 * s, g.length_m * m_scale, 18 * s);
+    const auto length = tr("%1, axle %2 behind the nose").arg(mm(g.length_m), mm(g.axleToNose_m));
+    const qreal w = p.fontMetrics().horizontalAdvance(length);
+    const QRectF box(words.center().x() - w / 2 - 3, words.top(), w + 6, words.height());
+    p.fillRect(box, m_theme.color(Tone::Paper));
+    p.drawText(box, Qt::AlignCenter, length);
+    // How far the sensor that looks ahead sits behind the foremost point.
+    for (const auto &r : m_content->judgement.covers) {
+        if (!r.ahead || r.setBack_m < 0.0005)
+            continue;
+        const qreal sy = at(0, g.width_m / 2).y() - 6 * s;
+        tick(QPointF(at(r.place.x_m, 0).x(), sy), QPointF(at(g.axleToNose_m, 0).x(), sy), false);
+        const auto text = tr("set back %1").arg(mm(r.setBack_m));
+        p.drawText(
+            QPointF(at(r.place.x_m, 0).x() - p.fontMetrics().horizontalAdvance(text) - 5, sy + 4),
+            text);
+        break;
+    }
+}
+
+const CarPlan::Block *CarPlan::blockUnder(QPointF pos) const
+{
+    for (auto it = m_blocks.rbegin(); it != m_blocks.rend(); ++it)
+        if (it->box.adjusted(-3, -3, 3, 3).contains(pos))
+            return &*it;
+    return nullptr;
+}
+
+void CarPlan::mousePressEvent(QMouseEvent *event)
+{
+    setFocus();
+    if (!m_content)
+        return;
+    const auto *b = blockUnder(event->position());
+    m_picked = b ? b->id : QString();
+    m_dragging = b != nullptr && b->movable;
+    m_drag = -1;
+    if (b) {
+        const auto *fitted = m_content->car.instance(b->id.toStdString());
+        const auto *part = m_content->catalogue.find(fitted->partId);
+        const auto reference = placedByFace(part->kind)
+                                   ? QPointF(b->box.right(), b->box.center().y())
+                                   : b->box.center();
+        m_grip = event->position() - reference;
+    }
+    update();
+    emit partPicked(m_picked);
+}
+
+void CarPlan::mouseMoveEvent(QMouseEvent *event)
+{
+    const auto *under = blockUnder(event->position());
+    setCursor(under && under->movable ? Qt::SizeAllCursor : Qt::ArrowCursor);
+    if (!m_dragging || !(event->buttons() & Qt::LeftButton))
+        return;
+    if (m_drag < 0)
+        m_drag = nextDrag();
+    const auto to = event->position() - m_grip;
+    const auto &g = m_content->car.geometry;
+    const auto snapped = [](double m) { return std::round(m * 1000.0) / 1000.0; };
+    const double x_m = (to.x() - m_axle.x()) / m_scale;
+    const double y_m = (m_axle.y() - to.y()) / m_scale;
+    emit partMoved(m_picked, snapped(g.axleToNose_m - x_m), snapped(y_m), m_drag);
+}
+
+void CarPlan::mouseReleaseEvent(QMouseEvent *)
+{
+    m_dragging = false;
+}
+
+void CarPlan::move(double ahead_m, double left_m)
+{
+    const auto *fitted = m_content->car.instance(m_picked.toStdString());
+    if (fitted == nullptr)
+        return;
+    const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+    const auto &g = m_content->car.geometry;
+    if (!place) // the first step puts it on the middle of the deck
+        return emit partMoved(m_picked, g.length_m / 2.0, 0.0, Edit::noDrag);
+    if (!fitted->mount)
+        return;
+    const auto snapped = [](double m) { return std::round(m * 1000.0) / 1000.0; };
+    emit partMoved(m_picked, snapped(fitted->mount->setBack_m - ahead_m),
+                   snapped(fitted->mount->offset_m + left_m), Edit::noDrag);
+}
+
+void CarPlan::step(int by)
+{
+    if (m_blocks.empty())
+        return;
+    int index = by > 0 ? -1 : 0;
+    for (size_t i = 0; i < m_blocks.size(); ++i)
+        if (m_blocks[i].id == m_picked)
+            index = int(i);
+    const int n = int(m_blocks.size());
+    m_picked = m_blocks[size_t((index + by + n) % n)].id;
+    update();
+    emit partPicked(m_picked);
+}
+
+void CarPlan::keyPressEvent(QKeyEvent *event)
+{
+    if (!m_content)
+        return QWidget::keyPressEvent(event);
+    const double step_m = event->modifiers() & Qt::ShiftModifier ? 0.010 : 0.001;
+    switch (event->key()) {
+    case Qt::Key_Right:
+        return move(step_m, 0);
+    case Qt::Key_Left:
+        return move(-step_m, 0);
+    case Qt::Key_Up:
+        return move(0, step_m);
+    case Qt::Key_Down:
+        return move(0, -step_m);
+    case Qt::Key_PageDown:
+        return step(1);
+    case Qt::Key_PageUp:
+        return step(-1);
+    case Qt::Key_Delete:
+        if (!m_picked.isEmpty())
+            emit removeWanted(m_picked);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void CarPlan::resizeEvent(QResizeEvent *)
+{
+    arrange();
+}
+
+bool CarPlan::event(QEvent *e)
+{
+    if (e->type() == QEvent::ToolTip) {
+        auto *help = static_cast<QHelpEvent *>(e);
+        const auto *b = blockUnder(help->pos());
+        if (b == nullptr) {
+            QToolTip::hideText();
+        } else {
+            const auto *fitted = m_content->car.instance(b->id.toStdString());
+            QToolTip::showText(
+                help->globalPos(),
+                tr("%1: %2").arg(b->label, str(m_content->catalogue.find(fitted->partId)->name)),
+                this);
+        }
+        return true;
+    }
+    return QWidget::event(e);
+}
+
+} // namespace badger::app

@@ -1,0 +1,584 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/kit/kit_station.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/choice.h"
+#include "app/widgets/elided_label.h"
+#include "app/widgets/empty_layout.h"
+#include "core/mechanics/horn.h"
+#include "core/power/check.h"
+#include "core/units/quantity.h"
+#include "core/workshop/kit_edits.h"
+
+#include <QAction>
+#include <QComboBox>
+#include <QCompleter>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QStackedWidget>
+#include <QStringListModel>
+
+namespace badger::app
+{
+
+using units::Unit;
+
+namespace
+{
+
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
+
+} // namespace
+
+KitStation::KitStation(Session &session, const Theme &theme, QWidget *parent)
+    : StationView(session, theme, parent)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme.space(1));
+    layout->addWidget(makeMissionRow());
+    m_stack = new QStackedWidget;
+    m_make = new MakePage(session, theme);
+    m_parts = new PartsPage(session, theme);
+    m_compare = new ComparePage(session, theme);
+    m_stack->addWidget(makeCarPage());
+    m_stack->addWidget(m_make);
+    m_stack->addWidget(m_parts);
+    m_stack->addWidget(m_compare);
+    layout->addWidget(m_stack, 1);
+    makeActions();
+
+    connect(m_pages, &Choice::chosen, this, [this](int i) { showPage(Page(i)); });
+    connect(m_parts, &PartsPage::addWanted, this, [this](const QString &id) {
+        showPage(Page::Car);
+        addPart(id);
+    });
+    connect(m_compare, &ComparePage::taken, this, &KitStation::exchange);
+    connect(m_plan, &CarPlan::partPicked, this, &KitStation::pickPart);
+    connect(m_plan, &CarPlan::partMoved, this, &KitStation::movePart);
+    connect(m_plan, &CarPlan::removeWanted, this, &KitStation::removePart);
+    connect(m_tree, &PowerView::nodePicked, this, [this](const QString &node) {
+        m_number.clear();
+        const auto *n = this->session().current()->kit.power.tree.node(node.toStdString());
+        if (n != nullptr) {
+            m_plan->pick(str(n->instance));
+            m_bar->show(*this->session().car(), this->session().catalogue(), str(n->instance));
+        }
+        refreshNumbers();
+        emit sumChanged();
+    });
+    connect(m_bar, &PartBar::edited, this,
+            [this](const QString &text, const std::function<void(kit::Car &)> &change) {
+                edit(text, change);
+            });
+    connect(m_bar, &PartBar::refused, this,
+            [this](const QString &why) { emit this->session().said(why, true); });
+    connect(m_bar, &PartBar::removeWanted, this, &KitStation::removePart);
+    connect(m_bar, &PartBar::exchangeWanted, this,
+            [this](const QString &i, const QString &p) { exchange(i, p); });
+    connect(m_bar, &PartBar::compareWanted, this, [this](const QString &instance) {
+        showPage(Page::Compare);
+        m_compare->choose(instance);
+    });
+}
+
+QWidget *KitStation::makeMissionRow()
+{
+    auto *holder = new QWidget;
+    auto *column = new QVBoxLayout(holder);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(theme().space(1));
+    auto *row = new QHBoxLayout;
+    row->setSpacing(theme().space(2));
+    m_behaviour = new QComboBox;
+    m_behaviour->setObjectName("behaviour");
+    m_behaviour->addItem(tr("choose what it shall do"), QString());
+    for (const auto &b : kit::behaviours()) {
+        m_behaviour->addItem(tr(b.name), QString(b.key));
+        m_behaviour->setItemData(m_behaviour->count() - 1,
+                                 tr("%1 Tried on %2.").arg(tr(b.line), tr(b.floor)),
+                                 Qt::ToolTipRole);
+    }
+    m_floor = new QComboBox;
+    m_floor->setObjectName("missionFloor");
+    m_floor->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_floor->setMinimumContentsLength(12);
+    auto *shall = new QLabel(tr("It &shall"));
+    shall->setBuddy(m_behaviour);
+    auto *on = new QLabel(tr("on"));
+    m_pages = new Choice({tr("Car"), tr("Make it"), tr("Parts"), tr("Compare")});
+    m_pages->setObjectName("kitPages");
+    m_pages->setIndex(0);
+    row->addWidget(shall);
+    row->addWidget(m_behaviour);
+    row->addWidget(on);
+    row->addWidget(m_floor);
+    row->addStretch(1);
+    row->addWidget(m_pages);
+    column->addLayout(row);
+    m_needs = new ElidedLabel;
+    m_needs->setProperty("small", true);
+    column->addWidget(m_needs);
+    connect(m_behaviour, &QComboBox::activated, this, [this] {
+        const auto key = m_behaviour->currentData().toString().toStdString();
+        if (key.empty())
+            return edit(tr("Set the mission"), [](kit::Car &car) { car.mission.reset(); });
+        setMission([&](kit::Mission &m) { m.behaviour = key; });
+    });
+    connect(m_floor, &QComboBox::activated, this, [this] {
+        const auto floor = m_floor->currentData().toString().toStdString();
+        setMission([&](kit::Mission &m) { m.floor = floor; });
+    });
+    return holder;
+}
+
+QWidget *KitStation::makeCarPage()
+{
+    auto *page = new QWidget;
+    auto *layout = new QVBoxLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme().space(1));
+    m_plan = new CarPlan(theme());
+    m_plan->setObjectName("carPlan");
+    layout->addWidget(m_plan, 2);
+    m_numbers = new QHBoxLayout;
+    m_numbers->setSpacing(theme().space(5));
+    layout->addLayout(m_numbers);
+
+    auto *states = new QHBoxLayout;
+    states->setSpacing(theme().space(2));
+    m_charge = new Choice({tr("fresh"), tr("nominal"), tr("near empty")});
+    m_charge->setObjectName("charge");
+    m_charge->setIndex(1);
+    m_load = new Choice({tr("idle"), tr("running"), tr("stalled")});
+    m_load->setObjectName("load");
+    m_load->setIndex(1);
+    m_case = new Choice({tr("typical"), tr("worst")});
+    m_case->setObjectName("case");
+    m_case->setIndex(0);
+    for (auto *choice : {m_charge, m_load, m_case}) {
+        states->addWidget(choice);
+        connect(choice, &Choice::chosen, this, [this] { refresh(), emit sumChanged(); });
+    }
+    states->addStretch(1);
+    m_addField = new QLineEdit;
+    m_addField->setObjectName("addPart");
+    m_addField->setPlaceholderText(tr("add a part: type its name"));
+    m_addField->setFixedWidth(qRound(200 * theme().scale()));
+    auto *completer = new QCompleter(new QStringListModel(this), this);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setFilterMode(Qt::MatchContains);
+    completer->setMaxVisibleItems(12);
+    m_addField->setCompleter(completer);
+    connect(m_addField, &QLineEdit::returnPressed, this, &KitStation::addTyped);
+    states->addWidget(m_addField);
+    layout->addLayout(states);
+
+    m_tree = new PowerView(theme());
+    m_tree->setObjectName("powerTree");
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(m_tree);
+    m_treeArea = scroll;
+    layout->addWidget(scroll, 1);
+
+    m_bar = new PartBar(theme());
+    m_bar->setObjectName("partBar");
+    layout->addWidget(m_bar);
+    return page;
+}
+
+void KitStation::makeActions()
+{
+    const auto add = [this](const QString &text, const QKeySequence &keys, auto call) {
+        auto *a = new QAction(text, this);
+        a->setShortcut(keys);
+        connect(a, &QAction::triggered, this, call);
+        m_actions << a;
+    };
+    add(tr("&Add a part"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_A), [this] {
+        session().selectStation(workshop::Station::Kit);
+        showPage(Page::Car);
+        m_addField->setFocus();
+    });
+    const std::array<std::pair<QString, Page>, 4> pages = {
+        {{tr("The &car and its power"), Page::Car},
+         {tr("&Make it"), Page::Make},
+         {tr("Part &catalogue"), Page::Parts},
+         {tr("Com&pare two builds"), Page::Compare}}};
+    for (const auto &[text, page] : pages)
+        add(text, {}, [this, page] {
+            session().selectStation(workshop::Station::Kit);
+            showPage(page);
+        });
+    add(tr("Save the &template as PDF ..."), {}, [this] { m_make->askAndSave(true); });
+    add(tr("Save the template as S&VG ..."), {}, [this] { m_make->askAndSave(false); });
+}
+
+KitStation::Page KitStation::page() const
+{
+    return Page(m_stack->currentIndex());
+}
+
+void KitStation::showPage(Page page)
+{
+    m_pages->setIndex(int(page));
+    m_stack->setCurrentIndex(int(page));
+    refresh();
+    emit sumChanged();
+}
+
+std::optional<double> KitStation::threshold_m() const
+{
+    const auto *program = session().program();
+    const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+    return stop ? stop->si : std::nullopt;
+}
+
+void KitStation::refreshMission()
+{
+    const auto *car = session().car();
+    m_floor->clear();
+    m_floor->addItem(tr("any floor"), QString());
+    for (const auto &f : session().workshop().floors)
+        m_floor->addItem(str(f.name), str(f.name));
+    for (auto *box : {m_behaviour, m_floor})
+        box->setEnabled(car != nullptr);
+    m_needs->clear();
+    if (car == nullptr)
+        return m_behaviour->setCurrentIndex(0);
+    const auto key = car->mission ? str(car->mission->behaviour) : QString();
+    m_behaviour->setCurrentIndex(std::max(0, m_behaviour->findData(key)));
+    const auto floor = car->mission ? str(car->mission->floor) : QString();
+    m_floor->setCurrentIndex(std::max(0, m_floor->findData(floor)));
+    m_floor->setEnabled(car->mission.has_value());
+    QStringList words;
+    QStringList reasons;
+    for (const auto &n : session().current()->kit.needs) {
+        words << (n.met ? tr("✓ %1").arg(str(n.what))
+                        : tr("○ %1: %2").arg(str(n.what), str(n.gap)));
+        reasons << tr("%1: %2").arg(str(n.what), str(n.reason));
+    }
+    m_needs->setText(car->mission ? words.join("   ")
+                                  : tr("Which sensors it needs follows from what it shall do."));
+    m_needs->setToolTip(reasons.join('\n'));
+}
+
+void KitStation::refreshNumbers()
+{
+    emptyLayout(*m_numbers);
+    const auto *j = session().current();
+    if (j == nullptr)
+        return;
+    const auto add = [this](const QString &key, const QString &text) {
+        auto *b = new QPushButton(text);
+        b->setObjectName("number:" + key);
+        b->setProperty("link", true);
+        b->setCursor(Qt::PointingHandCursor);
+        b->setAccessibleDescription(tr("shows its arithmetic below"));
+        connect(b, &QPushButton::clicked, this, [this, key] { pickNumber(key); });
+        m_numbers->addWidget(b);
+    };
+    const auto charge = kit::Charge(m_charge->index());
+    const auto &motors = j->kit.power.at(charge);
+    if (!motors.empty()) {
+        const auto &m = motors.front();
+        add("motor", tr("%1 at full duty")
+                         .arg(str(units::formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2))));
+        add("cap", tr("%1 of 255").arg(m.cap.count));
+        if (m.speedFull_mps)
+            add("speed", str(units::format(*m.speedFull_mps, Unit::MetrePerSecond, 2)));
+    }
+    if (j->kit.power.runTime)
+        add("run-time", tr("%1 h").arg(j->kit.power.runTime->typical_h, 0, 'f', 1));
+    if (const auto &b = j->kit.balance; b.mass_kg > 0.0)
+        add("balance", (b.withoutMass.empty() ? QString() : tr("at least ")) +
+                           str(units::formatShort(b.mass_kg, Unit::Gram, 0)) +
+                           (b.axleShare && *b.axleShare >= 0.0 && *b.axleShare <= 1.0
+                                ? tr(", %1 % on the drive wheels").arg(qRound(*b.axleShare * 100.0))
+                            : b.axleShare ? tr(", it tips")
+                                          : QString()));
+    for (const auto &c : j->kit.covers) {
+        const auto from = sense::fullCoverFrom_m(c.swept);
+        if (!c.ahead || !from)
+            continue;
+        add("cover",
+            *from ? tr("covered from %1").arg(str(units::formatShort(**from, Unit::Millimetre, 0)))
+                  : tr("one side never covered"));
+        break;
+    }
+    const auto *led = j->kit.power.leds.empty() ? nullptr : &j->kit.power.leds.front();
+    for (const auto &l : j->kit.power.leds)
+        if (str(l.instance) == m_plan->picked())
+            led = &l;
+    if (led != nullptr)
+        add("led:" + str(led->instance),
+            str(units::formatShort(led->answer.standard_ohm, Unit::Ohm, 1)));
+    const auto *fitted = session().car()->instance(m_plan->picked().toStdString());
+    if (fitted != nullptr && fitted->hornError_rad)
+        add("horn:" + str(fitted->id), tr("horn"));
+    m_numbers->addStretch(1);
+}
+
+void KitStation::refreshCompleter()
+{
+    QStringList names;
+    for (const auto &p : session().catalogue().parts())
+        if (p.kind != parts::Kind::Fastener && p.kind != parts::Kind::Jumper)
+            names << str(p.name);
+    names.removeDuplicates();
+    static_cast<QStringListModel *>(m_addField->completer()->model())->setStringList(names);
+}
+
+void KitStation::refresh()
+{
+    refreshMission();
+    refreshNumbers();
+    refreshCompleter();
+    const auto *car = session().car();
+    const auto *j = session().current();
+    for (QWidget *w : {static_cast<QWidget *>(m_bar), static_cast<QWidget *>(m_addField)})
+        w->setVisible(car != nullptr);
+    if (car == nullptr || j == nullptr) {
+        m_plan->showNothing(
+            tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
+        m_tree->show({}, {}, {});
+    } else {
+        m_plan->show({*car, session().catalogue(), j->kit, threshold_m()});
+        m_tree->show(j->kit.power.tree, j->kit.findings.findings,
+                     {kit::Charge(m_charge->index()), power::Load(m_load->index()),
+                      power::Case(m_case->index())});
+        // The tree takes no more than the rows it has; the car gets the rest of the page.
+        m_treeArea->setMinimumHeight(
+            std::min(m_tree->sizeHint().height(), qRound(110 * theme().scale())));
+        m_treeArea->setMaximumHeight(m_tree->sizeHint().height() + 2);
+        if (page() == Page::Car)
+            m_bar->show(*car, session().catalogue(), m_plan->picked());
+    }
+    switch (page()) {
+    case Page::Make:
+        return m_make->refresh();
+    case Page::Parts:
+        return m_parts->refresh();
+    case Page::Compare:
+        return m_compare->refresh();
+    case Page::Car:
+        break;
+    }
+}
+
+void KitStation::pickPart(const QString &instance)
+{
+    const auto *car = session().car();
+    if (car == nullptr)
+        return;
+    m_bar->show(*car, session().catalogue(), instance);
+    // The tree goes along: the first node of that part.
+    for (const auto &n : session().current()->kit.power.tree.nodes)
+        if (str(n.instance) == instance) {
+            m_number.clear();
+            m_tree->pick(str(n.id));
+            break;
+        }
+    refreshNumbers();
+    emit sumChanged();
+}
+
+void KitStation::pickNumber(const QString &key)
+{
+    m_number = key;
+    emit sumChanged();
+}
+
+void KitStation::edit(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
+{
+    const auto ok =
+        changeCar(session().document(), text, session().carName().toStdString(), change, drag);
+    if (ok)
+        return;
+    emit session().said(str(ok.error().text()), true);
+    refresh(); // a field goes back to what is true
+}
+
+void KitStation::setMission(const std::function<void(kit::Mission &)> &change)
+{
+    edit(tr("Set the mission"), [&](kit::Car &car) {
+        if (!car.mission)
+            car.mission.emplace();
+        change(*car.mission);
+    });
+}
+
+void KitStation::movePart(const QString &instance, double setBack_m, double offset_m, int drag)
+{
+    edit(
+        tr("Move %1").arg(instance),
+        [&](kit::Car &car) {
+            for (auto &i : car.parts) {
+                if (i.id != instance.toStdString())
+                    continue;
+                if (!i.mount)
+                    i.mount.emplace();
+                i.mount->setBack_m = setBack_m;
+                i.mount->offset_m = offset_m;
+            }
+        },
+        drag);
+}
+
+void KitStation::addPart(const QString &partId)
+{
+    if (session().car() == nullptr)
+        return emit session().said(tr("Add a car first: Ctrl+Shift+N."), true);
+    std::string id;
+    edit(tr("Add a part"), [&](kit::Car &car) {
+        id = workshop::addPart(car, session().catalogue(), partId.toStdString());
+    });
+    if (id.empty())
+        return;
+    m_plan->pick(str(id));
+    refresh();
+    pickPart(str(id));
+    m_plan->setFocus();
+}
+
+void KitStation::addTyped()
+{
+    const auto typed = m_addField->text().trimmed();
+    const parts::Part *found = nullptr;
+    int matches = 0;
+    for (const auto &p : session().catalogue().parts()) {
+        if (str(p.name).compare(typed, Qt::CaseInsensitive) == 0 || str(p.id) == typed) {
+            found = &p;
+            matches = 1;
+            break;
+        }
+        if (!typed.isEmpty() && str(p.name).contains(typed, Qt::CaseInsensitive)) {
+            ++matches;
+            found = found ? found : &p;
+        }
+    }
+    if (matches != 1)
+        return emit session().said(
+            matches == 0
+                ? tr("No part is called '%1'.").arg(typed)
+                : tr("%1 parts have '%2' in their name: type more.").arg(matches).arg(typed),
+            true);
+    m_addField->clear();
+    addPart(str(found->id));
+}
+
+void KitStation::removePart(const QString &instance)
+{
+    workshop::Taken taken;
+    edit(tr("Take %1 off").arg(instance),
+         [&](kit::Car &car) { taken = workshop::removePart(car, instance.toStdString()); });
+    if (const auto words = workshop::words(taken); !words.empty())
+        emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
+}
+
+void KitStation::exchange(const QString &instance, const QString &partId, int cells)
+{
+    workshop::Taken taken;
+    edit(tr("Exchange %1").arg(instance), [&](kit::Car &car) {
+        taken = workshop::exchangePart(car, session().catalogue(), instance.toStdString(),
+                                       partId.toStdString());
+        for (auto &i : car.parts)
+            if (i.id == instance.toStdString() && cells > 0)
+                i.cellsInSeries = cells;
+    });
+    if (const auto words = workshop::words(taken); !words.empty())
+        emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
+}
+
+Derivation KitStation::pickedDerivation() const
+{
+    const auto *car = session().car();
+    const auto *j = session().current();
+    if (car == nullptr || j == nullptr)
+        return {};
+    const auto &catalogue = session().catalogue();
+    const auto charge = kit::Charge(m_charge->index());
+    const auto &motors = j->kit.power.at(charge);
+    const bool byDefault = m_number.isEmpty() && m_tree->picked().isEmpty();
+    if (m_number == "balance")
+        return kit::whyBalance(*car, catalogue);
+    if (m_number == "cover")
+        for (const auto &c : j->kit.covers)
+            if (c.ahead)
+                return sense::whyFullCover(c.swept);
+    if (!motors.empty() && (m_number == "motor" || byDefault))
+        return power::whyFullDuty(motors.front(), charge);
+    if (!motors.empty() && m_number == "cap")
+        return power::whyCap(motors.front(), charge);
+    if (!motors.empty() && m_number == "speed")
+        return power::whySpeed(motors.front(), *car, catalogue);
+    if (m_number == "run-time" && j->kit.power.runTime)
+        return j->kit.power.runTime->why;
+    for (const auto &l : j->kit.power.leds)
+        if (m_number == "led:" + str(l.instance))
+            return power::whyLed(l);
+    if (m_number.startsWith("horn:"))
+        if (const auto *servo = car->instance(m_number.mid(5).toStdString());
+            servo && servo->hornError_rad)
+            if (const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth"))
+                return mechanics::whyHorn(int(std::lround(teeth->typical)), *servo->hornError_rad);
+    return power::why(j->kit.power.tree, *car, catalogue, m_tree->picked().toStdString(),
+                      m_tree->quantity(),
+                      {charge, power::Load(m_load->index()), power::Case(m_case->index())});
+}
+
+Sum KitStation::sum() const
+{
+    const auto d = pickedDerivation();
+    Sum sum;
+    sum.result = str(d.result);
+    sum.aside = str(d.aside);
+    for (const auto &s : d.steps) {
+        sum.parts.push_back(
+            {str(s.value) + (s.how.empty() ? QString() : " " + str(s.how)), str(s.name)});
+        sum.derivation.push_back({str(s.name), str(s.value), str(s.how), str(s.from)});
+    }
+    if (!d.title.empty() && !sum.derivation.empty())
+        sum.derivation.insert(sum.derivation.begin(),
+                              {str(d.title), str(d.result), {}, str(d.aside)});
+    return sum;
+}
+
+void KitStation::reveal(const QString &target)
+{
+    const auto rest = target.section(':', 1);
+    if (target.startsWith("make:")) {
+        showPage(Page::Make);
+        return m_make->reveal(rest);
+    }
+    showPage(Page::Car);
+    if (target.startsWith("mission:"))
+        return m_behaviour->setFocus();
+    if (target.startsWith("node:")) {
+        const auto *j = session().current();
+        const auto *n = j ? j->kit.power.tree.node(rest.toStdString()) : nullptr;
+        const auto instance = n ? str(n->instance) : rest.section('.', 0, 0);
+        m_plan->pick(instance);
+        pickPart(instance);
+        if (n != nullptr)
+            m_tree->pick(rest);
+        m_tree->setFocus();
+        return emit sumChanged();
+    }
+    if (rest.isEmpty())
+        return m_addField->setFocus();
+    m_plan->pick(rest);
+    pickPart(rest);
+    m_plan->setFocus();
+}
+
+} // namespace badger::app

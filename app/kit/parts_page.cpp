@@ -1,0 +1,475 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/kit/parts_page.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/empty_layout.h"
+#include "app/widgets/quantity_field.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPainter>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <cmath>
+
+namespace badger::app
+{
+
+using units::Dimension;
+using units::Unit;
+
+namespace
+{
+
+QString str(const std::string &text)
+{
+    return QString::fromStdString(text);
+}
+
+QString kindWords(parts::Kind kind)
+{
+    using K = parts::Kind;
+    switch (kind) {
+    case K::Cell:
+        return QObject::tr("cells");
+    case K::Supply:
+        return QObject::tr("adapters, banks, ports");
+    case K::Link:
+        return QObject::tr("switch, fuse, diode");
+    case K::Rail:
+        return QObject::tr("rails and breadboards");
+    case K::Support:
+        return QObject::tr("third supports");
+    case K::DriveServo:
+        return QObject::tr("continuous servos");
+    case K::Servo:
+        return QObject::tr("pan servos");
+    case K::Infrared:
+        return QObject::tr("infrared modules");
+    case K::Strip:
+        return QObject::tr("infrared strips");
+    case K::Reflectance:
+        return QObject::tr("reflectance sensors");
+    case K::Light:
+        return QObject::tr("light sensors");
+    case K::Led:
+        return QObject::tr("LEDs");
+    case K::Jumper:
+        return QObject::tr("jumper wires");
+    default:
+        return str(parts::name(kind)) + "s";
+    }
+}
+
+} // namespace
+
+FigureUnit unitOf(std::string_view key)
+{
+    struct Row {
+        std::string_view end;
+        Dimension dimension;
+        Unit unit;
+    };
+    static constexpr Row rows[] = {
+        {"_kg", Dimension::Mass, Unit::Gram},       {"_Ah", Dimension::Charge, Unit::AmpereHour},
+        {"_ohm", Dimension::Resistance, Unit::Ohm}, {"_rad", Dimension::Angle, Unit::Degree},
+        {"_V", Dimension::Voltage, Unit::Volt},     {"_A", Dimension::Current, Unit::Milliampere},
+        {"_W", Dimension::Power, Unit::Watt},       {"_m", Dimension::Length, Unit::Millimetre},
+        {"_s", Dimension::Time, Unit::Millisecond},
+    };
+    for (const auto &r : rows)
+        if (key.ends_with(r.end))
+            return {r.dimension, r.unit};
+    if (key == "s_per_60deg")
+        return {Dimension::Time, Unit::Second};
+    return {};
+}
+
+QString figureText(std::string_view key, double si)
+{
+    const auto u = unitOf(key);
+    if (!u.dimension)
+        return str(units::plain(si, 4));
+    return str(units::formatShort(si, u.unit, 2));
+}
+
+RangeBar::RangeBar(const parts::Figure &figure, double least, double most, const Theme &theme,
+                   QWidget *parent)
+    : QWidget(parent), m_figure(figure), m_least(least), m_most(most), m_theme(theme)
+{
+    setAttribute(Qt::WA_TransparentForMouseEvents);
+}
+
+QSize RangeBar::sizeHint() const
+{
+    return {qRound(110 * m_theme.scale()), qRound(22 * m_theme.scale())};
+}
+
+void RangeBar::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const auto x = [&](double v) {
+        const double span = m_most - m_least;
+        return 5 + (width() - 10) * (span > 0.0 ? (v - m_least) / span : 0.5);
+    };
+    const qreal y = height() / 2.0;
+    p.setPen(QPen(m_theme.color(Tone::Rule), 1));
+    p.drawLine(QPointF(5, y), QPointF(width() - 5, y));
+    p.setPen(Qt::NoPen);
+    p.setBrush(m_theme.color(Tone::Go));
+    const qreal h = 9 * m_theme.scale();
+    p.drawRect(
+        QRectF(QPointF(x(m_figure.low) - 1, y - h / 2), QPointF(x(m_figure.high) + 1, y + h / 2)));
+    p.setPen(QPen(m_theme.color(Tone::Tide), 2.2));
+    p.drawLine(QPointF(x(m_figure.typical), y - h * 0.8),
+               QPointF(x(m_figure.typical), y + h * 0.8));
+}
+
+PartsPage::PartsPage(Session &session, const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_session(session), m_theme(theme)
+{
+    auto *row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(theme.space(4));
+    auto *left = new QVBoxLayout;
+    m_kind = new QComboBox;
+    m_kind->setObjectName("partsKind");
+    m_kind->addItem(tr("all parts"), -1);
+    m_kind->addItem(tr("your own"), -2);
+    for (int i = 0; i < parts::kindCount; ++i)
+        m_kind->addItem(kindWords(parts::Kind(i)), i);
+    m_list = new QListWidget;
+    m_list->setObjectName("partsList");
+    m_list->setFixedWidth(qRound(210 * theme.scale()));
+    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_kind->setFixedWidth(m_list->maximumWidth());
+    left->addWidget(m_kind);
+    left->addWidget(m_list, 1);
+    row->addLayout(left);
+
+    auto *right = new QVBoxLayout;
+    auto *head = new QHBoxLayout;
+    m_name = new QLineEdit;
+    m_name->setObjectName("partsName");
+    m_name->setMaxLength(80);
+    m_add = new QPushButton(tr("&Add to the car"));
+    m_add->setObjectName("partsAdd");
+    m_copy = new QPushButton(tr("&Copy as your own"));
+    m_copy->setObjectName("partsCopy");
+    m_delete = new QPushButton(tr("Delete"));
+    m_delete->setObjectName("partsDelete");
+    head->addWidget(m_name, 1);
+    for (auto *b : {m_add, m_copy, m_delete})
+        head->addWidget(b);
+    right->addLayout(head);
+    m_about = new QLabel;
+    m_about->setProperty("small", true);
+    m_about->setWordWrap(true);
+    m_copyHere = new QPushButton(tr("Copy for this car only"));
+    m_copyHere->setObjectName("partsCopyHere");
+    m_copyHere->setProperty("link", true);
+    auto *about = new QHBoxLayout;
+    about->addWidget(m_about, 1);
+    about->addWidget(m_copyHere);
+    right->addLayout(about);
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto *content = new QWidget;
+    auto *contentLayout = new QVBoxLayout(content);
+    contentLayout->setContentsMargins(0, 0, theme.space(2), 0);
+    m_grid = new QGridLayout;
+    m_grid->setHorizontalSpacing(theme.space(2));
+    m_grid->setVerticalSpacing(theme.space(1));
+    contentLayout->addLayout(m_grid);
+    contentLayout->addStretch(1);
+    scroll->setWidget(content);
+    right->addWidget(scroll, 1);
+    row->addLayout(right, 1);
+
+    connect(m_kind, &QComboBox::activated, this, &PartsPage::fillList);
+    connect(m_list, &QListWidget::currentItemChanged, this, [this](QListWidgetItem *item) {
+        m_chosen = item ? item->data(Qt::UserRole).toString() : QString();
+        showPart();
+    });
+    connect(m_add, &QPushButton::clicked, this, [this] { emit addWanted(m_chosen); });
+    connect(m_copy, &QPushButton::clicked, this, [this] { copyPart(false); });
+    connect(m_copyHere, &QPushButton::clicked, this, [this] { copyPart(true); });
+    connect(m_delete, &QPushButton::clicked, this, &PartsPage::deletePart);
+    connect(m_name, &QLineEdit::editingFinished, this, [this] {
+        const auto text = m_name->text().trimmed().toStdString();
+        const auto *part = m_session.catalogue().find(m_chosen.toStdString());
+        if (part && isOwn(part->id) && !text.empty() && text != part->name)
+            editOwn(tr("Name a part"), [&](parts::Part &p) { p.name = text; });
+    });
+}
+
+bool PartsPage::isOwn(const std::string &id) const
+{
+    for (const auto &p : m_session.workshop().parts)
+        if (p.id == id)
+            return true;
+    return false;
+}
+
+QStringList PartsPage::users(const std::string &id) const
+{
+    QStringList cars;
+    for (const auto &car : m_session.workshop().cars)
+        for (const auto &i : car.parts)
+            if (i.partId == id && !cars.contains(str(car.name)))
+                cars << str(car.name);
+    return cars;
+}
+
+void PartsPage::fillList()
+{
+    const QSignalBlocker quiet(m_list);
+    const int kind = m_kind->currentData().toInt();
+    m_list->clear();
+    QStringList seen;
+    for (const auto &p : m_session.catalogue().parts()) {
+        if ((kind >= 0 && int(p.kind) != kind) || (kind == -2 && !isOwn(p.id)) ||
+            seen.contains(str(p.id)))
+            continue;
+        seen << str(p.id);
+        auto *item = new QListWidgetItem(
+            isOwn(p.id) ? tr("%1 · yours").arg(str(p.name)) : str(p.name), m_list);
+        item->setData(Qt::UserRole, str(p.id));
+        item->setToolTip(str(p.name));
+        if (str(p.id) == m_chosen)
+            m_list->setCurrentItem(item);
+    }
+    if (m_list->currentItem() == nullptr && m_list->count() > 0)
+        m_list->setCurrentRow(0);
+    m_chosen =
+        m_list->currentItem() ? m_list->currentItem()->data(Qt::UserRole).toString() : QString();
+    showPart();
+}
+
+void PartsPage::refresh()
+{
+    const auto *focus = window()->focusWidget();
+    const auto name = focus && isAncestorOf(focus) ? focus->objectName() : QString();
+    fillList();
+    if (!name.isEmpty())
+        for (auto *w : findChildren<QWidget *>(name))
+            if (w->isVisibleTo(this))
+                w->setFocus();
+}
+
+void PartsPage::choose(const QString &partId)
+{
+    m_kind->setCurrentIndex(0);
+    m_chosen = partId;
+    fillList();
+}
+
+void PartsPage::showPart()
+{
+    emptyLayout(*m_grid);
+    const auto *part = m_session.catalogue().find(m_chosen.toStdString());
+    const bool own = part && isOwn(part->id);
+    m_name->setText(part ? str(part->name) : QString());
+    m_name->setReadOnly(!own);
+    for (auto *b : {m_add, m_copy})
+        b->setEnabled(part != nullptr);
+    m_delete->setVisible(own);
+    m_copyHere->setVisible(false);
+    if (part == nullptr) {
+        m_about->setText(tr("No part of this kind is yours yet: pick one and copy it."));
+        return;
+    }
+    const auto cars = users(part->id);
+    auto about = own ? tr("Yours: every figure can be changed.")
+                     : tr("Shipped with the program: copy it to change its figures.");
+    if (!cars.isEmpty())
+        about += " " + (cars.size() == 1
+                            ? tr("Fitted to %1.").arg(cars.front())
+                            : tr("Fitted to %1 cars: %2%3.")
+                                  .arg(cars.size())
+                                  .arg(cars.join(", "),
+                                       own ? tr("; an edit changes all of them") : QString()));
+    m_about->setText(about);
+    m_copyHere->setVisible(own && cars.size() > 1 && cars.contains(m_session.carName()));
+    m_row = 0;
+    for (const auto &[key, figure] : part->figures)
+        addFigureRow(*part, key, own);
+    for (const auto *list :
+         {&parts::requiredFigures(part->kind), &parts::wantedFigures(part->kind)})
+        for (const auto key : *list)
+            if (part->figure(key) == nullptr)
+                addFigureRow(*part, std::string(key), own);
+    if (part->figures.empty() && m_row == 0)
+        m_grid->addWidget(new QLabel(tr("No figure is needed of it.")), 0, 0);
+}
+
+void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bool own)
+{
+    const auto *figure = part.figure(key);
+    auto *name = new QLabel(str(parts::figureName(key)));
+    name->setProperty("small", true);
+    name->setWordWrap(true);
+    m_grid->addWidget(name, m_row, 0);
+    double least = 0.0;
+    double most = 0.0;
+    for (const auto &p : m_session.catalogue().parts())
+        if (const auto *f = p.kind == part.kind ? p.figure(key) : nullptr)
+            most = std::max(most, f->high);
+    if (figure)
+        m_grid->addWidget(new RangeBar(*figure, least, std::max(most, figure->high), m_theme),
+                          m_row, 1);
+    const auto u = unitOf(key);
+    const auto edge = [&](const char *which, double parts::Figure::*member, int column) {
+        const auto value = figure ? std::optional(figure->*member) : std::nullopt;
+        if (!own) {
+            auto *label = new QLabel(value ? figureText(key, *value) : tr("not known"));
+            label->setProperty("figures", true);
+            label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            m_grid->addWidget(label, m_row, column);
+            return;
+        }
+        QLineEdit *field = nullptr;
+        const auto take = [this, key, member, which](double si) {
+            editFigure(key, tr("Set a figure"), [&](parts::Figure &f) {
+                f.*member = si;
+                // The other two follow where they would contradict it; that is seen at once.
+                if (std::string_view(which) == "typical") {
+                    f.low = std::min(f.low, si);
+                    f.high = std::max(f.high, si);
+                }
+            });
+        };
+        if (u.dimension) {
+            auto *quantity = new QuantityField(*u.dimension, u.unit);
+            quantity->setValue(value);
+            quantity->setHint(tr("not known"));
+            connect(quantity, &QuantityField::taken, this, take);
+            connect(quantity, &QuantityField::refused, this,
+                    [this](const QString &why) { emit m_session.said(why, true); });
+            field = quantity;
+        } else {
+            field = new QLineEdit(value ? figureText(key, *value) : QString());
+            connect(field, &QLineEdit::editingFinished, this, [this, field, take, value] {
+                bool ok = false;
+                const double v = field->text().toDouble(&ok);
+                if (ok && (!value || std::abs(v - *value) > 1e-12))
+                    take(v);
+                else if (!ok && !field->text().isEmpty())
+                    emit m_session.said(tr("'%1' is not a number.").arg(field->text()), true);
+            });
+        }
+        field->setObjectName(QStringLiteral("figure:%1:%2").arg(str(key), which));
+        field->setFixedWidth(qRound(76 * m_theme.scale()));
+        field->setAccessibleName(tr("%1, %2").arg(str(parts::figureName(key)), which));
+        m_grid->addWidget(field, m_row, column);
+    };
+    edge("typical", &parts::Figure::typical, 2);
+    edge("low", &parts::Figure::low, 3);
+    edge("high", &parts::Figure::high, 4);
+    if (own && figure) {
+        auto *source = new QLineEdit(str(figure->source));
+        source->setObjectName("source:" + str(key));
+        source->setToolTip(tr("where the figure comes from"));
+        connect(source, &QLineEdit::editingFinished, this,
+                [this, source, key, before = figure->source] {
+                    const auto text = source->text().toStdString();
+                    if (text != before)
+                        editFigure(key, tr("Note a source"),
+                                   [&](parts::Figure &f) { f.source = text; });
+                });
+        m_grid->addWidget(source, m_row, 5);
+    } else {
+        auto *source =
+            new QLabel(figure ? str(figure->source) : tr("what rests on it is not judged"));
+        source->setProperty("small", true);
+        source->setWordWrap(true);
+        m_grid->addWidget(source, m_row, 5);
+    }
+    m_grid->setColumnStretch(0, 3);
+    m_grid->setColumnStretch(1, 2);
+    m_grid->setColumnStretch(5, 4);
+    ++m_row;
+}
+
+void PartsPage::editOwn(const QString &text, const std::function<void(parts::Part &)> &edit)
+{
+    const auto ok = change(m_session.document(), text, [&](workshop::Workshop &w) {
+        for (auto &p : w.parts)
+            if (p.id == m_chosen.toStdString())
+                edit(p);
+    });
+    if (!ok) {
+        emit m_session.said(str(ok.error().text()), true);
+        showPart();
+    }
+}
+
+void PartsPage::editFigure(const std::string &key, const QString &what,
+                           const std::function<void(parts::Figure &)> &edit)
+{
+    editOwn(what, [&](parts::Part &p) {
+        const bool isNew = p.figures.count(key) == 0;
+        auto &f = p.figures[key];
+        if (isNew)
+            f.source = "entered at the bench";
+        edit(f);
+        if (isNew) // one number is all that is known of it
+            f.low = f.high = f.typical = std::max({f.low, f.high, f.typical});
+    });
+}
+
+void PartsPage::copyPart(bool forThisCar)
+{
+    const auto *part = m_session.catalogue().find(m_chosen.toStdString());
+    if (part == nullptr)
+        return;
+    auto copy = *part;
+    auto base = copy.id;
+    for (const auto *end : {"-own"})
+        if (const auto at = base.find(end); at != std::string::npos)
+            base = base.substr(0, at);
+    int n = 1;
+    do
+        copy.id = base + (n == 1 ? std::string("-own") : "-own-" + std::to_string(n));
+    while (++n, m_session.catalogue().find(copy.id) != nullptr);
+    copy.name = (copy.name + (n == 2 ? ", our own" : ", our own " + std::to_string(n - 1)));
+    if (const auto at = part->name.find(", our own"); at != std::string::npos)
+        copy.name = part->name.substr(0, at) + ", our own " + std::to_string(n - 1);
+    const auto from = m_chosen.toStdString();
+    m_chosen = str(copy.id);
+    const auto ok = change(m_session.document(), tr("Copy a part"), [&](workshop::Workshop &w) {
+        w.parts.push_back(copy);
+        if (!forThisCar)
+            return;
+        for (auto &car : w.cars)
+            if (car.name == m_session.carName().toStdString())
+                for (auto &i : car.parts)
+                    if (i.partId == from)
+                        i.partId = copy.id;
+    });
+    if (!ok)
+        emit m_session.said(str(ok.error().text()), true);
+}
+
+void PartsPage::deletePart()
+{
+    const auto id = m_chosen.toStdString();
+    const auto cars = users(id);
+    if (!cars.isEmpty())
+        return emit m_session.said(
+            tr("It is fitted to %1: exchange it there first.").arg(cars.join(", ")), true);
+    const auto ok = change(m_session.document(), tr("Delete a part"), [&](workshop::Workshop &w) {
+        std::erase_if(w.parts, [&](const parts::Part &p) { return p.id == id; });
+    });
+    if (!ok)
+        emit m_session.said(str(ok.error().text()), true);
+}
+
+} // namespace badger::app

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/workshop_pick.h"
+
+#include "core/io/shipped.h"
+#include "core/io/storage.h"
+#include "core/io/workshop_file.h"
+
+namespace badger::cli
+{
+
+Result<Opened> open(const std::string &file)
+{
+    const auto text = io::readFile(file);
+    if (!text)
+        return tl::unexpected(text.error());
+    auto workshop = io::readWorkshop(*text);
+    if (!workshop) {
+        auto error = workshop.error();
+        error.where = file + ", " + error.where;
+        return tl::unexpected(error);
+    }
+    auto catalogue = io::catalogueOf(*workshop);
+    return Opened{std::move(*workshop), std::move(catalogue)};
+}
+
+Result<const kit::Car *> carNamed(const Opened &o, const std::string &name)
+{
+    if (const auto *car = o.workshop.car(name))
+        return car;
+    return fail(Error::Kind::Missing, "--car", fmt::format("there is no car '{}'", name),
+                "use one of: " + names(o.workshop.cars));
+}
+
+Result<PickedCar> pickCar(const std::string &file, const std::string &carName)
+{
+    auto opened = open(file);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    const auto car = carNamed(*opened, carName);
+    if (!car)
+        return tl::unexpected(car.error());
+    return PickedCar{**car, std::move(*opened)};
+}
+
+} // namespace badger::cli

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How many volts does a driver keep for itself?
+#pragma once
+
+#include "core/base/result.h"
+#include "core/kit/car.h"
+
+#include <string>
+
+namespace badger::drive
+{
+
+struct BridgeDrop {
+    double volts_V = 0.0;
+    std::string how; ///< "0.5 A × 0.4 ohm"; empty where the part states the drop itself
+};
+
+/// Drop of one channel at a current, 0 A or more. A MOSFET bridge has a resistance (`on_ohm`):
+/// drop = I R. A bipolar one has a drop (`drop_V`), taken as it stands: it hardly depends on the
+/// current of small motors. Missing where the part has neither.
+Result<BridgeDrop> bridgeDrop(const parts::Part &driver, double current_A,
+                              kit::Bound bound = kit::Bound::Typical);
+
+/// A figure a computation needs. Missing where the part lacks it, naming part and figure.
+Result<double> figureOf(const parts::Part &part, const char *key,
+                        kit::Bound bound = kit::Bound::Typical);
+
+} // namespace badger::drive

@@ -1,0 +1,370 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kit/mission.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <functional>
+
+namespace badger::kit
+{
+
+using parts::Kind;
+using parts::Role;
+
+namespace
+{
+
+using Ids = std::vector<std::string>;
+
+class Needing
+{
+public:
+    Needing(const Car &car, const parts::Catalogue &catalogue) : m_car(car), m_catalogue(catalogue)
+    {
+    }
+
+    Need need(Want want) const
+    {
+        switch (want) {
+        case Want::RangerAhead:
+            return some(want, "a ranger that looks ahead",
+                        "it tells how far the next thing in the way is", rangersAhead(), 1,
+                        "no ranger looks ahead", {"ranger-4-pin", "ranger-3-pin"});
+        case Want::RangerOnServo:
+            return onServo();
+        case Want::SideRangers:
+            return some(want, "two rangers that look to the sides",
+                        "it chooses a side without turning its head", rangersAside(), 2,
+                        "rangers at the sides are missing", {"ranger-4-pin"});
+        case Want::EdgeSensor:
+            return some(want, "a sensor that looks down ahead of the wheels",
+                        "it has to see the edge before the wheels reach it", edgeSensors(), 1,
+                        "nothing looks down ahead of the front contact",
+                        {"reflectance-analogue", "infrared-light-high"});
+        case Want::SideReflectance:
+            return some(want, "an analogue reflectance sensor",
+                        "how much comes back tells how near a wall or a hand is",
+                        ofKind({Kind::Reflectance}), 1, "no reflectance sensor is fitted",
+                        {"reflectance-analogue"});
+        case Want::TwoInfrared:
+            return some(want, "two digital infrared modules",
+                        "one at each side of the line says which side it has crossed",
+                        ofKind({Kind::Infrared}), 2, "two infrared modules are needed",
+                        {"infrared-light-high", "infrared-light-low"});
+        case Want::OneReflectance:
+            return some(want, "an analogue reflectance sensor over the edge",
+                        "its reading is the share of the spot on the line",
+                        ofKind({Kind::Reflectance}), 1, "no reflectance sensor is fitted",
+                        {"reflectance-analogue"});
+        case Want::OneInfrared:
+            return some(want, "one sensor over the edge of the line",
+                        "light or dark says which way to swing",
+                        ofKind({Kind::Infrared, Kind::Reflectance}), 1, "no line sensor is fitted",
+                        {"infrared-light-high"});
+        case Want::FourInfrared:
+            return four();
+        case Want::Board:
+            return some(want, "a board", "something has to run the program", ofKind({Kind::Board}),
+                        1, "no board is fitted",
+                        {"board-5v-8bit", "board-5v-8bit-narrow", "chip-14-pin"});
+        case Want::NoBoard:
+            return noBoard();
+        case Want::Drive:
+            break;
+        }
+        return drive();
+    }
+
+private:
+    Ids ofKind(std::vector<Kind> kinds) const
+    {
+        Ids ids;
+        for (const auto &i : m_car.parts)
+            if (const auto *p = m_catalogue.find(i.partId);
+                p && std::find(kinds.begin(), kinds.end(), p->kind) != kinds.end())
+                ids.push_back(i.id);
+        return ids;
+    }
+    Ids where(Kind kind, const std::function<bool(const Instance &)> &holds) const
+    {
+        auto ids = ofKind({kind});
+        std::erase_if(ids, [&](const std::string &id) { return !holds(*m_car.instance(id)); });
+        return ids;
+    }
+    bool onServo(const Instance &i) const
+    {
+        const auto *carrier = i.carriedBy.empty() ? nullptr : m_car.instance(i.carriedBy);
+        const auto *part = carrier ? m_catalogue.find(carrier->partId) : nullptr;
+        return part && part->kind == Kind::Servo;
+    }
+    static constexpr double ahead_rad = 0.35; ///< 20 degrees: farther round it looks to a side
+
+    Ids rangersAhead() const
+    {
+        return where(Kind::Ranger, [](const Instance &i) {
+            return !i.mount || std::abs(i.mount->yaw_rad) <= ahead_rad;
+        });
+    }
+    Ids rangersAside() const
+    {
+        return where(Kind::Ranger, [](const Instance &i) {
+            return i.mount && std::abs(i.mount->yaw_rad) > ahead_rad;
+        });
+    }
+    Ids edgeSensors() const
+    {
+        auto ids = ofKind({Kind::Reflectance, Kind::Infrared});
+        std::erase_if(ids, [&](const std::string &id) {
+            const auto &i = *m_car.instance(id);
+            return i.mount && i.mount->setBack_m >= m_car.geometry.axleToNose_m;
+        });
+        return ids;
+    }
+
+    static Need some(Want want, const char *what, const char *reason, Ids by, size_t wanted,
+                     const char *gap, std::vector<std::string> parts)
+    {
+        Need n{want, what, reason, by.size() >= wanted, std::move(by), {}, std::move(parts)};
+        if (!n.met)
+            n.gap = n.by.empty() ? gap : fmt::format("{}: {} of {}", gap, n.by.size(), wanted);
+        return n;
+    }
+
+    Need onServo() const
+    {
+        auto carried = where(Kind::Ranger, [&](const Instance &i) { return onServo(i); });
+        Need n{Want::RangerOnServo,
+               "a ranger on a pan servo",
+               "it looks to both sides before it chooses one",
+               !carried.empty(),
+               carried,
+               {},
+               {}};
+        if (n.met) {
+            n.by.push_back(m_car.instance(carried.front())->carriedBy);
+            return n;
+        }
+        const bool servo = !ofKind({Kind::Servo}).empty();
+        const bool ranger = !ofKind({Kind::Ranger}).empty();
+        n.gap = servo && ranger ? "no ranger is said to ride on the servo"
+                : servo         ? "a ranger is missing"
+                : ranger        ? "a pan servo is missing"
+                                : "ranger and pan servo are missing";
+        if (!servo)
+            n.partIds = {"pan-servo-21", "pan-servo-25"};
+        if (!ranger)
+            n.partIds.insert(n.partIds.begin(), "ranger-4-pin");
+        return n;
+    }
+
+    Need four() const
+    {
+        auto strip = ofKind({Kind::Strip});
+        if (!strip.empty())
+            return {Want::FourInfrared,
+                    "four infrared pairs in a row",
+                    "the inner two keep to the middle, the outer two see the lines",
+                    true,
+                    strip,
+                    {},
+                    {}};
+        return some(Want::FourInfrared, "four infrared pairs in a row",
+                    "the inner two keep to the middle, the outer two see the lines",
+                    ofKind({Kind::Infrared}), 4, "a strip of four is missing",
+                    {"strip-4", "infrared-light-high"});
+    }
+
+    Need noBoard() const
+    {
+        auto boards = ofKind({Kind::Board});
+        Need n{Want::NoBoard,
+               "no board",
+               "each sensor's output is a driver's input",
+               boards.empty(),
+               {},
+               {},
+               {}};
+        if (!n.met)
+            n.gap = fmt::format("{} is not needed", fmt::join(boards, ", "));
+        return n;
+    }
+
+    Need drive() const
+    {
+        Need n{Want::Drive,
+               "a motor on each side, driver, wheels, source",
+               "it has to drive and steer",
+               false,
+               {},
+               {},
+               {}};
+        Ids gaps;
+        const auto side = [&](Side s) {
+            return std::any_of(m_car.parts.begin(), m_car.parts.end(), [&](const Instance &i) {
+                const auto *p = m_catalogue.find(i.partId);
+                return p && i.side == s && (p->kind == Kind::Motor || p->kind == Kind::DriveServo);
+            });
+        };
+        for (const auto &[s, word] : {std::pair{Side::Left, "left"}, {Side::Right, "right"}})
+            if (!side(s)) {
+                gaps.push_back(fmt::format("a motor on the {}", word));
+                n.partIds.push_back("gear-motor-plastic");
+            }
+        if (ofKind({Kind::DriveServo}).empty() && ofKind({Kind::Driver}).empty()) {
+            gaps.emplace_back("a driver");
+            n.partIds.insert(n.partIds.end(),
+                             {"dual-bridge-module", "mosfet-dual-bridge", "half-bridge-chip"});
+        }
+        if (ofKind({Kind::Wheel}).empty()) {
+            gaps.emplace_back("wheels");
+            n.partIds.push_back("wheel-65mm");
+        }
+        if (ofKind({Kind::Cell, Kind::Supply}).empty()) {
+            gaps.emplace_back("a pack");
+            n.partIds.push_back("cell-nimh");
+        }
+        n.by = ofKind(
+            {Kind::Motor, Kind::DriveServo, Kind::Driver, Kind::Wheel, Kind::Cell, Kind::Supply});
+        n.met = gaps.empty();
+        if (!n.met)
+            n.gap = fmt::format("{} missing", fmt::join(gaps, ", "));
+        return n;
+    }
+
+    const Car &m_car;
+    const parts::Catalogue &m_catalogue;
+};
+
+} // namespace
+
+std::vector<Need> needs(const Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<Need> all;
+    const auto *wanted = car.mission ? behaviour(car.mission->behaviour) : nullptr;
+    if (wanted == nullptr)
+        return all;
+    const Needing needing(car, catalogue);
+    for (const auto want : wanted->wants)
+        all.push_back(needing.need(want));
+    return all;
+}
+
+PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue)
+{
+    PinBudget b;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind == Kind::Divider)
+            continue;
+        int here = 0;
+        for (const auto &t : part->terminals) {
+            const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(), t.name) !=
+                                  fitted.jumpers.end();
+            switch (t.role) {
+            case Role::Pin:
+                if (t.serial)
+                    break;
+                ++b.has;
+                b.pwmHas += t.pwm;
+                b.analogueHas += t.analogue;
+                break;
+            case Role::Enable:
+                here += !jumpered;
+                b.pwmNeeded += !jumpered;
+                break;
+            case Role::Direction:
+                ++here;
+                b.pwmNeeded += t.pwm;
+                break;
+            case Role::AnalogueOut:
+                ++here;
+                ++b.analogueNeeded;
+                break;
+            case Role::Trigger:
+            case Role::Echo:
+            case Role::Signal:
+            case Role::DigitalOut:
+                ++here;
+                break;
+            default:
+                break;
+            }
+        }
+        b.needed += here;
+        if (here > 0)
+            b.counted.push_back(fmt::format("{}: {}", labelOf(fitted), here));
+    }
+    return b;
+}
+
+namespace
+{
+
+void checkPins(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+{
+    if (firstOf(car, catalogue, Kind::Board) == nullptr)
+        return;
+    const auto b = pinBudget(car, catalogue);
+    const auto sum = fmt::format("{}", fmt::join(b.counted, ", "));
+    const auto say = [&](const char *what, int needed, int has, const char *mend) {
+        if (needed <= has)
+            return false;
+        out.findings.push_back(
+            {"pins-short", Severity::Error, "pins",
+             fmt::format("{} {} are asked for, the board has {}.", needed, what, has),
+             fmt::format("Some part stays without a pin: {}.", sum), mend, "kit:"});
+        return true;
+    };
+    const bool any = say("pins", b.needed, b.has,
+                         "Join trig and echo, tie an enable high, or take a board with more pins.");
+    const bool pwm =
+        say("PWM pins", b.pwmNeeded, b.pwmHas,
+            "Tie an enable high with its loss of speed, or take a driver with fewer speed lines.");
+    const bool analogue = say("analogue pins", b.analogueNeeded, b.analogueHas,
+                              "Take digital sensors, a board with analogue pins, or a converter.");
+    if (!any && !pwm && !analogue)
+        out.fine.push_back(fmt::format("pins suffice: {} of {}", b.needed, b.has));
+}
+
+} // namespace
+
+Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
+{
+    Findings out;
+    if (car.parts.empty())
+        return out;
+    if (!car.mission) {
+        out.findings.push_back(
+            {"mission-unset", Severity::Advice, "mission", "It is not said what the car shall do.",
+             "Which sensors it needs follows from that.", "Choose a behaviour.", "mission:"});
+    } else if (behaviour(car.mission->behaviour) == nullptr) {
+        out.findings.push_back(
+            {"mission-unknown", Severity::Warning, "mission",
+             fmt::format("'{}' is no behaviour this program knows.", car.mission->behaviour),
+             "What it needs cannot be said.", "Choose a behaviour of the list.", "mission:"});
+    } else {
+        bool all = true;
+        for (const auto &n : needs(car, catalogue)) {
+            if (n.met)
+                continue;
+            all = false;
+            const bool surplus = n.want == Want::NoBoard;
+            out.findings.push_back(
+                {"mission-gap", surplus ? Severity::Advice : Severity::Error, "mission",
+                 fmt::format("To {}, the car needs {}: {}.",
+                             behaviour(car.mission->behaviour)->name, n.what, n.gap),
+                 fmt::format("Because {}.", n.reason),
+                 surplus ? "Take it off, or choose a behaviour with a program."
+                         : "Fit it, or choose another behaviour.",
+                 "mission:"});
+        }
+        if (all)
+            out.fine.emplace_back("the mission has every part it needs");
+    }
+    checkPins(out, car, catalogue);
+    return out;
+}
+
+} // namespace badger::kit

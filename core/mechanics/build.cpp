@@ -1,0 +1,241 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/mechanics/build.h"
+
+#include "core/mechanics/horn.h"
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+
+namespace badger::mechanics
+{
+
+using parts::Kind;
+
+bool BuildStep::open() const
+{
+    return std::all_of(before.begin(), before.end(), [](const Item &i) { return i.ticked; });
+}
+
+namespace
+{
+
+bool ticked(const kit::Car &car, const std::string &key)
+{
+    return std::find(car.ticks.begin(), car.ticks.end(), key) != car.ticks.end();
+}
+
+bool has(const kit::Car &car, const parts::Catalogue &catalogue, Kind kind)
+{
+    return kit::firstOf(car, catalogue, kind) != nullptr;
+}
+
+class Steps
+{
+public:
+    explicit Steps(const kit::Car &car) : m_car(car) {}
+
+    BuildStep &add(const char *key, const char *title, std::string text, std::string caution = {},
+                   bool irreversible = false)
+    {
+        BuildStep s;
+        s.key = key;
+        s.title = title;
+        s.text = std::move(text);
+        s.caution = std::move(caution);
+        s.irreversible = irreversible;
+        s.done = ticked(m_car, std::string("step:") + key);
+        m_steps.push_back(std::move(s));
+        return m_steps.back();
+    }
+    void before(const char *item, std::string text)
+    {
+        auto &s = m_steps.back();
+        const auto key = s.key + ":" + item;
+        s.before.push_back({key, std::move(text), ticked(m_car, key)});
+    }
+    std::vector<BuildStep> take() { return std::move(m_steps); }
+
+private:
+    const kit::Car &m_car;
+    std::vector<BuildStep> m_steps;
+};
+
+std::string hornText(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    const auto *servo = kit::firstOf(car, catalogue, Kind::Servo);
+    const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth");
+    std::string text = "Command the centre and wait until it stands. Look at it for 3 seconds: it "
+                       "must not hum against a stop. Then put the horn on so that it looks "
+                       "straight ahead.";
+    if (!servo->hornError_rad || teeth == nullptr)
+        return text;
+    const auto a = horn(static_cast<int>(std::lround(teeth->typical)), *servo->hornError_rad);
+    if (!a)
+        return text;
+    const auto deg = [](double rad) { return units::formatShort(rad, units::Unit::Degree, 2); };
+    return text + fmt::format(" It lacks {}: move the horn {} {}, {} each, and let the program add "
+                              "{}.",
+                              deg(*servo->hornError_rad), a->teethToMove,
+                              std::abs(a->teethToMove) == 1 ? "tooth" : "teeth", deg(a->step_rad),
+                              deg(a->trim_rad));
+}
+
+bool hasLithium(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    return std::any_of(car.parts.begin(), car.parts.end(), [&](const kit::Instance &i) {
+        const auto *p = catalogue.find(i.partId);
+        return p && p->kind == Kind::Cell && p->shape == "lithium";
+    });
+}
+
+} // namespace
+
+std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    Steps s(car);
+    const bool motors = has(car, catalogue, Kind::Motor);
+    const bool servo = has(car, catalogue, Kind::Servo);
+    const bool cells = has(car, catalogue, Kind::Cell);
+
+    s.add("layout", "Lay everything out",
+          "Put every part on the deck where the picture has it, cells in the holder. Lift the car "
+          "at its wheels and its support: it must stand on all three.");
+    s.add("drill", "Drill and cut",
+          "Print the template at full size, measure its 100 mm line, tape it on and drill through "
+          "it. Holes are mirrored left and right already.",
+          "Clamp the deck, wear eye protection, keep hair and cords away. Brittle discs and sheets "
+          "shatter: drill slowly, on wood.",
+          true);
+    s.before("line", "the 100 mm line on the print measures 100 mm");
+    s.before("laid-out", "every part was laid on the print and fits its outline");
+    s.before("balance", "the car was balanced with the cells in");
+    if (cells)
+        s.before("cells", "the cells can still be taken out with everything fitted");
+
+    if (motors) {
+        s.add("mark", "Mark each motor's turning sense",
+              "Hold two cells to the leads for a moment, look at the shaft from outside the car: "
+              "left forward is counter-clockwise, right forward clockwise. Mark the lead that was "
+              "on plus.",
+              "Cells only, never a wall adapter; do not hold a stalled motor for more than "
+              "seconds.");
+        s.add("solder", "Solder the motor leads",
+              "One lead a tab, a sleeve over each. Pull gently.",
+              "The iron and the joint stay hot; use the stand, mind the fumes, wear eye protection "
+              "when cutting leads. Insulate soldered tabs.",
+              true);
+        s.before("marked", "each motor's sense is marked");
+        s.before("sleeve", "the sleeves are on the wires already");
+    }
+    s.add("mount", "Mount motors, wheels and support",
+          "Screws first by hand, then tight. Wheels turn freely and run true.");
+    if (servo) {
+        s.add("horn", "Centre the servo, then its horn", hornText(car, catalogue),
+              "Hold the servo by its case. Do not turn a powered horn by hand: it strips the gear.",
+              true);
+        s.before("centred", "the servo was commanded to its centre and stands still");
+        s.before("supply", "it runs on its own window, 4.8 V to 6 V");
+        s.before("ends", "both ends of its travel clear the deck and the wires");
+    }
+    s.add("glue", "Glue what is not screwed",
+          "Only what never moves again: brackets, pads. Never the cells, never a connector.",
+          "Glue guns burn. Lithium cells are never glued in.", true);
+    s.before("fits", "it was driven or rolled once with tape only");
+    s.before("heights", "every sensor's height and set-back was measured as it sits");
+    if (cells)
+        s.add("cells", "Cells in, switch off",
+              "Polarity first, with a meter. The last wire is the pack's.",
+              hasLithium(car, catalogue)
+                  ? "Lithium cells: no short, no puncture, fuse in the lead, charger for the "
+                    "chemistry, attended, on a fire-safe place. Cells out for storage."
+                  : "Check polarity before the last wire. Cells out for storage.");
+    auto steps = s.take();
+    return steps;
+}
+
+std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<Supply> list;
+    const auto add = [&](const std::string &partId, int count, const std::string &forWhat) {
+        const auto it = std::find_if(list.begin(), list.end(),
+                                     [&](const Supply &s) { return s.key == "have:" + partId; });
+        if (it != list.end()) {
+            it->count += count;
+            if (it->forWhat.find(forWhat) == std::string::npos)
+                it->forWhat += ", " + forWhat;
+            return;
+        }
+        const auto *part = catalogue.find(partId);
+        list.push_back({"have:" + partId, part ? part->name : partId, count, forWhat,
+                        ticked(car, "have:" + partId)});
+    };
+    int cells = 0;
+    bool solders = false;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr)
+            continue;
+        solders |= part->kind == Kind::Motor || part->kind == Kind::Link;
+        for (const auto &f : part->fasteners)
+            add(f.partId, f.count, kit::labelOf(fitted));
+        if (part->kind == Kind::Cell && part->shape != "alkaline block")
+            cells += kit::howMany(car, catalogue, fitted);
+    }
+    // Holders come for six, four and two cells.
+    for (const int size : {6, 4, 2})
+        while (cells >= size) {
+            add(fmt::format("cell-holder-{}", size), 1, "pack");
+            cells -= size;
+        }
+    if (cells > 0)
+        add("cell-holder-2", 1, "pack");
+    if (solders)
+        add("heat-shrink", 4, "motor leads");
+    const auto tool = [&](const char *key, const char *name, const char *forWhat) {
+        list.push_back({key, name, 0, forWhat, ticked(car, key)});
+    };
+    tool("have:tool-driver", "screwdriver for the screws above", "mounting");
+    tool("have:tool-drill", "drill with 2.2, 3.2 and 4.2 mm bits, clamp, eye protection", "holes");
+    tool("have:tool-meter", "meter", "polarity and volts");
+    if (solders)
+        tool("have:tool-iron", "soldering iron with stand, eye protection", "motor leads");
+    return list;
+}
+
+std::vector<SenseMark> senseMarks(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<SenseMark> marks;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part && (part->kind == Kind::Motor || part->kind == Kind::DriveServo) &&
+            fitted.side != kit::Side::None)
+            marks.push_back({fitted.id, fitted.side, fitted.side == kit::Side::Left});
+    }
+    return marks;
+}
+
+Findings checkSteps(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    Findings out;
+    bool any = false;
+    for (const auto &step : buildSteps(car, catalogue)) {
+        any |= step.done;
+        if (!step.done || step.open())
+            continue;
+        for (const auto &item : step.before)
+            if (!item.ticked)
+                out.findings.push_back(
+                    {"done-before-looked", Severity::Warning, step.title,
+                     fmt::format("\"{}\" is ticked as done, but not: {}.", step.title, item.text),
+                     "This step cannot be undone.",
+                     "Look at it now, before the next part hides it.", "make:" + step.key});
+    }
+    if (any && out.findings.empty())
+        out.fine.emplace_back("nothing was done before it was looked at");
+    return out;
+}
+
+} // namespace badger::mechanics

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Will something burn, sag, reset or run wild with these parts on this supply?
+//
+// Each rule is a function of its own with a stable code, listed in docs/findings.md. Rules about
+// sources and rails stand in check_supply.cpp, rules about motors and drivers in check_motors.cpp,
+// rules about what hangs on pins in check_parts.cpp.
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/power/report.h"
+
+namespace badger::power
+{
+
+struct Look {
+    const kit::Car &car;
+    const parts::Catalogue &catalogue;
+    const Report &report;
+
+    const parts::Part &part(const Node &node) const
+    {
+        return *catalogue.find(car.instance(node.instance)->partId);
+    }
+};
+
+struct CheckRule {
+    const char *code;
+    const char *fine; ///< said when nothing is found
+    std::vector<Finding> (*find)(const Look &look, const char *code);
+};
+
+const std::vector<CheckRule> &sourceRules();
+const std::vector<CheckRule> &motorRules();
+const std::vector<CheckRule> &partRules();
+
+/// All rules. A car without any part has nothing to check and gets no sentence.
+Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Report &report);
+
+/// The state people mean when they say nothing else.
+inline constexpr State nominalRunning{kit::Charge::Nominal, Load::Running, Case::Typical};
+
+} // namespace badger::power

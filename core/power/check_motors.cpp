@@ -1,0 +1,290 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rules about motors and drivers.
+#include "core/drive/bridge.h"
+#include "core/power/check.h"
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace badger::power
+{
+
+using kit::Charge;
+using parts::Kind;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+std::string volts(double v)
+{
+    return formatShort(v, Unit::Volt, 2);
+}
+std::string amps(double a)
+{
+    return formatShort(a, Unit::Ampere, 2);
+}
+
+std::vector<int> channelsOf(const Look &look)
+{
+    std::vector<int> all;
+    for (size_t i = 0; i < look.report.tree.nodes.size(); ++i)
+        if (look.report.tree.nodes[i].kind == NodeKind::Channel)
+            all.push_back(static_cast<int>(i));
+    return all;
+}
+
+std::vector<Finding> onRegulator(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto &nodes = look.report.tree.nodes;
+    for (const int channel : channelsOf(look)) {
+        const auto &input = nodes[static_cast<size_t>(nodes[static_cast<size_t>(channel)].parent)];
+        if (input.parent < 0 || nodes[static_cast<size_t>(input.parent)].kind != NodeKind::Output)
+            continue;
+        if (!found.empty() && found.back().where == input.id)
+            continue;
+        found.push_back({code, Severity::Error, input.id,
+                         fmt::format("The motors run on {}, a regulated output.",
+                                     nodes[static_cast<size_t>(input.parent)].id),
+                         "Their starts pull the logic down, and the regulator burns.",
+                         "Feed the driver's motor supply from the pack.", "node:" + input.id});
+    }
+    return found;
+}
+
+std::vector<Finding> underDrop(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto &tree = look.report.tree;
+    for (const int channel : channelsOf(look)) {
+        const auto &n = tree.nodes[static_cast<size_t>(channel)];
+        const auto left = [&](Charge c) {
+            const auto &v = tree.at(channel, {c, Load::Running, Case::Typical});
+            return v.feed_V - v.fixed_V;
+        };
+        const auto &v = tree.at(channel, nominalRunning);
+        if (!v.voltsKnown || tree.childrenOf(channel).empty() || left(Charge::NearEmpty) > 0.0)
+            continue;
+        const bool error = left(Charge::Nominal) <= 0.0;
+        found.push_back(
+            {code, error ? Severity::Error : Severity::Warning, n.name,
+             fmt::format(
+                 "The driver drops {} of {}{}: nothing is left for the motor.", volts(v.fixed_V),
+                 volts(error ? v.feed_V
+                             : tree.at(channel, {Charge::NearEmpty, Load::Running, Case::Typical})
+                                   .feed_V),
+                 error ? "" : " near empty"),
+             "The wheels do not turn, and the driver turns it all into heat.",
+             "Take more cells, or a MOSFET bridge, which drops a few tenths of a volt.",
+             "node:" + n.instance});
+    }
+    return found;
+}
+
+/// "two motors instead of four: 0.9 A", "dual bridge module: 3 A peak" and the like.
+std::string waysOut(const Look &look, const Node &channel, size_t motors, double stall_A,
+                    const char *limitKey)
+{
+    std::vector<std::string> ways;
+    const auto &driver = look.part(channel);
+    const double limit_A = driver.figure(limitKey)->typical;
+    if (motors > 1 && stall_A / static_cast<double>(motors) <= limit_A)
+        ways.push_back(
+            fmt::format("one motor a channel, {}", amps(stall_A / static_cast<double>(motors))));
+    std::vector<std::string> drivers;
+    std::vector<std::string> others;
+    for (const auto &p : look.catalogue.parts()) {
+        const auto *peak = p.figure(limitKey);
+        if (p.kind == Kind::Driver && peak && peak->typical >= stall_A)
+            drivers.push_back(fmt::format("{}, {}", p.name, amps(peak->typical)));
+        const auto *stall = p.figure(limitKey == std::string("peak_A") ? "stall_A" : "running_A");
+        if (p.kind == Kind::Motor && stall &&
+            stall->typical * static_cast<double>(motors) <= limit_A)
+            others.push_back(fmt::format("{}, {} each", p.name, amps(stall->typical)));
+    }
+    if (!drivers.empty())
+        ways.push_back(fmt::format("another driver: {}", fmt::join(drivers, "; ")));
+    if (!others.empty())
+        ways.push_back(fmt::format("another motor: {}", fmt::join(others, "; ")));
+    if (ways.empty())
+        return "No part of the catalogue fits: take weaker motors or a stronger driver.";
+    return fmt::format("Ways out: {}.", fmt::join(ways, " · "));
+}
+
+/// Channels that draw alike are said together: both sides of a car usually do.
+struct Drawing {
+    std::vector<int> channels;
+    size_t motors = 0;
+    double typical_A = 0.0;
+    double worst_A = 0.0;
+    const parts::Figure *limit = nullptr;
+};
+
+std::vector<Drawing> drawings(const Look &look, Load load, const char *key)
+{
+    std::vector<Drawing> all;
+    const auto &tree = look.report.tree;
+    for (const int channel : channelsOf(look)) {
+        const auto &n = tree.nodes[static_cast<size_t>(channel)];
+        Drawing d{{channel},
+                  tree.childrenOf(channel).size(),
+                  tree.at(channel, {Charge::Nominal, load, Case::Typical}).amps_A,
+                  tree.at(channel, {Charge::Nominal, load, Case::Worst}).amps_A,
+                  look.part(n).figure(key)};
+        if (d.motors == 0 || d.limit == nullptr)
+            continue;
+        const auto same = std::find_if(all.begin(), all.end(), [&](const Drawing &o) {
+            return tree.nodes[static_cast<size_t>(o.channels.front())].instance == n.instance &&
+                   o.motors == d.motors && o.typical_A == d.typical_A && o.worst_A == d.worst_A;
+        });
+        if (same == all.end())
+            all.push_back(d);
+        else
+            same->channels.push_back(channel);
+    }
+    return all;
+}
+
+std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, const char *key,
+                                 const char *figureWord, const std::string &leadsTo)
+{
+    std::vector<Finding> found;
+    const auto &tree = look.report.tree;
+    for (const auto &d : drawings(look, load, key)) {
+        const auto &n = tree.nodes[static_cast<size_t>(d.channels.front())];
+        std::vector<std::string> letters;
+        for (const int c : d.channels)
+            letters.push_back(kit::splitTerminal(tree.nodes[static_cast<size_t>(c)].id).terminal);
+        const auto where = letters.size() == 1
+                               ? n.name
+                               : fmt::format("{}, each of channels {}",
+                                             kit::labelOf(*look.car.instance(n.instance)),
+                                             fmt::join(letters, " and "));
+        const double each_A = d.typical_A / static_cast<double>(d.motors);
+        const bool stall = load == Load::Stalled;
+        if (d.typical_A > d.limit->typical)
+            found.push_back(
+                {code, Severity::Error, where,
+                 d.motors == 1
+                     ? fmt::format("{}: the motor {} {}, the driver gives {} {}.", where,
+                                   stall ? "stalls at" : "draws", amps(d.typical_A),
+                                   amps(d.limit->typical), figureWord)
+                     : fmt::format("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
+                                   d.motors, amps(each_A), stall ? "stall at" : "draw",
+                                   amps(d.typical_A), amps(d.limit->typical), figureWord),
+                 leadsTo, waysOut(look, n, d.motors, d.typical_A, key), "kit:" + n.instance});
+        else if (d.worst_A > d.limit->low)
+            found.push_back(
+                {code, Severity::Advice, where,
+                 fmt::format("{}: with the greatest figures of its kind {} {} {}, the driver gives "
+                             "{} {}.",
+                             where, d.motors == 1 ? "the motor" : "the motors",
+                             stall ? "can stall at" : "can draw", amps(d.worst_A),
+                             amps(d.limit->low), figureWord),
+                 leadsTo, "Measure the current of your own motor, or read its sheet.",
+                 "kit:" + n.instance});
+    }
+    return found;
+}
+
+std::vector<Finding> overPeak(const Look &look, const char *code)
+{
+    return overCurrent(look, code, Load::Stalled, "peak_A", "at its peak",
+                       "The chip cuts out or burns the first time a wheel is held.");
+}
+
+std::vector<Finding> overSteady(const Look &look, const char *code)
+{
+    return overCurrent(look, code, Load::Running, "continuous_A", "for long",
+                       "The driver overheats within minutes and cuts out.");
+}
+
+std::vector<Finding> hotBridge(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto &tree = look.report.tree;
+    for (const auto &fitted : look.car.parts) {
+        const auto *part = look.catalogue.find(fitted.partId);
+        const auto *limit = part ? part->figure("heat_limit_W") : nullptr;
+        if (part == nullptr || part->kind != Kind::Driver || limit == nullptr)
+            continue;
+        double heat_W = 0.0;
+        for (const int channel : channelsOf(look))
+            if (tree.nodes[static_cast<size_t>(channel)].instance == fitted.id)
+                heat_W += tree.at(channel, nominalRunning).heat_W.value_or(0.0);
+        if (heat_W <= limit->typical)
+            continue;
+        found.push_back({code, Severity::Warning, kit::labelOf(fitted),
+                         fmt::format("The {} turns {} into heat while the car runs; it sheds {}.",
+                                     part->name, formatShort(heat_W, Unit::Watt, 2),
+                                     formatShort(limit->typical, Unit::Watt, 1)),
+                         "It burns fingers, and may cut out and start again by itself.",
+                         "Take a bridge that drops less, fewer motors, or a heat sink; join every "
+                         "ground pin, they carry the heat away.",
+                         "kit:" + fitted.id});
+    }
+    return found;
+}
+
+std::vector<Finding> overRated(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &m : look.report.at(Charge::Fresh)) {
+        const auto &part = *look.catalogue.find(look.car.instance(m.motor)->partId);
+        if (m.cap.fullDutyMean_V <= part.figure("rated_V")->high)
+            continue;
+        const auto nominal = std::find_if(look.report.at(Charge::Nominal).begin(),
+                                          look.report.at(Charge::Nominal).end(),
+                                          [&](const MotorAnswer &a) { return a.motor == m.motor; });
+        if (!found.empty()) // both sides alike: said once
+            continue;
+        found.push_back({code, Severity::Advice, m.name,
+                         fmt::format("At full duty a motor made for {} gets {} from fresh cells.",
+                                     volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
+                         "It heats up and wears out; a stalled one draws more than its sheet says.",
+                         nominal == look.report.at(Charge::Nominal).end()
+                             ? fmt::format("Keep the count at {} or under.", m.cap.count)
+                             : fmt::format("Keep the count at {} or under; {} with nominal cells.",
+                                           m.cap.count, nominal->cap.count),
+                         "kit:" + m.motor});
+    }
+    return found;
+}
+
+std::vector<Finding> weak(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &m : look.report.at(Charge::Nominal)) {
+        if (!m.speedFull_mps || *m.speedFull_mps > 0.0)
+            continue;
+        found.push_back({code, Severity::Error, m.name,
+                         fmt::format("{} gets {} at full duty: its load holds it.", m.name,
+                                     volts(m.cap.fullDutyMean_V)),
+                         "It hums and does not turn.",
+                         "Take more cells or a bridge that drops less.", "kit:" + m.motor});
+    }
+    return found;
+}
+
+} // namespace
+
+const std::vector<CheckRule> &motorRules()
+{
+    static const std::vector<CheckRule> rules = {
+        {"motors-on-regulator", "motors run on the pack", onRegulator},
+        {"supply-below-drop", "the driver leaves volts for the motors", underDrop},
+        {"channel-over-peak", "stalled motors stay within the driver's peak", overPeak},
+        {"channel-over-steady", "running motors stay within the driver's steady current",
+         overSteady},
+        {"bridge-hot", "the driver sheds its heat", hotBridge},
+        {"motor-over-rated", "full duty stays near the motors' rated volts", overRated},
+        {"motor-too-weak", "the motors turn at full duty", weak},
+    };
+    return rules;
+}
+
+} // namespace badger::power

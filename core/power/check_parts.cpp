@@ -1,0 +1,181 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rules about servos, signals, LEDs and figures that are not known.
+#include "core/power/check.h"
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::power
+{
+
+using kit::Charge;
+using parts::Kind;
+using parts::Role;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+std::string volts(double v)
+{
+    return formatShort(v, Unit::Volt, 2);
+}
+
+std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto &tree = look.report.tree;
+    for (const auto &n : tree.nodes) {
+        const auto kind = look.part(n).kind;
+        if ((kind != Kind::Servo && kind != Kind::DriveServo) || n.parent < 0)
+            continue;
+        const auto &rail = tree.nodes[static_cast<size_t>(n.parent)];
+        if (rail.kind != NodeKind::Output)
+            continue;
+        const auto &moving = tree.at(n.parent, {Charge::Fresh, Load::Running, Case::Typical});
+        const auto &stalled = tree.at(n.parent, {Charge::Nominal, Load::Stalled, Case::Typical});
+        const double heat_W = moving.heat_W.value_or(0.0);
+        const bool tooMuch = rail.limit_A && moving.amps_A > rail.limit_A->typical;
+        const bool error = heat_W > hotRegulator_W || tooMuch;
+        found.push_back(
+            {code, error ? Severity::Error : Severity::Warning, n.id,
+             fmt::format("{} hangs on {}: {} and {} of heat while it moves, {} when it stalls.",
+                         n.name, rail.id, ampsText(moving), formatShort(heat_W, Unit::Watt, 2),
+                         ampsText(stalled)),
+             "Its starts dip the rail that the board and the sensors live on.",
+             "Give it a supply of its own of 4.8 V to 6 V, with the grounds joined.",
+             "node:" + n.id});
+    }
+    return found;
+}
+
+/// The most volts that come out of a sensor's output: those it is fed with.
+std::optional<double> signal_V(const Look &look, const kit::Instance &sensor)
+{
+    const auto *own = ownSupply(*look.catalogue.find(sensor.partId));
+    const int index = own ? look.report.tree.indexOf(sensor.id + "." + own->name) : -1;
+    if (index < 0)
+        return std::nullopt;
+    const auto &v = look.report.tree.at(index, {Charge::Fresh, Load::Idle, Case::Typical});
+    return v.voltsKnown ? std::optional(v.ceiling_V) : std::nullopt;
+}
+
+const kit::Instance *dividerBehind(const Look &look, const std::string &output)
+{
+    for (const auto &fitted : look.car.parts) {
+        const auto *p = look.catalogue.find(fitted.partId);
+        if (p && p->kind == Kind::Divider)
+            for (const auto &feed : fitted.feeds)
+                if (feed.from == output)
+                    return &fitted;
+    }
+    return nullptr;
+}
+
+std::vector<Finding> signalOverVolts(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
+    const auto *high = board ? look.catalogue.find(board->partId)->figure("pin_high_V") : nullptr;
+    if (high == nullptr)
+        return found;
+    for (const auto &fitted : look.car.parts) {
+        const auto *part = look.catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind == Kind::Divider)
+            continue;
+        const auto out_V = signal_V(look, fitted);
+        for (const auto &t : part->terminals) {
+            if ((t.role != Role::Echo && t.role != Role::DigitalOut &&
+                 t.role != Role::AnalogueOut) ||
+                !out_V || *out_V <= high->high)
+                continue;
+            const auto name = fitted.id + "." + t.name;
+            if (const auto *divider = dividerBehind(look, name)) {
+                const auto &d = *look.catalogue.find(divider->partId);
+                const auto down = dividerOut_V(*out_V, d.figure("top_ohm")->typical,
+                                               d.figure("bottom_ohm")->typical);
+                if (down && *down <= high->high)
+                    continue;
+            }
+            found.push_back(
+                {code, Severity::Error, name,
+                 fmt::format("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
+                             look.catalogue.find(board->partId)->name, volts(high->high)),
+                 "The pin is damaged, at once or slowly.",
+                 fmt::format("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
+                             volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
+                 "node:" + name});
+        }
+    }
+    return found;
+}
+
+std::vector<Finding> ledResistors(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
+    const auto *partOfBoard = board ? look.catalogue.find(board->partId) : nullptr;
+    for (const auto &led : look.report.leds) {
+        const auto &fitted = *look.car.instance(led.instance);
+        const auto fits = fmt::format("{} is exact, {} the next standard value: {} flow.",
+                                      formatShort(led.answer.exact_ohm, Unit::Ohm, 1),
+                                      formatShort(led.answer.standard_ohm, Unit::Ohm, 1),
+                                      formatShort(led.answer.real_A, Unit::Milliampere, 1));
+        if (!fitted.resistor_ohm) {
+            found.push_back({code, Severity::Warning, led.instance,
+                             fmt::format("No resistor is noted for {}.", kit::labelOf(fitted)),
+                             "Without one the LED and the pin burn.", fits, "kit:" + led.instance});
+            continue;
+        }
+        const auto *advised = partOfBoard ? partOfBoard->figure("pin_advised_A") : nullptr;
+        const auto *absolute = partOfBoard ? partOfBoard->figure("pin_absolute_A") : nullptr;
+        const double left_V = led.supply_V - led.forward_V;
+        const double flows_A = *fitted.resistor_ohm > 0.0 ? left_V / *fitted.resistor_ohm : 1.0;
+        if (!advised || flows_A <= advised->typical)
+            continue;
+        const bool error = *fitted.resistor_ohm <= 0.0 || (absolute && flows_A > absolute->typical);
+        found.push_back(
+            {code, error ? Severity::Error : Severity::Warning, led.instance,
+             fmt::format("{} with {} draws {} from its pin; {} are advised.", kit::labelOf(fitted),
+                         formatShort(*fitted.resistor_ohm, Unit::Ohm, 1),
+                         *fitted.resistor_ohm > 0.0 ? formatShort(flows_A, Unit::Milliampere, 1)
+                                                    : "all it can",
+                         formatShort(advised->typical, Unit::Milliampere, 0)),
+             "The pin is damaged.", fits, "kit:" + led.instance});
+    }
+    return found;
+}
+
+std::vector<Finding> unknownFigures(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &node : look.report.tree.nodes)
+        for (const auto &m : node.missing) {
+            if (std::any_of(found.begin(), found.end(),
+                            [&](const Finding &f) { return f.where == m; }))
+                continue;
+            found.push_back({code, Severity::Warning, m, "Not known: " + m + ".",
+                             "Sums with it are \"at least\" or \"at most\", and what rests on them "
+                             "is not judged.",
+                             "Add it to the part from the maker's sheet, or measure it.",
+                             "kit:" + node.instance});
+        }
+    return found;
+}
+
+} // namespace
+
+const std::vector<CheckRule> &partRules()
+{
+    static const std::vector<CheckRule> rules = {
+        {"servo-on-regulator", "no servo hangs on a regulated rail", servoOnRegulator},
+        {"signal-over-volts", "every signal suits its pin", signalOverVolts},
+        {"led-resistor", "every LED has its resistor", ledResistors},
+        {"figure-missing", "every figure that is needed is known", unknownFigures},
+    };
+    return rules;
+}
+
+} // namespace badger::power

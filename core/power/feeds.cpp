@@ -1,0 +1,295 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/power/feeds.h"
+
+#include "core/wiring/nets.h"
+
+#include <algorithm>
+#include <deque>
+#include <map>
+#include <set>
+
+namespace badger::power
+{
+
+using parts::Kind;
+using parts::Role;
+
+bool gives(const parts::Part &part, const parts::Terminal &t)
+{
+    if (t.role == Role::Plus || t.role == Role::SupplyOut)
+        return true;
+    return t.role == Role::Through && (part.kind == Kind::Link || part.kind == Kind::Rail);
+}
+
+bool takes(const parts::Part &part, const parts::Terminal &t)
+{
+    if (t.role == Role::SupplyIn || (t.role == Role::SupplyOut && t.window))
+        return true;
+    return t.role == Role::Through && (part.kind == Kind::Link || part.kind == Kind::Rail);
+}
+
+const parts::Terminal *ownSupply(const parts::Part &part)
+{
+    const parts::Terminal *best = nullptr;
+    for (const auto &t : part.terminals) {
+        if (t.role == Role::SupplyOut && t.window)
+            return &t;
+        if (t.role == Role::SupplyIn && (best == nullptr || (best->motors && !t.motors)))
+            best = &t;
+    }
+    return best;
+}
+
+std::string nodeOf(const kit::Car &car, const parts::Catalogue &catalogue,
+                   const std::string &terminal)
+{
+    const auto split = kit::splitTerminal(terminal);
+    const auto *fitted = car.instance(split.instance);
+    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *t = part ? part->terminal(split.terminal) : nullptr;
+    if (t == nullptr)
+        return {};
+    return t->role == Role::Plus || part->kind == Kind::Link ? split.instance : terminal;
+}
+
+std::vector<kit::Feed> brokenFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
+                                   const kit::Instance &fitted)
+{
+    std::vector<kit::Feed> broken;
+    const auto *part = catalogue.find(fitted.partId);
+    for (const auto &feed : fitted.feeds) {
+        const auto *to = part ? part->terminal(feed.to) : nullptr;
+        const auto split = kit::splitTerminal(feed.from);
+        const auto *source = car.instance(split.instance);
+        const auto *sourcePart = source ? catalogue.find(source->partId) : nullptr;
+        const auto *from = sourcePart ? sourcePart->terminal(split.terminal) : nullptr;
+        const bool signal = to && to->role == Role::Signal; // a divider's input follows a signal
+        if (to == nullptr || from == nullptr || source == &fitted ||
+            (!signal && (!takes(*part, *to) || !gives(*sourcePart, *from))))
+            broken.push_back(feed);
+    }
+    return broken;
+}
+
+namespace
+{
+
+/// Follows the wires from everything that gives a supply.
+class WireFollower
+{
+public:
+    WireFollower(const kit::Car &car, const parts::Catalogue &catalogue)
+        : m_car(car), m_catalogue(catalogue)
+    {
+        for (const auto &w : car.wires) {
+            m_joined.emplace(w.from, w.to);
+            m_joined.emplace(w.to, w.from);
+        }
+    }
+
+    std::vector<FeedLine> follow()
+    {
+        for (const auto role : {Role::Plus, Role::SupplyOut})
+            for (const auto &fitted : m_car.parts)
+                if (const auto *part = m_catalogue.find(fitted.partId))
+                    for (const auto &t : part->terminals)
+                        if (t.role == role && m_joined.count(fitted.id + "." + t.name))
+                            from(fitted.id + "." + t.name);
+        return std::move(m_lines);
+    }
+
+private:
+    void from(const std::string &start)
+    {
+        const auto startNode = nodeOf(m_car, m_catalogue, start);
+        std::set<std::string> seen = {start};
+        std::deque<std::pair<std::string, std::string>> open = {{start, startNode}};
+        while (!open.empty()) {
+            const auto [at, via] = open.front();
+            open.pop_front();
+            const auto [begin, end] = m_joined.equal_range(at);
+            for (auto it = begin; it != end; ++it)
+                if (seen.insert(it->second).second)
+                    reach(it->second, via, seen, open);
+        }
+    }
+
+    void reach(const std::string &terminal, std::string via, std::set<std::string> &seen,
+               std::deque<std::pair<std::string, std::string>> &open)
+    {
+        const auto split = kit::splitTerminal(terminal);
+        const auto *fitted = m_car.instance(split.instance);
+        const auto *part = fitted ? m_catalogue.find(fitted->partId) : nullptr;
+        const auto *t = part ? part->terminal(split.terminal) : nullptr;
+        if (t == nullptr)
+            return;
+        if (takes(*part, *t)) {
+            m_lines.push_back({terminal, via, true});
+            if (t->role == Role::Through)
+                via = nodeOf(m_car, m_catalogue, terminal);
+        }
+        open.emplace_back(terminal, via);
+        if (part->kind != Kind::Link)
+            return;
+        for (const auto &other : part->terminals)
+            if (seen.insert(fitted->id + "." + other.name).second)
+                open.emplace_back(fitted->id + "." + other.name, via);
+    }
+
+    const kit::Car &m_car;
+    const parts::Catalogue &m_catalogue;
+    std::multimap<std::string, std::string> m_joined;
+    std::vector<FeedLine> m_lines;
+};
+
+} // namespace
+
+std::vector<FeedLine> feedsOf(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<FeedLine> lines;
+    std::set<std::string> stated;
+    for (const auto &fitted : car.parts) {
+        const auto broken = brokenFeeds(car, catalogue, fitted);
+        const auto *part = catalogue.find(fitted.partId);
+        for (const auto &feed : fitted.feeds) {
+            if (std::find(broken.begin(), broken.end(), feed) != broken.end() ||
+                part->terminal(feed.to)->role == Role::Signal)
+                continue;
+            const auto input = fitted.id + "." + feed.to;
+            lines.push_back({input, nodeOf(car, catalogue, feed.from), false});
+            stated.insert(part->kind == Kind::Link ? fitted.id : input);
+        }
+    }
+    for (auto &line : WireFollower(car, catalogue).follow()) {
+        const auto node = nodeOf(car, catalogue, line.input);
+        if (stated.count(line.input) == 0 && stated.count(node) == 0)
+            lines.push_back(std::move(line));
+    }
+    return lines;
+}
+
+std::vector<std::string> supplies(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<std::string> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr)
+            continue;
+        const parts::Terminal *last = nullptr;
+        for (const auto &t : part->terminals) {
+            if (!gives(*part, t) || (part->kind == Kind::Rail && t.name.starts_with("MINUS")) ||
+                (part->kind == Kind::Rail && !t.name.starts_with("PLUS")))
+                continue;
+            if (part->kind == Kind::Link)
+                last = &t; // it gives at its far end
+            else
+                all.push_back(fitted.id + "." + t.name);
+        }
+        if (last != nullptr)
+            all.push_back(fitted.id + "." + last->name);
+    }
+    return all;
+}
+
+std::string channelOf(const kit::Car &car, const parts::Catalogue &catalogue,
+                      const kit::Instance &motor)
+{
+    if (!motor.drivenBy.empty())
+        return motor.drivenBy;
+    if (car.wires.empty())
+        return {};
+    const wiring::Nets nets(car, catalogue);
+    for (const auto *lead : {".A", ".B"})
+        for (const auto &out : nets.membersWith(nets.of(motor.id + lead), Role::MotorOut)) {
+            const auto split = kit::splitTerminal(out);
+            return split.instance + "." + kit::terminal(car, catalogue, out)->channel;
+        }
+    return {};
+}
+
+std::vector<std::string> channels(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<std::string> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind != Kind::Driver)
+            continue;
+        std::set<std::string> seen;
+        for (const auto &t : part->terminals)
+            if (t.role == Role::MotorOut && seen.insert(t.channel).second)
+                all.push_back(fitted.id + "." + t.channel);
+    }
+    return all;
+}
+
+namespace
+{
+
+/// Volts that a supply terminal gives at nominal charge, following links back to their source.
+std::optional<double> nominal_V(const kit::Car &car, const parts::Catalogue &catalogue,
+                                const std::string &terminal, const std::vector<FeedLine> &lines,
+                                int depth = 0)
+{
+    constexpr int deepest = 16;
+    const auto *t = kit::terminal(car, catalogue, terminal);
+    const auto *fitted = car.instance(kit::splitTerminal(terminal).instance);
+    if (t == nullptr || depth > deepest)
+        return std::nullopt;
+    if (t->role == Role::Plus)
+        return kit::sourceVolts_V(*fitted, catalogue, kit::Charge::Nominal);
+    if (t->role == Role::SupplyOut)
+        return t->source_V;
+    for (const auto &line : lines)
+        if (nodeOf(car, catalogue, line.input) == nodeOf(car, catalogue, terminal)) {
+            // A node that is an instance gives at whichever of its terminals gives.
+            for (const auto &s : supplies(car, catalogue))
+                if (nodeOf(car, catalogue, s) == line.source)
+                    return nominal_V(car, catalogue, s, lines, depth + 1);
+        }
+    return std::nullopt;
+}
+
+} // namespace
+
+std::vector<kit::Feed> proposedFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
+                                     const kit::Instance &fitted)
+{
+    std::vector<kit::Feed> proposed;
+    const auto *part = catalogue.find(fitted.partId);
+    if (part == nullptr)
+        return proposed;
+    const auto lines = feedsOf(car, catalogue);
+    auto offers = supplies(car, catalogue);
+    std::erase_if(
+        offers, [&](const std::string &s) { return kit::splitTerminal(s).instance == fitted.id; });
+    const auto rank = [&](const std::string &s) {
+        const auto *p = catalogue.find(car.instance(kit::splitTerminal(s).instance)->partId);
+        return p->kind == Kind::Link ? 0 : p->kind == Kind::Rail ? 1 : 2;
+    };
+    std::stable_sort(offers.begin(), offers.end(),
+                     [&](const auto &a, const auto &b) { return rank(a) < rank(b); });
+    for (const auto &t : part->terminals) {
+        if (t.role == Role::Through && part->kind == Kind::Link && proposed.empty()) {
+            // A link stands right after the pack.
+            for (const auto &s : offers)
+                if (kit::terminal(car, catalogue, s)->role == Role::Plus) {
+                    proposed.push_back({t.name, s, {}});
+                    break;
+                }
+            continue;
+        }
+        if (t.role != Role::SupplyIn || !t.window)
+            continue;
+        for (const auto &s : offers) {
+            const auto v = nominal_V(car, catalogue, s, lines);
+            const bool regulated = kit::terminal(car, catalogue, s)->role == Role::SupplyOut;
+            if (!v || *v < t.window->low_V || *v > t.window->high_V || (t.motors && regulated))
+                continue;
+            proposed.push_back({t.name, s, {}});
+            break;
+        }
+    }
+    return proposed;
+}
+
+} // namespace badger::power

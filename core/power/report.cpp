@@ -1,0 +1,271 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/power/report.h"
+
+#include "core/drive/bridge.h"
+#include "core/drive/speed.h"
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <numbers>
+
+namespace badger::power
+{
+
+using kit::Bound;
+using kit::Charge;
+using parts::Kind;
+using units::format;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
+
+const parts::Part *partAt(const kit::Car &car, const parts::Catalogue &catalogue, const Node &node)
+{
+    return catalogue.find(car.instance(node.instance)->partId);
+}
+
+void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Car &car,
+               const parts::Catalogue &catalogue)
+{
+    const auto *band = motor.figure("dead_band");
+    if (band != nullptr)
+        m.deadBand_counts = static_cast<int>(band->typical * 255.0);
+    const auto share = drive::loadShare(motor);
+    const auto *wheel = kit::firstOf(car, catalogue, Kind::Wheel);
+    if (!share || wheel == nullptr || band == nullptr)
+        return;
+    drive::MotorLine line;
+    line.supply_V = m.supply_V;
+    line.drop_V = m.drop_V;
+    line.rated_V = m.rated_V;
+    line.noLoad_rpm = motor.figure("no_load_rpm")->typical;
+    line.loadShare = *share;
+    line.wheelDiameter_m = catalogue.find(wheel->partId)->figure("diameter_m")->typical;
+    line.deadBand = band->typical;
+    m.speedFull_mps = drive::groundSpeed_mps(line, 1.0);
+    m.speedCap_mps = drive::groundSpeed_mps(line, m.cap.count / 255.0);
+    m.wheel_rpm = *m.speedFull_mps * 60.0 / (std::numbers::pi * line.wheelDiameter_m);
+}
+
+std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Car &car,
+                                  const parts::Catalogue &catalogue, Charge charge)
+{
+    std::vector<MotorAnswer> all;
+    for (const auto &node : tree.nodes) {
+        if (node.kind != NodeKind::Motor)
+            continue;
+        const auto &channel = tree.nodes[static_cast<size_t>(node.parent)];
+        const State running{charge, Load::Running, Case::Typical};
+        const auto &input = tree.at(channel.parent, running);
+        const auto &motor = *partAt(car, catalogue, node);
+        const auto drop = drive::bridgeDrop(*partAt(car, catalogue, channel),
+                                            tree.at(node.parent, running).amps_A);
+        if (!drop || !input.voltsKnown)
+            continue;
+        MotorAnswer m;
+        m.motor = node.id;
+        m.channel = channel.id;
+        m.name = node.name;
+        m.supply_V = input.ceiling_V;
+        m.drop_V = drop->volts_V;
+        m.rated_V = motor.figure("rated_V")->typical;
+        const auto cap = dutyCap(m.supply_V, m.drop_V, m.rated_V);
+        if (!cap)
+            continue; // said by the check: the driver keeps everything
+        m.cap = *cap;
+        addSpeeds(m, motor, car, catalogue);
+        all.push_back(std::move(m));
+    }
+    return all;
+}
+
+/// From the source that has a charge to lose and gives most of the current.
+std::optional<RunTime> runTimeOf(const Tree &tree, const kit::Car &car,
+                                 const parts::Catalogue &catalogue)
+{
+    const State typical{Charge::Nominal, Load::Running, Case::Typical};
+    const State worst{Charge::Nominal, Load::Running, Case::Worst};
+    std::optional<RunTime> least;
+    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+        const auto &node = tree.nodes[i];
+        const auto &part = *partAt(car, catalogue, node);
+        const auto *capacity = part.figure("capacity_Ah");
+        const auto *usable = part.figure("usable_share");
+        const auto &amps = tree.at(static_cast<int>(i), typical);
+        if (node.kind != NodeKind::Source || !capacity || !usable || amps.atLeast)
+            continue;
+        const int parallel = std::max(1, car.instance(node.instance)->cellsInParallel);
+        const auto hours = [&](Bound bound, const Values &v) {
+            return runTime_h(kit::at(*capacity, bound) * parallel, kit::at(*usable, bound),
+                             v.amps_A);
+        };
+        const auto t = hours(Bound::Typical, amps);
+        const auto low = hours(Bound::Low, tree.at(static_cast<int>(i), worst));
+        const auto high = hours(Bound::High, amps);
+        if (!t || !low || !high || (least && least->typical_h <= *t))
+            continue;
+        RunTime r{*t, *low, *high, {}};
+        r.why.title = "run time";
+        r.why.result = units::plain(*t, 1) + " h";
+        r.why.steps = {
+            {node.name, formatShort(capacity->typical * parallel, Unit::AmpereHour, 2),
+             parallel > 1 ? fmt::format("{} × {}", parallel,
+                                        formatShort(capacity->typical, Unit::AmpereHour, 2))
+                          : std::string{},
+             fmt::format("{} to {}; {}", formatShort(capacity->low, Unit::AmpereHour, 2),
+                         formatShort(capacity->high, Unit::AmpereHour, 2), capacity->source)},
+            {"usable share", "× " + units::plain(usable->typical, 2), {}, usable->source},
+            {"mean current", "÷ " + ampsText(amps), {}, "everything running, as drawn"}};
+        r.why.aside = fmt::format("{} to {} h", units::plain(*low, 1), units::plain(*high, 1));
+        least = std::move(r);
+    }
+    return least;
+}
+
+std::vector<LedLook> ledsOf(const Tree &tree, const kit::Car &car,
+                            const parts::Catalogue &catalogue)
+{
+    std::vector<LedLook> all;
+    for (const auto &node : tree.nodes) {
+        const auto &part = *partAt(car, catalogue, node);
+        if (part.kind != Kind::Led || node.parent < 0)
+            continue;
+        const auto *logic =
+            partAt(car, catalogue, tree.nodes[static_cast<size_t>(node.parent)])->figure("logic_V");
+        const auto *forward = part.figure("forward_V");
+        const auto *current = part.figure("running_A");
+        if (!logic || !forward || !current)
+            continue;
+        const auto answer = ledResistor(logic->typical, forward->typical, current->typical);
+        if (answer)
+            all.push_back(
+                {node.instance, logic->typical, forward->typical, current->typical, *answer});
+    }
+    return all;
+}
+
+std::string volts(double v)
+{
+    return formatShort(v, Unit::Volt, 2);
+}
+
+} // namespace
+
+Report report(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    Report r;
+    r.tree = solve(car, catalogue);
+    for (const auto charge : charges)
+        r.motors[static_cast<size_t>(charge)] = motorsAt(r.tree, car, catalogue, charge);
+    r.runTime = runTimeOf(r.tree, car, catalogue);
+    r.leds = ledsOf(r.tree, car, catalogue);
+    return r;
+}
+
+Derivation whyCap(const MotorAnswer &m, Charge charge)
+{
+    Derivation d;
+    d.title = fmt::format("greatest count for {}, {} cells", m.name, name(charge));
+    d.result = fmt::format("{} of 255", m.cap.count);
+    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))},
+               {"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"},
+               {"at full duty", "= " + volts(m.cap.fullDutyMean_V), {}, "mean at the motor"},
+               {"rated volts",
+                fmt::format("255 × {} ÷ {}", volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
+                {},
+                "rounded down, never above 255"}};
+    d.aside = fmt::format("{} at that count", volts(m.cap.mean_V));
+    return d;
+}
+
+Derivation whyFullDuty(const MotorAnswer &m, Charge charge)
+{
+    Derivation d;
+    d.title = fmt::format("mean volts of {} at full duty, {} cells", m.name, name(charge));
+    d.result = volts(m.cap.fullDutyMean_V);
+    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))},
+               {"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"}};
+    d.aside = fmt::format("made for {}", volts(m.rated_V));
+    return d;
+}
+
+Derivation whySpeed(const MotorAnswer &m, const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    Derivation d;
+    d.title = "speed over the floor at full duty";
+    if (!m.speedFull_mps)
+        return d;
+    const auto &motor = *catalogue.find(car.instance(m.motor)->partId);
+    const auto &wheel = *catalogue.find(kit::firstOf(car, catalogue, Kind::Wheel)->partId);
+    d.result = format(*m.speedFull_mps, Unit::MetrePerSecond, 2);
+    d.steps = {
+        {"no-load speed",
+         fmt::format("{} rpm", units::plain(motor.figure("no_load_rpm")->typical, 0)),
+         {},
+         fmt::format("at {}; {}", volts(m.rated_V), motor.figure("no_load_rpm")->source)},
+        {"volts",
+         fmt::format("× {} ÷ {}", volts(m.cap.fullDutyMean_V), volts(m.rated_V)),
+         {},
+         "speed goes with the volts"},
+        {"load",
+         fmt::format(
+             "− {} rpm",
+             units::plain(motor.figure("no_load_rpm")->typical * *drive::loadShare(motor), 0)),
+         {},
+         "running against stall current, along the torque line"},
+        {"wheel", fmt::format("= {} rpm", units::plain(*m.wheel_rpm, 0)), {}, "at the wheel"},
+        {"circumference",
+         fmt::format("× π × {} ÷ 60",
+                     formatShort(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
+         {},
+         wheel.name}};
+    d.aside = m.speedCap_mps
+                  ? fmt::format("{} at {} counts", format(*m.speedCap_mps, Unit::MetrePerSecond, 2),
+                                m.cap.count)
+                  : std::string{};
+    return d;
+}
+
+Derivation whyLed(const LedLook &led)
+{
+    const auto &a = led.answer;
+    Derivation d;
+    d.title = "resistor of " + led.instance;
+    d.result = formatShort(a.standard_ohm, Unit::Ohm, 1);
+    d.steps = {
+        {"supply", volts(led.supply_V), {}, "a pin that is high"},
+        {"forward volts", "− " + volts(led.forward_V), {}, "kept by the LED"},
+        {"wanted current", "÷ " + formatShort(led.wanted_A, Unit::Milliampere, 1), {}, ""},
+        {"exact", "= " + formatShort(a.exact_ohm, Unit::Ohm, 1), {}, "next standard value up: E12"},
+        {"real current",
+         formatShort(a.real_A, Unit::Milliampere, 1),
+         {},
+         formatShort(a.resistor_W, Unit::Milliwatt, 0) + " in the resistor"}};
+    d.aside = fmt::format("leaving the forward volts out would claim {}",
+                          formatShort(a.naive_A, Unit::Milliampere, 1));
+    return d;
+}
+
+std::optional<double> leastSource_V(const Report &r, const kit::Car &car,
+                                    const parts::Catalogue &catalogue, int output, State state)
+{
+    const auto &node = r.tree.nodes[static_cast<size_t>(output)];
+    const auto &part = *partAt(car, catalogue, node);
+    const auto *dropout = part.figure("dropout_V");
+    if (node.kind != NodeKind::Output || dropout == nullptr)
+        return std::nullopt;
+    const auto *t = part.terminal(kit::splitTerminal(node.id).terminal);
+    const auto &v = r.tree.at(output, state);
+    int source = output;
+    while (r.tree.nodes[static_cast<size_t>(source)].parent >= 0)
+        source = r.tree.nodes[static_cast<size_t>(source)].parent;
+    const double lost_V = r.tree.at(source, state).feed_V - v.feed_V;
+    return regulatorNeeds_V(t->source_V, dropout->typical, v.fixed_V) + lost_V;
+}
+
+} // namespace badger::power

@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does the supply of this car come to: motor volts, duty cap, speed, run time, LEDs?
+#pragma once
+
+#include "core/power/laws.h"
+#include "core/power/tree.h"
+
+#include <optional>
+#include <vector>
+
+namespace badger::power
+{
+
+/// One motor on its channel, at one state of charge.
+struct MotorAnswer {
+    std::string motor; ///< the instance
+    std::string channel;
+    std::string name;
+    double supply_V = 0.0; ///< at the driver, without sag: the cap has to hold when nothing sags
+    double drop_V = 0.0;   ///< at running current
+    double rated_V = 0.0;
+    DutyCap cap;
+    std::optional<double> wheel_rpm;     ///< at full duty, by the torque line; none where missing
+    std::optional<double> speedFull_mps; ///< over the floor at 255
+    std::optional<double> speedCap_mps;  ///< at the cap
+    int deadBand_counts = -1;            ///< up to which it does not turn; -1 where not known
+};
+
+struct RunTime {
+    double typical_h = 0.0;
+    double low_h = 0.0; ///< least charge, greatest currents
+    double high_h = 0.0;
+    Derivation why;
+};
+
+struct LedLook {
+    std::string instance;
+    double supply_V = 0.0;
+    double forward_V = 0.0;
+    double wanted_A = 0.0;
+    LedAnswer answer;
+};
+
+struct Report {
+    Tree tree;
+    std::array<std::vector<MotorAnswer>, 3> motors; ///< by charge; motors that no supply reaches
+                                                    ///< are left out
+    std::optional<RunTime> runTime;
+    std::vector<LedLook> leds;
+
+    const std::vector<MotorAnswer> &at(kit::Charge charge) const
+    {
+        return motors[static_cast<size_t>(charge)];
+    }
+};
+
+Report report(const kit::Car &car, const parts::Catalogue &catalogue);
+
+/// Why this motor has these volts and this cap: supply, drop, rated volts, the division by 255.
+Derivation whyCap(const MotorAnswer &answer, kit::Charge charge);
+/// Why these mean volts at full duty: supply and drop.
+Derivation whyFullDuty(const MotorAnswer &answer, kit::Charge charge);
+Derivation whySpeed(const MotorAnswer &answer, const kit::Car &car,
+                    const parts::Catalogue &catalogue);
+Derivation whyLed(const LedLook &led);
+
+/// Volts without load that the source of an output needs for the output to be held in a state:
+/// what the output asks for and what is lost on the way. Empty where the node is no output or its
+/// dropout is not known.
+std::optional<double> leastSource_V(const Report &report, const kit::Car &car,
+                                    const parts::Catalogue &catalogue, int output, State state);
+
+} // namespace badger::power

@@ -1,0 +1,304 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/power/tree.h"
+
+#include "core/power/reckon.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace badger::power
+{
+
+using kit::Charge;
+using parts::Kind;
+using parts::Role;
+
+namespace
+{
+
+constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
+constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
+constexpr std::array cases = {Case::Typical, Case::Worst};
+
+std::vector<State> allStates()
+{
+    std::vector<State> all;
+    for (const auto c : charges)
+        for (const auto l : loads)
+            for (const auto k : cases)
+                all.push_back({c, l, k});
+    return all;
+}
+
+/// Builds the nodes; the numbers come after.
+class Grower
+{
+public:
+    Grower(const kit::Car &car, const parts::Catalogue &catalogue)
+        : m_car(car), m_catalogue(catalogue), m_lines(feedsOf(car, catalogue))
+    {
+    }
+
+    Tree grow()
+    {
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            if (part && (part->kind == Kind::Cell || part->kind == Kind::Supply))
+                add(fitted, *part, fitted.id, NodeKind::Source, -1);
+        }
+        findUnfed();
+        findClashes();
+        return std::move(m_tree);
+    }
+
+private:
+    int add(const kit::Instance &fitted, const parts::Part &part, const std::string &id,
+            NodeKind kind, int parent)
+    {
+        const int index = static_cast<int>(m_tree.nodes.size());
+        Node n;
+        n.id = id;
+        n.instance = fitted.id;
+        n.kind = kind;
+        n.parent = parent;
+        n.depth = parent < 0 ? 0 : m_tree.nodes[static_cast<size_t>(parent)].depth + 1;
+        n.name = nameOf(fitted, part, id, kind);
+        const auto split = kit::splitTerminal(id);
+        if (const auto *t = part.terminal(split.terminal)) {
+            n.window = t->window;
+            if (const auto *limit = part.figure("limit_" + t->name + "_A"))
+                n.limit_A = *limit;
+        }
+        if (kind == NodeKind::Source || kind == NodeKind::Link)
+            if (const auto *limit =
+                    part.figure(part.kind == Kind::Cell ? "advised_A" : "limit_A")) {
+                n.limit_A = *limit;
+                if (part.kind == Kind::Cell)
+                    for (auto *v : {&n.limit_A->typical, &n.limit_A->low, &n.limit_A->high})
+                        *v *= fitted.cellsInParallel;
+            }
+        m_tree.nodes.push_back(std::move(n));
+        m_seen.insert(id);
+        grow(index, fitted, part, kind);
+        return index;
+    }
+
+    static std::string nameOf(const kit::Instance &fitted, const parts::Part &part,
+                              const std::string &id, NodeKind kind)
+    {
+        const auto &label = kit::labelOf(fitted);
+        const auto terminal = kit::splitTerminal(id).terminal;
+        switch (kind) {
+        case NodeKind::Channel:
+            return fmt::format("{}, channel {}", label, terminal);
+        case NodeKind::Input:
+        case NodeKind::Output: {
+            const bool only =
+                std::count_if(part.terminals.begin(), part.terminals.end(),
+                              [](const parts::Terminal &t) {
+                                  return t.role == Role::SupplyIn || t.role == Role::SupplyOut;
+                              }) < 2;
+            return only ? label : label + " " + terminal;
+        }
+        default:
+            return part.kind == Kind::Rail ? label + " " + terminal : label;
+        }
+    }
+
+    /// What hangs on a node.
+    void grow(int index, const kit::Instance &fitted, const parts::Part &part, NodeKind kind)
+    {
+        const auto id = m_tree.nodes[static_cast<size_t>(index)].id;
+        if (kind == NodeKind::Input) {
+            const auto terminal = kit::splitTerminal(id).terminal;
+            for (const auto &t : part.terminals)
+                if (t.role == Role::SupplyOut && t.fedBy == terminal &&
+                    !fedFromOutside(fitted, t) && isUsed(fitted, part, t))
+                    once(fitted, part, fitted.id + "." + t.name, NodeKind::Output, index);
+            if (const auto *t = part.terminal(terminal); t && t->motors)
+                growChannels(index, fitted, part);
+        }
+        if (kind == NodeKind::Channel)
+            for (const auto &motor : m_car.parts) {
+                const auto *p = m_catalogue.find(motor.partId);
+                if (p && p->kind == Kind::Motor && channelOf(m_car, m_catalogue, motor) == id)
+                    once(motor, *p, motor.id, NodeKind::Motor, index);
+            }
+        for (const auto &line : m_lines)
+            if (line.source == id)
+                growFed(index, line);
+        const auto *own = ownSupply(part);
+        if (part.kind == Kind::Board && own && fitted.id + "." + own->name == id)
+            growOnPins(index);
+    }
+
+    void once(const kit::Instance &fitted, const parts::Part &part, const std::string &id,
+              NodeKind kind, int parent)
+    {
+        if (m_seen.count(id) == 0)
+            add(fitted, part, id, kind, parent);
+    }
+
+    /// An output that nothing hangs on is no branch.
+    bool isUsed(const kit::Instance &fitted, const parts::Part &part,
+                const parts::Terminal &t) const
+    {
+        return &t == ownSupply(part) ||
+               std::any_of(m_lines.begin(), m_lines.end(),
+                           [&](const FeedLine &l) { return l.source == fitted.id + "." + t.name; });
+    }
+
+    bool fedFromOutside(const kit::Instance &fitted, const parts::Terminal &t) const
+    {
+        return std::any_of(m_lines.begin(), m_lines.end(),
+                           [&](const FeedLine &l) { return l.input == fitted.id + "." + t.name; });
+    }
+
+    void growFed(int index, const FeedLine &line)
+    {
+        const auto *to = m_car.instance(kit::splitTerminal(line.input).instance);
+        const auto *toPart = m_catalogue.find(to->partId);
+        const auto toId = nodeOf(m_car, m_catalogue, line.input);
+        const bool passes = toPart->kind == Kind::Link || toPart->kind == Kind::Rail;
+        if (m_seen.count(toId) != 0)
+            return;
+        const int added = add(*to, *toPart, toId, passes ? NodeKind::Link : NodeKind::Input, index);
+        m_tree.nodes[static_cast<size_t>(added)].fromWires = line.fromWires;
+    }
+
+    void growChannels(int index, const kit::Instance &fitted, const parts::Part &part)
+    {
+        std::set<std::string> seen;
+        for (const auto &t : part.terminals)
+            if (t.role == Role::MotorOut && seen.insert(t.channel).second)
+                once(fitted, part, fitted.id + "." + t.channel, NodeKind::Channel, index);
+    }
+
+    /// What a pin feeds takes its current from the board's rail: an LED, a buzzer.
+    void growOnPins(int index)
+    {
+        for (const auto &other : m_car.parts) {
+            const auto *p = m_catalogue.find(other.partId);
+            if (p && (p->kind == Kind::Led || p->kind == Kind::Buzzer))
+                once(other, *p, other.id, NodeKind::Input, index);
+        }
+    }
+
+    void findUnfed()
+    {
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            if (part == nullptr)
+                continue;
+            const auto *own = ownSupply(*part);
+            if (own && m_seen.count(fitted.id + "." + own->name) == 0) {
+                // Said at the input a hand would wire first.
+                const auto *named = own;
+                if (own->role == Role::SupplyOut && part->terminal(own->fedBy))
+                    named = part->terminal(own->fedBy);
+                m_tree.unfed.push_back({fitted.id + "." + named->name, said(fitted)});
+            }
+            for (const auto &t : part->terminals)
+                if (t.motors && &t != own && m_seen.count(fitted.id + "." + t.name) == 0)
+                    m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted)});
+            if (part->kind == Kind::Motor && m_seen.count(fitted.id) == 0)
+                m_tree.unfed.push_back({fitted.id, channelOf(m_car, m_catalogue, fitted).empty()
+                                                       ? "no driver channel is said to drive it"
+                                                       : "its driver channel has no supply"});
+            if (part->kind == Kind::Link && m_seen.count(fitted.id) == 0)
+                m_tree.unfed.push_back({fitted.id, said(fitted)});
+        }
+    }
+
+    static std::string said(const kit::Instance &fitted)
+    {
+        return fitted.feeds.empty() ? "nothing is said to feed it"
+                                    : "what is said to feed it has no source itself";
+    }
+
+    void findClashes()
+    {
+        std::map<std::string, std::string> first;
+        for (const auto &line : m_lines) {
+            if (m_seen.count(line.source) == 0)
+                continue;
+            const auto node = nodeOf(m_car, m_catalogue, line.input);
+            const auto [it, isNew] = first.try_emplace(node, line.source);
+            if (!isNew && it->second != line.source)
+                m_tree.clashes.push_back({line.input, it->second, line.source});
+        }
+        // An output that is fed from outside while its own input is live too.
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            for (const auto &t : part ? part->terminals : std::vector<parts::Terminal>{}) {
+                const auto id = fitted.id + "." + t.name;
+                if (t.role == Role::SupplyOut && first.count(id) != 0 &&
+                    m_seen.count(fitted.id + "." + t.fedBy) != 0)
+                    m_tree.clashes.push_back({id, first[id], fitted.id + "." + t.fedBy});
+            }
+        }
+    }
+
+    const kit::Car &m_car;
+    const parts::Catalogue &m_catalogue;
+    std::vector<FeedLine> m_lines;
+    std::set<std::string> m_seen;
+    Tree m_tree;
+};
+
+} // namespace
+
+const char *name(Charge charge)
+{
+    static constexpr const char *names[] = {"fresh", "nominal", "near empty"};
+    return names[static_cast<size_t>(charge)];
+}
+const char *name(Load load)
+{
+    static constexpr const char *names[] = {"idle", "running", "stalled"};
+    return names[static_cast<size_t>(load)];
+}
+const char *name(Case figures)
+{
+    return figures == Case::Typical ? "typical" : "worst";
+}
+
+int Tree::indexOf(std::string_view id) const
+{
+    for (size_t i = 0; i < nodes.size(); ++i)
+        if (nodes[i].id == id)
+            return static_cast<int>(i);
+    return -1;
+}
+
+const Node *Tree::node(std::string_view id) const
+{
+    const int i = indexOf(id);
+    return i < 0 ? nullptr : &nodes[static_cast<size_t>(i)];
+}
+
+std::vector<int> Tree::childrenOf(int parent) const
+{
+    std::vector<int> children;
+    for (size_t i = 0; i < nodes.size(); ++i)
+        if (nodes[i].parent == parent)
+            children.push_back(static_cast<int>(i));
+    return children;
+}
+
+const Values &Tree::at(int node, State state) const
+{
+    return nodes[static_cast<size_t>(node)].states[stateIndex(state)];
+}
+
+Tree solve(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    auto tree = Grower(car, catalogue).grow();
+    for (const auto state : allStates())
+        reckon(tree, car, catalogue, state);
+    return tree;
+}
+
+} // namespace badger::power

@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The arithmetic behind every number of the power tree.
+#include "core/drive/bridge.h"
+#include "core/power/tree.h"
+#include "core/units/quantity.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace badger::power
+{
+
+using parts::Kind;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+std::string volts(double v)
+{
+    return formatShort(v, Unit::Volt, 2);
+}
+std::string amps(double a)
+{
+    return std::abs(a) < 1.0 ? formatShort(a, Unit::Milliampere, 0)
+                             : formatShort(a, Unit::Ampere, 2);
+}
+std::string watts(double w)
+{
+    return formatShort(w, Unit::Watt, 2);
+}
+
+std::string rangeOf(const parts::Figure &f, Unit unit, const std::string &what)
+{
+    const auto source = f.source.empty() ? std::string{} : "; " + f.source;
+    if (f.low == f.high)
+        return what + source;
+    return fmt::format("{}: {} to {}{}", what, formatShort(f.low, unit, 3),
+                       formatShort(f.high, unit, 3), source);
+}
+
+class Why
+{
+public:
+    Why(const Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue, State state)
+        : m_tree(tree), m_car(car), m_catalogue(catalogue), m_state(state)
+    {
+    }
+
+    Derivation volts(int index)
+    {
+        std::vector<int> path;
+        for (int i = index; i >= 0; i = m_tree.nodes[static_cast<size_t>(i)].parent)
+            path.insert(path.begin(), i);
+        for (const int i : path)
+            walk(m_tree.nodes[static_cast<size_t>(i)], value(i));
+        const auto &v = value(index);
+        m_out.result = voltsText(v);
+        const auto other = m_tree.at(index, otherCase());
+        m_out.aside = fmt::format("{} case {}", name(otherCase().figures), voltsText(other));
+        missing(m_tree.nodes[static_cast<size_t>(index)]);
+        return std::move(m_out);
+    }
+
+    Derivation amps(int index)
+    {
+        const auto &node = m_tree.nodes[static_cast<size_t>(index)];
+        double below = 0.0;
+        for (const int child : m_tree.childrenOf(index)) {
+            const auto &c = m_tree.nodes[static_cast<size_t>(child)];
+            below += value(child).amps_A;
+            m_out.steps.push_back({c.name,
+                                   (m_out.steps.empty() ? "" : "+ ") + ampsText(value(child)),
+                                   {},
+                                   child == index ? "" : loadOf(c)});
+        }
+        const auto &v = value(index);
+        if (const double own = v.amps_A - below; own > 1e-9 || m_out.steps.empty())
+            m_out.steps.push_back({m_out.steps.empty() ? node.name : "its own",
+                                   (m_out.steps.empty() ? "" : "+ ") + power::amps(own),
+                                   {},
+                                   loadOf(node)});
+        m_out.result = ampsText(v);
+        m_out.aside = fmt::format("{} case {}", name(otherCase().figures),
+                                  ampsText(m_tree.at(index, otherCase())));
+        missing(node);
+        return std::move(m_out);
+    }
+
+    Derivation heat(int index)
+    {
+        const auto &node = m_tree.nodes[static_cast<size_t>(index)];
+        const auto &v = value(index);
+        const auto &p = part(node);
+        if (!v.heat_W) {
+            m_out.result = "no heat to speak of";
+            return std::move(m_out);
+        }
+        m_out.result = watts(*v.heat_W);
+        const double over_V = v.amps_A > 0.0 ? *v.heat_W / v.amps_A : 0.0;
+        if (node.kind == NodeKind::Output) {
+            const double in_V = m_state.figures == Case::Typical ? v.feed_V : v.ceiling_V;
+            const auto *t = p.terminal(kit::splitTerminal(node.id).terminal);
+            m_out.steps.push_back({"in", power::volts(in_V), {}, "at the input"});
+            if (const auto *diode = p.figure("diode_V"))
+                m_out.steps.push_back({"diode",
+                                       "− " + power::volts(in_V - over_V - t->source_V),
+                                       {},
+                                       rangeOf(*diode, Unit::Volt, parts::figureName("diode_V"))});
+            m_out.steps.push_back({"out", "− " + power::volts(t->source_V), {}, "regulated"});
+        } else {
+            m_out.steps.push_back({"drop", power::volts(over_V), {}, "lost in this node"});
+        }
+        m_out.steps.push_back({"current", "× " + power::amps(v.amps_A), {}, "through it"});
+        m_out.aside = m_tree.at(index, otherCase()).heat_W
+                          ? fmt::format("{} case {}", name(otherCase().figures),
+                                        watts(*m_tree.at(index, otherCase()).heat_W))
+                          : "";
+        return std::move(m_out);
+    }
+
+private:
+    const Values &value(int i) const { return m_tree.at(i, m_state); }
+    State otherCase() const
+    {
+        auto other = m_state;
+        other.figures = m_state.figures == Case::Typical ? Case::Worst : Case::Typical;
+        return other;
+    }
+    const parts::Part &part(const Node &n) const
+    {
+        return *m_catalogue.find(m_car.instance(n.instance)->partId);
+    }
+
+    std::string loadOf(const Node &n) const
+    {
+        const auto &p = part(n);
+        const char *key = m_state.load == Load::Idle && p.figure("idle_A")       ? "idle_A"
+                          : m_state.load == Load::Stalled && p.figure("stall_A") ? "stall_A"
+                                                                                 : "running_A";
+        if (n.kind == NodeKind::Channel || n.kind == NodeKind::Link || n.kind == NodeKind::Source ||
+            p.figure(key) == nullptr)
+            return {};
+        if (n.kind == NodeKind::Motor && m_state.load == Load::Idle)
+            return "a motor that is off draws nothing";
+        return rangeOf(*p.figure(key), Unit::Ampere, parts::figureName(key));
+    }
+
+    void missing(const Node &node)
+    {
+        for (const auto &m : node.missing)
+            m_out.steps.push_back({"missing", "?", {}, m});
+    }
+
+    void walk(const Node &n, const Values &v)
+    {
+        const auto &p = part(n);
+        switch (n.kind) {
+        case NodeKind::Source: {
+            const auto &fitted = *m_car.instance(n.instance);
+            const bool cells = p.kind == Kind::Cell;
+            m_out.steps.push_back(
+                {n.name, power::volts(v.feed_V),
+                 cells && fitted.otherCells.empty()
+                     ? fmt::format("{} × {}", fitted.cellsInSeries,
+                                   power::volts(v.feed_V / fitted.cellsInSeries))
+                     : std::string{},
+                 cells ? fmt::format("{}, {}", p.name, name(m_state.charge)) : p.name});
+            sag(v, "sag in the " + n.name);
+            return;
+        }
+        case NodeKind::Link:
+            if (v.fixed_V > 0.0)
+                m_out.steps.push_back({n.name,
+                                       "− " + power::volts(v.fixed_V),
+                                       {},
+                                       rangeOf(*p.figure("drop_V"), Unit::Volt, p.name)});
+            sag(v, "lost in the " + n.name);
+            return;
+        case NodeKind::Output: {
+            const auto *t = p.terminal(kit::splitTerminal(n.id).terminal);
+            if (v.held)
+                m_out.steps.push_back(
+                    {n.name,
+                     "→ " + power::volts(t->source_V),
+                     {},
+                     p.figure("dropout_V")
+                         ? fmt::format("held while its input is {} or more",
+                                       power::volts(t->source_V + v.fixed_V +
+                                                    p.figure("dropout_V")->typical))
+                         : fmt::format("held while its input is {} or more",
+                                       power::volts(t->needs_V))});
+            else
+                m_out.steps.push_back(
+                    {n.name, "→ " + power::volts(v.volts_V), {}, "not held: its input is too low"});
+            return;
+        }
+        case NodeKind::Channel: {
+            const auto drop = drive::bridgeDrop(p, v.amps_A);
+            const auto *figure = p.figure("drop_V");
+            m_out.steps.push_back({"drop of the " + p.name, "− " + power::volts(v.fixed_V),
+                                   drop ? drop->how : std::string{},
+                                   figure ? rangeOf(*figure, Unit::Volt, "this kind")
+                                          : std::string{"a MOSFET bridge is a resistance"}});
+            return;
+        }
+        case NodeKind::Motor:
+            m_out.steps.push_back(
+                {"at full duty", "× 255 of 255", {}, "mean volts go down with the count"});
+            return;
+        case NodeKind::Input:
+            return;
+        }
+    }
+
+    void sag(const Values &v, const std::string &what)
+    {
+        if (v.ohm_V <= 0.0)
+            return;
+        m_out.steps.push_back(
+            {what, "− " + power::volts(v.ohm_V),
+             fmt::format("{} × {}", power::amps(v.amps_A), formatShort(v.ohm, Unit::Ohm, 3)),
+             fmt::format("{}", name(m_state.load))});
+    }
+
+    const Tree &m_tree;
+    const kit::Car &m_car;
+    const parts::Catalogue &m_catalogue;
+    State m_state;
+    Derivation m_out;
+};
+
+} // namespace
+
+std::string voltsText(const Values &v)
+{
+    if (!v.voltsKnown)
+        return "? V";
+    return (v.atMost ? "≤ " : "") + volts(v.volts_V);
+}
+
+std::string ampsText(const Values &v)
+{
+    if (v.atLeast && v.amps_A <= 0.0)
+        return "? A";
+    return (v.atLeast ? "≥ " : "") + amps(v.amps_A);
+}
+
+Derivation why(const Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue,
+               std::string_view node, Quantity quantity, State state)
+{
+    const int index = tree.indexOf(node);
+    if (index < 0)
+        return {};
+    Why w(tree, car, catalogue, state);
+    auto d = quantity == Quantity::Volts  ? w.volts(index)
+             : quantity == Quantity::Amps ? w.amps(index)
+                                          : w.heat(index);
+    static constexpr const char *quantities[] = {"volts", "amps", "heat"};
+    d.title = fmt::format("{} at {}: {}, {}, {} figures", quantities[static_cast<size_t>(quantity)],
+                          tree.nodes[static_cast<size_t>(index)].name, name(state.charge),
+                          name(state.load), name(state.figures));
+    return d;
+}
+
+} // namespace badger::power

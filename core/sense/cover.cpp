@@ -1,0 +1,185 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/sense/cover.h"
+
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace badger::sense
+{
+
+using parts::Kind;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+std::string mm(double m)
+{
+    return formatShort(m, Unit::Millimetre, 0);
+}
+
+/// The mount that says height and tilt: its own, else its carrier's.
+const kit::Mount *mountOf(const kit::Car &car, const kit::Instance &fitted)
+{
+    if (fitted.mount)
+        return &*fitted.mount;
+    const auto *carrier = fitted.carriedBy.empty() ? nullptr : car.instance(fitted.carriedBy);
+    return carrier && carrier->mount ? &*carrier->mount : nullptr;
+}
+
+double sweepOf(const kit::Car &car, const parts::Catalogue &catalogue, const kit::Instance &fitted)
+{
+    const auto *carrier = fitted.carriedBy.empty() ? nullptr : car.instance(fitted.carriedBy);
+    const auto *part = carrier ? catalogue.find(carrier->partId) : nullptr;
+    return part && part->kind == Kind::Servo ? carrier->sweep_rad.value_or(0.0) : 0.0;
+}
+
+} // namespace
+
+std::vector<RangerCover> covers(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    constexpr double ahead_rad = 0.35; // as the mission counts it
+    std::vector<RangerCover> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        const auto place = kit::placeOf(car, catalogue, fitted);
+        if (part == nullptr || part->kind != Kind::Ranger || !place)
+            continue;
+        RangerCover c;
+        c.ranger = fitted.id;
+        c.place = *place;
+        c.setBack_m = car.geometry.axleToNose_m - place->x_m;
+        if (const auto *mount = mountOf(car, fitted)) {
+            c.height_m = mount->height_m;
+            c.tilt_rad = mount->tilt_rad;
+        }
+        c.ahead = std::abs(place->yaw_rad) <= ahead_rad;
+        c.fixed = {part->figure("half_angle_rad")->typical, 0.0, car.geometry.width_m, place->y_m,
+                   place->yaw_rad};
+        c.swept = c.fixed;
+        c.swept.sweep_rad = sweepOf(car, catalogue, fitted);
+        c.range_m = part->figure("range_m")->typical;
+        all.push_back(c);
+    }
+    return all;
+}
+
+std::vector<Spot> spots(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<Spot> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        const auto place = kit::placeOf(car, catalogue, fitted);
+        const auto *spot = part ? part->figure("spot_m") : nullptr;
+        if (spot == nullptr || !place)
+            continue;
+        const auto *pitch = part->figure("pitch_m");
+        const int n = part->kind == Kind::Strip ? 4 : 1;
+        for (int i = 0; i < n; ++i) {
+            auto at = *place;
+            if (pitch)
+                at.y_m += (1.5 - i) * pitch->typical;
+            all.push_back({fitted.id, at, spot->typical});
+        }
+    }
+    return all;
+}
+
+namespace
+{
+
+void checkBlind(Findings &out, const RangerCover &c, double threshold_m)
+{
+    const auto at = coverAt(c.swept, threshold_m);
+    const auto from = fullCoverFrom_m(c.swept);
+    const auto fixedFrom = fullCoverFrom_m(c.fixed);
+    if (!at || !from || !fixedFrom)
+        return;
+    constexpr double nothing_m = 0.0005;
+    if (at->blindLeft_m < nothing_m && at->blindRight_m < nothing_m) {
+        out.fine.emplace_back("the beam covers the car's width at the threshold");
+        return;
+    }
+    const bool swept = c.swept.sweep_rad > 0.0;
+    const auto strips = at->blindLeft_m == at->blindRight_m
+                            ? mm(at->blindLeft_m) + " on each side"
+                            : fmt::format("{} on the left and {} on the right", mm(at->blindLeft_m),
+                                          mm(at->blindRight_m));
+    out.findings.push_back(
+        {"beam-narrower-than-car", Severity::Advice, c.ranger,
+         fmt::format("At the threshold of {} the {}beam covers {}; {} stay blind.", mm(threshold_m),
+                     swept ? "swept " : "", mm(at->width_m), strips),
+         fmt::format("A post there is not seen. The whole width is covered from {} on{}.",
+                     *from ? mm(**from) : "nowhere",
+                     swept && *fixedFrom ? ", without the sweep from " + mm(**fixedFrom)
+                                         : std::string{}),
+         swept ? "Sweep wider, or set the threshold farther out."
+               : "Sweep a few degrees while driving, fit a second ranger, or accept it and say so.",
+         "kit:" + c.ranger});
+}
+
+void checkFloorEcho(Findings &out, const RangerCover &c)
+{
+    constexpr double near_m = 0.45; // floors echo within what an indoor car looks at
+    const auto at = meetsFloorAt_m(c.height_m, c.fixed.halfAngle_rad, c.tilt_rad);
+    if (!c.ahead || !at || *at > near_m)
+        return;
+    out.findings.push_back(
+        {"beam-meets-floor", Severity::Advice, c.ranger,
+         fmt::format("At {} over the floor the lower edge of the beam meets it after {}.",
+                     mm(c.height_m), mm(*at)),
+         "A smooth floor mirrors the ping away; rough floor, joints and sills echo from there on.",
+         "Mount it higher, or tilt it up 2 or 3 degrees.", "kit:" + c.ranger});
+}
+
+void checkRide(Findings &out, const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    bool any = false;
+    bool wrong = false;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        const auto *low = part ? part->figure("ride_low_m") : nullptr;
+        const auto *high = part ? part->figure("ride_high_m") : nullptr;
+        if (!low || !high || !fitted.mount)
+            continue;
+        any = true;
+        const double h = fitted.mount->height_m;
+        if (h >= low->typical && h <= high->typical)
+            continue;
+        wrong = true;
+        out.findings.push_back(
+            {"ride-height", Severity::Warning, kit::labelOf(fitted),
+             fmt::format("{} rides {} over the floor; it reads well from {} to {}.",
+                         kit::labelOf(fitted), formatShort(h, Unit::Millimetre, 1),
+                         mm(low->typical), mm(high->typical)),
+             h < low->typical ? "It touches, and its spot is too small to see light and dark."
+                              : "Little comes back: light and dark look the same.",
+             "Shim it with washers, then set the trimmer again.", "kit:" + fitted.id});
+    }
+    if (any && !wrong)
+        out.fine.emplace_back("line sensors ride at their height");
+}
+
+} // namespace
+
+Findings checkSight(const kit::Car &car, const parts::Catalogue &catalogue,
+                    std::optional<double> threshold_m)
+{
+    Findings out;
+    bool first = true;
+    for (const auto &c : covers(car, catalogue)) {
+        if (threshold_m && c.ahead && first) {
+            checkBlind(out, c, *threshold_m);
+            first = false;
+        }
+        checkFloorEcho(out, c);
+    }
+    checkRide(out, car, catalogue);
+    return out;
+}
+
+} // namespace badger::sense

@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/workshop/compare.h"
+
+#include "core/units/quantity.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::workshop
+{
+
+using kit::Charge;
+using power::Case;
+using power::Load;
+using units::format;
+using units::Unit;
+
+namespace
+{
+
+/// A number of one build; none where the build has no such number.
+struct Number {
+    std::optional<double> value;
+    std::string text = "–";
+};
+
+struct Quantity {
+    const char *name;
+    int better; ///< 1: more is better, −1: less is better, 0: neither
+    Number (*of)(const KitJudgement &j);
+};
+
+Number voltsNumber(std::optional<double> v)
+{
+    return v ? Number{*v, format(*v, Unit::Volt, 2)} : Number{};
+}
+Number ampsNumber(std::optional<double> v)
+{
+    return v ? Number{*v, format(*v, Unit::Ampere, 2)} : Number{};
+}
+Number wattsNumber(std::optional<double> v)
+{
+    return v ? Number{*v, format(*v, Unit::Watt, 2)} : Number{};
+}
+
+std::optional<double> sourceVolts(const KitJudgement &j, Charge charge)
+{
+    for (const auto &n : j.power.tree.nodes)
+        if (n.kind == power::NodeKind::Source)
+            return n.states.at(0).voltsKnown
+                       ? std::optional(j.power.tree
+                                           .at(j.power.tree.indexOf(n.id),
+                                               {charge, Load::Idle, Case::Typical})
+                                           .feed_V)
+                       : std::nullopt;
+    return std::nullopt;
+}
+
+/// The greatest of a quantity over nodes of one kind.
+std::optional<double> most(const KitJudgement &j, power::NodeKind kind, power::State state,
+                           double (*of)(const power::Values &))
+{
+    std::optional<double> greatest;
+    for (size_t i = 0; i < j.power.tree.nodes.size(); ++i)
+        if (j.power.tree.nodes[i].kind == kind) {
+            const double v = of(j.power.tree.at(static_cast<int>(i), state));
+            greatest = std::max(greatest.value_or(v), v);
+        }
+    return greatest;
+}
+
+constexpr power::State running{Charge::Nominal, Load::Running, Case::Typical};
+constexpr power::State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
+
+double ampsOf(const power::Values &v)
+{
+    return v.amps_A;
+}
+double heatOf(const power::Values &v)
+{
+    return v.heat_W.value_or(0.0);
+}
+double sagOf(const power::Values &v)
+{
+    return v.ohm_V;
+}
+
+const power::MotorAnswer *firstMotor(const KitJudgement &j, Charge charge)
+{
+    const auto &all = j.power.at(charge);
+    return all.empty() ? nullptr : &all.front();
+}
+
+Number capNumber(const KitJudgement &j, Charge charge)
+{
+    const auto *m = firstMotor(j, charge);
+    return m ? Number{double(m->cap.count), fmt::format("{} of 255", m->cap.count)} : Number{};
+}
+
+Number count(const KitJudgement &j, Severity severity)
+{
+    const auto n = std::count_if(j.findings.findings.begin(), j.findings.findings.end(),
+                                 [&](const Finding &f) { return f.severity == severity; });
+    return {double(n), std::to_string(n)};
+}
+
+Number railAtStart(const KitJudgement &j)
+{
+    std::optional<double> least;
+    for (size_t i = 0; i < j.power.tree.nodes.size(); ++i) {
+        const auto &n = j.power.tree.nodes[i];
+        if (n.kind != power::NodeKind::Output || !n.window)
+            continue;
+        const double v = j.power.tree.at(static_cast<int>(i), stalled).volts_V;
+        least = std::min(least.value_or(v), v);
+    }
+    return voltsNumber(least);
+}
+
+const std::vector<Quantity> &quantities()
+{
+    using power::NodeKind;
+    static const std::vector<Quantity> all = {
+        {"errors", -1, [](const KitJudgement &j) { return count(j, Severity::Error); }},
+        {"warnings", -1, [](const KitJudgement &j) { return count(j, Severity::Warning); }},
+        {"source, fresh", 0,
+         [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::Fresh)); }},
+        {"source, nominal", 0,
+         [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::Nominal)); }},
+        {"source, near empty", 0,
+         [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::NearEmpty)); }},
+        {"sag when motors start", -1,
+         [](const KitJudgement &j) {
+             return voltsNumber(most(j, NodeKind::Source, stalled, sagOf));
+         }},
+        {"logic rail at that moment", 1, railAtStart},
+        {"motor, full duty, nominal", 0,
+         [](const KitJudgement &j) {
+             const auto *m = firstMotor(j, Charge::Nominal);
+             return voltsNumber(m ? std::optional(m->cap.fullDutyMean_V) : std::nullopt);
+         }},
+        {"greatest count, nominal", 0,
+         [](const KitJudgement &j) { return capNumber(j, Charge::Nominal); }},
+        {"greatest count, fresh", 0,
+         [](const KitJudgement &j) { return capNumber(j, Charge::Fresh); }},
+        {"speed at full duty", 0,
+         [](const KitJudgement &j) {
+             const auto *m = firstMotor(j, Charge::Nominal);
+             return m && m->speedFull_mps
+                        ? Number{*m->speedFull_mps,
+                                 format(*m->speedFull_mps, Unit::MetrePerSecond, 2)}
+                        : Number{};
+         }},
+        {"a channel, running", -1,
+         [](const KitJudgement &j) {
+             return ampsNumber(most(j, NodeKind::Channel, running, ampsOf));
+         }},
+        {"a channel, stalled", -1,
+         [](const KitJudgement &j) {
+             return ampsNumber(most(j, NodeKind::Channel, stalled, ampsOf));
+         }},
+        {"heat of a channel, running", -1,
+         [](const KitJudgement &j) {
+             return wattsNumber(most(j, NodeKind::Channel, running, heatOf));
+         }},
+        {"heat of a regulator, running", -1,
+         [](const KitJudgement &j) {
+             return wattsNumber(most(j, NodeKind::Output, running, heatOf));
+         }},
+        {"source, running", -1,
+         [](const KitJudgement &j) {
+             return ampsNumber(most(j, NodeKind::Source, running, ampsOf));
+         }},
+        {"run time", 1,
+         [](const KitJudgement &j) {
+             return j.power.runTime ? Number{j.power.runTime->typical_h,
+                                             fmt::format("{:.1f} h", j.power.runTime->typical_h)}
+                                    : Number{};
+         }},
+        {"mass", 0,
+         [](const KitJudgement &j) {
+             return j.balance.mass_kg > 0.0
+                        ? Number{j.balance.mass_kg, format(j.balance.mass_kg, Unit::Gram, 0)}
+                        : Number{};
+         }},
+        {"weight on the drive wheels", 0,
+         [](const KitJudgement &j) {
+             return j.balance.axleShare
+                        ? Number{*j.balance.axleShare,
+                                 fmt::format("{:.0f} %", *j.balance.axleShare * 100.0)}
+                        : Number{};
+         }},
+        {"pins asked for", -1,
+         [](const KitJudgement &j) {
+             return Number{double(j.pins.needed),
+                           fmt::format("{} of {}", j.pins.needed, j.pins.has)};
+         }},
+    };
+    return all;
+}
+
+std::vector<Finding> only(const std::vector<Finding> &mine, const std::vector<Finding> &other)
+{
+    std::vector<Finding> left;
+    for (const auto &f : mine)
+        if (std::none_of(other.begin(), other.end(), [&](const Finding &o) {
+                return o.code == f.code && o.target == f.target && o.severity == f.severity;
+            }))
+            left.push_back(f);
+    return left;
+}
+
+} // namespace
+
+Comparison compare(const kit::Car &a, const kit::Car &b, const parts::Catalogue &catalogue,
+                   std::optional<double> threshold_m)
+{
+    const auto ja = judgeKit(a, catalogue, threshold_m);
+    const auto jb = judgeKit(b, catalogue, threshold_m);
+    Comparison c;
+    for (const auto &q : quantities()) {
+        const auto na = q.of(ja);
+        const auto nb = q.of(jb);
+        if (!na.value && !nb.value)
+            continue;
+        CompareRow row{q.name, na.text, nb.text, na.value, nb.value, na.text != nb.text, 0};
+        if (row.differs && na.value && nb.value && q.better != 0)
+            row.better = (*nb.value > *na.value) == (q.better > 0) ? 1 : -1;
+        c.rows.push_back(std::move(row));
+    }
+    c.onlyA = only(ja.findings.findings, jb.findings.findings);
+    c.onlyB = only(jb.findings.findings, ja.findings.findings);
+    return c;
+}
+
+} // namespace badger::workshop

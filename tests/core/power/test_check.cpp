@@ -1,0 +1,334 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/power/check.h"
+#include "support/kits.h"
+
+using namespace badger;
+using kit::Charge;
+using test::codes;
+using test::Kit;
+using Codes = std::vector<std::string>;
+
+class TestPowerCheck final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void startingKitsAreFine_data()
+    {
+        QTest::addColumn<QString>("name");
+        for (const auto &k : io::startingKits())
+            QTest::newRow(k.name.c_str()) << QString::fromStdString(k.name);
+    }
+    void startingKitsAreFine()
+    {
+        QFETCH(QString, name);
+        const Kit k(name.toStdString());
+        const auto j = workshop::judgeKit(k.car, k.catalogue(), std::nullopt);
+        for (const auto &f : j.findings.findings)
+            QVERIFY2(f.severity == Severity::Advice, (f.code + ": " + f.what).c_str());
+        QVERIFY(j.findings.fine.size() > 15);
+    }
+
+    void everyFindingIsWhole()
+    {
+        // Place, cause and mend of everything the demo has to say.
+        for (const auto &car : test::demo().cars)
+            for (const auto &f :
+                 workshop::judgeKit(car, io::shippedCatalogue(), 0.3).findings.findings) {
+                for (const auto *text : {&f.code, &f.where, &f.what, &f.why, &f.mend, &f.target})
+                    QVERIFY2(!text->empty(), f.code.c_str());
+                QVERIFY2(f.what.back() == '.' && f.mend.back() == '.', f.what.c_str());
+            }
+    }
+
+    void channelOverPeak()
+    {
+        // Four motors in pairs on the half-bridge chip: 2 x 0.9 A against 1.2 A.
+        const auto w = test::demo();
+        const auto *redshank = w.car("Redshank");
+        const auto report = power::report(*redshank, io::shippedCatalogue());
+        const auto found = power::check(*redshank, io::shippedCatalogue(), report).findings;
+        const auto *f = test::find(found, "channel-over-peak");
+        QVERIFY(f && f->severity == Severity::Error);
+        QCOMPARE(f->what, std::string("driver, each of channels A and B: 2 motors of 0.9 A each "
+                                      "stall at 1.8 A, the driver gives 1.2 A at its peak."));
+        for (const auto *way :
+             {"one motor a channel, 0.9 A", "dual bridge module, 3 A", "MOSFET dual bridge, 3 A"})
+            QVERIFY2(f->mend.find(way) != std::string::npos, way);
+        // With one motor a channel it is fine.
+        auto two = *redshank;
+        for (const auto *id : {"left-front", "right-front"})
+            workshop::removePart(two, id);
+        const auto fine =
+            power::check(two, io::shippedCatalogue(), power::report(two, io::shippedCatalogue()));
+        const auto *left = test::find(fine.findings, "channel-over-peak");
+        QVERIFY(!left || left->severity == Severity::Advice); // only with the greatest figures
+    }
+
+    void lithiumOnAServo()
+    {
+        Kit k("Look both ways");
+        auto &pack = k.part("servo-pack");
+        pack.partId = "cell-lithium";
+        pack.cellsInSeries = 2;
+        auto found = k.power();
+        std::erase_if(found, [](const Finding &x) { return x.where != "servo.VCC"; });
+        const auto *f = test::find(found, "supply-outside-window");
+        QVERIFY(f && f->severity == Severity::Error);
+        QCOMPARE(f->what, std::string("servo.VCC gets 8.4 V with fresh cells and 7.4 V with "
+                                      "nominal ones; it takes 4.8 V to 6 V."));
+        QVERIFY(f->mend.find("four NiMH cells") != std::string::npos);
+    }
+
+    void blockOnMotors()
+    {
+        Kit k;
+        auto &pack = k.part("pack");
+        pack.partId = "block-9v";
+        pack.cellsInSeries = 1;
+        const auto found = k.power();
+        const auto *f = test::find(found, "pack-sags");
+        QVERIFY(f && f->severity == Severity::Error);
+        // 1.9 A through 1.75 ohm: 3.3 V of 9 V.
+        QVERIFY2(f->what.find("take 3.33 V of the 9 V") != std::string::npos, f->what.c_str());
+        QVERIFY(test::find(found, "logic-browns-out")->severity == Severity::Error);
+        QVERIFY(test::find(found, "source-over-limit"));
+    }
+
+    void brownOutAtStart()
+    {
+        Kit k;
+        k.part("pack").partId = "cell-alkaline";
+        k.part("pack").cellsInSeries = 5; // 7.5 V, 1 ohm: 5.6 V at the start
+        const auto found = k.power();
+        QVERIFY(test::find(found, "logic-browns-out")->severity == Severity::Error);
+    }
+
+    void regulatorHeat_data()
+    {
+        QTest::addColumn<double>("boardAmps");
+        QTest::addColumn<QString>("severity");
+        // Fresh: 8.4 V less a little sag, 2.6 V over: 0.5 W at 0.19 A, 1 W at 0.38 A.
+        QTest::newRow("120 mA") << 0.12 << "";
+        QTest::newRow("300 mA") << 0.30 << "warning";
+        QTest::newRow("450 mA") << 0.45 << "error";
+    }
+    void regulatorHeat()
+    {
+        QFETCH(double, boardAmps);
+        QFETCH(QString, severity);
+        Kit k;
+        k.set("board-5v-8bit", "running_A", boardAmps);
+        const auto found = k.power();
+        const auto *f = test::find(found, "regulator-hot");
+        QCOMPARE(f ? QString(name(f->severity)) : QString(), severity);
+    }
+
+    void oneRuleEach_data()
+    {
+        QTest::addColumn<QString>("kit");
+        QTest::addColumn<QString>("bend");
+        QTest::addColumn<QString>("code");
+        const auto row = [](const char *kit, const char *bend, const char *code) {
+            QTest::newRow(bend) << kit << bend << code;
+        };
+        row("Stop ahead", "no pack", "source-missing");
+        row("Stop ahead", "other chemistry", "pack-mixed");
+        row("Stop ahead", "feed to nobody", "feed-broken");
+        row("Stop ahead", "ranger unfed", "feed-missing");
+        row("Stop ahead", "motor undriven", "feed-missing");
+        row("Stop ahead", "bank on the rail", "two-sources-one-net");
+        row("Stop ahead", "block beside the cells", "two-sources-one-net");
+        row("Stop ahead", "eight lithium cells", "supply-outside-window");
+        row("Stop ahead", "three cells", "supply-outside-window");
+        row("Stop ahead", "weak fuse", "source-over-limit");
+        row("Stop ahead", "motors on the rail", "motors-on-regulator");
+        row("Stop ahead", "one cell", "supply-below-drop");
+        row("Stop ahead", "hungry motors", "channel-over-steady");
+        row("No board", "hungry motors", "bridge-hot");
+        row("Look both ways", "servo on the rail", "servo-on-regulator");
+        row("Stop ahead", "bare LED", "led-resistor");
+        row("Stop ahead", "LED at 22 ohm", "led-resistor");
+        row("Stop ahead", "no stall current", "figure-missing");
+        row("Stop ahead", "wall adapter", "cable-on-moving-car");
+        row("Stop ahead", "lithium without fuse", "fuse-missing");
+        row("Stop ahead", "3.3 V board", "signal-over-volts");
+    }
+    void oneRuleEach()
+    {
+        QFETCH(QString, kit);
+        QFETCH(QString, bend);
+        QFETCH(QString, code);
+        Kit k(kit.toStdString());
+        apply(k, bend);
+        const auto trouble = k.trouble();
+        QVERIFY2(std::count(trouble.begin(), trouble.end(), code.toStdString()) > 0,
+                 qPrintable(QStringLiteral("found: ") + [&] {
+                     QString all;
+                     for (const auto &c : trouble)
+                         all += QString::fromStdString(c) + " ";
+                     return all;
+                 }()));
+        // And it was not there before.
+        const auto before = Kit(kit.toStdString()).trouble();
+        QVERIFY(std::count(before.begin(), before.end(), code.toStdString()) == 0);
+    }
+
+    void switchAndFuseAreAdvice()
+    {
+        Kit k;
+        k.take("fuse");
+        k.take("switch");
+        k.part("board").feeds = {{"VIN", "pack.PLUS", {}}};
+        k.part("driver").feeds = {{"VS", "pack.PLUS", {}}};
+        const auto found = k.power();
+        QVERIFY(test::find(found, "switch-missing")->severity == Severity::Advice);
+        QVERIFY(test::find(found, "fuse-missing")->severity == Severity::Advice);
+        QVERIFY(k.trouble().empty());
+    }
+
+    void dividerMendsTheEcho()
+    {
+        auto w = test::demo();
+        auto &whimbrel = w.cars.back();
+        QCOMPARE(whimbrel.name, std::string("Whimbrel"));
+        const auto &catalogue = io::shippedCatalogue();
+        const auto check = [&] {
+            return power::check(whimbrel, catalogue, power::report(whimbrel, catalogue)).findings;
+        };
+        const auto before = check();
+        const auto *f = test::find(before, "signal-over-volts");
+        QVERIFY(f && f->severity == Severity::Error);
+        QVERIFY(f->mend.find("3.33 V") != std::string::npos);
+        const auto id = workshop::addPart(whimbrel, catalogue, "divider-1k-2k");
+        for (auto &i : whimbrel.parts)
+            if (i.id == id)
+                i.feeds = {{"IN", "ranger.ECHO", {}}};
+        QVERIFY(!test::find(check(), "signal-over-volts"));
+    }
+
+    void twoPercentAreNoError()
+    {
+        // Four NiMH cells sag a little under 4.8 V: a meter differs by as much.
+        const Kit k("Look both ways");
+        const auto v = k.report().tree;
+        const auto &servo = v.at(v.indexOf("servo.VCC"), power::nominalRunning);
+        QVERIFY(servo.volts_V < 4.8 && servo.volts_V > 4.7);
+        QVERIFY(k.trouble().empty());
+    }
+
+    void capAndSpeed()
+    {
+        const Kit k;
+        const auto report = k.report();
+        const auto &m = report.at(Charge::Nominal).front();
+        COMPARE_NEAR(m.cap.fullDutyMean_V, 5.2, 1e-9);
+        QCOMPARE(m.cap.count, 220);
+        QCOMPARE(report.at(Charge::Fresh).front().cap.count, 179);
+        QCOMPARE(report.at(Charge::NearEmpty).front().cap.count, 255);
+        // 160 rpm x (5.2 / 4.5 - 0.1 / 0.75) = 163.6 rpm; x pi x 65 mm / 60 = 0.557 m/s.
+        COMPARE_NEAR(*m.wheel_rpm, 163.56, 0.01);
+        COMPARE_NEAR(*m.speedFull_mps, 0.5566, 0.0001);
+        QCOMPARE(m.deadBand_counts, 63);
+        QCOMPARE(power::whyCap(m, Charge::Nominal).result, std::string("220 of 255"));
+        QCOMPARE(power::whyFullDuty(m, Charge::Nominal).result, std::string("5.2 V"));
+        QCOMPARE(power::whySpeed(m, k.car, k.catalogue()).result, std::string("0.56 m/s"));
+        const auto found = k.power();
+        QVERIFY(test::find(found, "motor-over-rated")->mend.find("179") != std::string::npos);
+    }
+
+    void speedNeedsItsFigures()
+    {
+        Kit k;
+        k.forget("gear-motor-plastic", "no_load_A");
+        const auto m = k.report().at(Charge::Nominal).front();
+        QVERIFY(!m.speedFull_mps); // not invented
+        QCOMPARE(m.cap.count, 220);
+        QVERIFY(power::whySpeed(m, k.car, k.catalogue()).steps.empty());
+    }
+
+    void runTimeOfTheWeakestSource()
+    {
+        Kit k;
+        const auto r = *k.report().runTime;
+        COMPARE_NEAR(r.typical_h, 2.0 * 0.8 / 0.601, 1e-9);
+        QVERIFY(r.low_h < r.typical_h && r.typical_h < r.high_h);
+        k.part("pack").cellsInParallel = 2;
+        COMPARE_NEAR(k.report().runTime->typical_h, 2.0 * r.typical_h, 1e-9);
+        k.forget("cell-nimh", "capacity_Ah");
+        QVERIFY(!k.report().runTime);
+    }
+
+    void leastSource()
+    {
+        const Kit k;
+        const auto c = k.catalogue();
+        const auto report = k.report();
+        const int rail = report.tree.indexOf("board.5V");
+        const power::State stalled{Charge::Nominal, power::Load::Stalled, power::Case::Typical};
+        // 5 + 1.1 + 0.7 and what 1.901 A lose in 0.23 ohm.
+        COMPARE_NEAR(*power::leastSource_V(report, k.car, c, rail, stalled), 6.8 + 1.901 * 0.23,
+                     1e-9);
+        QVERIFY(!power::leastSource_V(report, k.car, c, 0, stalled));
+    }
+
+private:
+    static void apply(Kit &k, const QString &bend)
+    {
+        if (bend == "no pack") {
+            k.take("pack");
+        } else if (bend == "other chemistry") {
+            k.part("pack").cellsInSeries = 4;
+            k.part("pack").otherCells = {{"cell-alkaline", 2, {}}};
+        } else if (bend == "feed to nobody") {
+            k.part("ranger").feeds = {{"VCC", "dynamo.PLUS", {}}};
+        } else if (bend == "ranger unfed") {
+            k.part("ranger").feeds.clear();
+        } else if (bend == "motor undriven") {
+            k.part("left").drivenBy.clear();
+        } else if (bend == "bank on the rail") {
+            k.fit("usb-bank");
+            k.part("board").feeds.push_back({"5V", "supply.PLUS", {}});
+        } else if (bend == "block beside the cells") {
+            k.fit("block-9v");
+            k.part("fuse").feeds.push_back({"IN", "pack-2.PLUS", {}});
+        } else if (bend == "eight lithium cells") {
+            k.part("pack").partId = "cell-lithium";
+            k.part("pack").cellsInSeries = 8;
+        } else if (bend == "three cells") {
+            k.part("pack").cellsInSeries = 3;
+        } else if (bend == "weak fuse") {
+            k.set("fuse", "limit_A", 0.5);
+        } else if (bend == "motors on the rail") {
+            k.part("driver").feeds = {{"VS", "board.5V", {}}};
+        } else if (bend == "one cell") {
+            k.part("pack").cellsInSeries = 1;
+        } else if (bend == "hungry motors") {
+            for (const auto *id : {"gear-motor-plastic", "gear-motor-plastic-slow"}) {
+                k.set(id, "running_A", 2.1);
+                k.set(id, "stall_A", 2.9);
+            }
+        } else if (bend == "servo on the rail") {
+            k.part("servo").feeds = {{"VCC", "board.5V", {}}};
+        } else if (bend == "bare LED") {
+            k.fit("led-white");
+        } else if (bend == "LED at 22 ohm") {
+            k.fit("led-white").resistor_ohm = 22.0; // 86 mA
+        } else if (bend == "no stall current") {
+            k.forget("gear-motor-plastic", "stall_A");
+        } else if (bend == "wall adapter") {
+            k.fit("wall-adapter-9v");
+        } else if (bend == "lithium without fuse") {
+            k.part("pack").partId = "cell-lithium";
+            k.part("pack").cellsInSeries = 2;
+            k.take("fuse");
+            k.part("switch").feeds = {{"IN", "pack.PLUS", {}}};
+        } else if (bend == "3.3 V board") {
+            k.set("board-5v-8bit", "pin_high_V", 3.6);
+        } else {
+            qFatal("unknown");
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPowerCheck)
+#include "test_check.moc"

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/power/feeds.h"
+#include "support/kits.h"
+
+using namespace badger;
+using test::Kit;
+
+class TestFeeds final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void nodesOfTerminals()
+    {
+        const Kit k;
+        const auto c = k.catalogue();
+        QCOMPARE(power::nodeOf(k.car, c, "pack.PLUS"), std::string("pack"));
+        QCOMPARE(power::nodeOf(k.car, c, "switch.OUT"), std::string("switch"));
+        QCOMPARE(power::nodeOf(k.car, c, "board.5V"), std::string("board.5V"));
+        QCOMPARE(power::nodeOf(k.car, c, "nobody.X"), std::string());
+    }
+
+    void whatGivesASupply()
+    {
+        const Kit k;
+        const auto all = power::supplies(k.car, k.catalogue());
+        QVERIFY((all == std::vector<std::string>{"pack.PLUS", "fuse.OUT", "switch.OUT", "driver.5V",
+                                                 "board.5V"}));
+    }
+
+    void ownSupply()
+    {
+        const auto &c = io::shippedCatalogue();
+        const auto own = [&](const char *id) { return power::ownSupply(*c.find(id))->name; };
+        QCOMPARE(own("board-5v-8bit"), std::string("5V")); // its rail
+        QCOMPARE(own("computer-3v3"), std::string("5V"));
+        QCOMPARE(own("half-bridge-chip"), std::string("VL16")); // not the motors'
+        QCOMPARE(own("dual-bridge-module"), std::string("VS"));
+        QVERIFY(!power::ownSupply(*c.find("skid")));
+    }
+
+    void brokenOnes()
+    {
+        Kit k;
+        auto &ranger = k.part("ranger");
+        const auto broken = [&] { return power::brokenFeeds(k.car, k.catalogue(), ranger).size(); };
+        QCOMPARE(broken(), size_t(0));
+        for (const auto *from : {"nobody.PLUS", "board.D5", "board", "", "ranger.VCC"}) {
+            ranger.feeds = {{"VCC", from, {}}};
+            QVERIFY2(broken() == 1, from);
+        }
+        ranger.feeds = {{"TRIG", "board.5V", {}}};
+        QCOMPARE(broken(), size_t(1));
+    }
+
+    void proposals()
+    {
+        Kit k;
+        const auto c = k.catalogue();
+        const auto proposed = [&](const char *part) {
+            kit::Instance i;
+            i.id = "new";
+            i.partId = part;
+            return power::proposedFeeds(k.car, c, i);
+        };
+        // A ranger takes 5 V: the board's rail, or the driver's, but not the pack.
+        const auto ranger = proposed("ranger-4-pin");
+        QCOMPARE(ranger.size(), size_t(1));
+        QVERIFY(kit::terminal(k.car, c, ranger.front().from)->role == parts::Role::SupplyOut);
+        // Motors run on the pack, by way of the switch; the chip's logic does not.
+        const auto chip = proposed("half-bridge-chip");
+        QCOMPARE(chip.size(), size_t(2));
+        QVERIFY(chip[0].to == "VS8" && chip[0].from == "fuse.OUT");
+        QVERIFY(chip[1].to == "VL16" && chip[1].from != "fuse.OUT");
+        // Nothing here suits a servo but a rail; a servo is proposed one, and the check warns.
+        QCOMPARE(proposed("skid").size(), size_t(0));
+        // A second switch goes behind the pack.
+        QVERIFY(proposed("switch").front().from == "pack.PLUS");
+    }
+
+    void channels()
+    {
+        test::Bench b;
+        QVERIFY((power::channels(b.car, b.catalogue) ==
+                 std::vector<std::string>{"driver.A", "driver.B"}));
+        auto left = *b.car.instance("left");
+        left.drivenBy.clear();
+        QCOMPARE(power::channelOf(b.car, b.catalogue, left), std::string("driver.A"));
+        b.unwire("left.A");
+        b.unwire("left.B");
+        QCOMPARE(power::channelOf(b.car, b.catalogue, left), std::string());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestFeeds)
+#include "test_feeds.moc"

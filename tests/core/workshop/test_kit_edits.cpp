@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/workshop/compare.h"
+#include "support/kits.h"
+
+#include <random>
+
+using namespace badger;
+using test::Kit;
+
+class TestKitEdits final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void addedPartsFindTheirPlace()
+    {
+        // A car built part by part: sides, channels and feeds are proposed as it grows.
+        const auto &c = io::shippedCatalogue();
+        kit::Car car;
+        car.name = "Knot";
+        car.geometry = {0.21, 0.15, 0.13, 0.15, {}, 0.0, 0.0, {}};
+        QCOMPARE(workshop::addPart(car, c, "cell-nimh"), std::string("pack"));
+        for (auto &i : car.parts)
+            i.cellsInSeries = 6;
+        workshop::addPart(car, c, "switch");
+        QCOMPARE(workshop::addPart(car, c, "gear-motor-plastic"), std::string("left"));
+        QCOMPARE(workshop::addPart(car, c, "gear-motor-plastic"), std::string("right"));
+        QVERIFY(car.instance("left")->drivenBy.empty()); // no driver yet
+        workshop::addPart(car, c, "dual-bridge-module");
+        QCOMPARE(car.instance("left")->drivenBy, std::string("driver.A"));
+        QCOMPARE(car.instance("right")->drivenBy, std::string("driver.B"));
+        QVERIFY(!car.instance("driver")->feeds.empty());
+        QCOMPARE(car.instance("driver")->feeds.front().from, std::string("switch.OUT"));
+        workshop::addPart(car, c, "board-5v-8bit");
+        workshop::addPart(car, c, "ranger-4-pin");
+        workshop::addPart(car, c, "wheel-65mm");
+        const auto tree = power::solve(car, c);
+        QVERIFY(tree.unfed.empty());
+        COMPARE_NEAR(tree.at(0, power::nominalRunning).amps_A, 0.601, 1e-9);
+        // A third and fourth motor share the channels of their sides.
+        QCOMPARE(workshop::addPart(car, c, "gear-motor-plastic"), std::string("left-2"));
+        QCOMPARE(car.instance("left-2")->drivenBy, std::string("driver.A"));
+        QCOMPARE(workshop::addPart(car, c, "no-such-part"), std::string());
+    }
+
+    void removingLeavesNothingDangling()
+    {
+        test::Bench b;
+        const auto taken = workshop::removePart(b.car, "board");
+        QVERIFY(taken.wires > 5 && taken.feeds == 1); // the ranger hung on its rail
+        for (const auto &w : b.car.wires)
+            QVERIFY(!w.from.starts_with("board.") && !w.to.starts_with("board."));
+        QVERIFY(workshop::words(taken).find("came off with it") != std::string::npos);
+        Kit k("Look both ways");
+        workshop::removePart(k.car, "servo");
+        QVERIFY(k.part("ranger").carriedBy.empty());
+        workshop::removePart(k.car, "driver");
+        QVERIFY(k.part("left").drivenBy.empty());
+        QVERIFY(workshop::words({}).empty());
+    }
+
+    void exchangeKeepsWhatFits()
+    {
+        test::Bench b;
+        const auto before = b.car;
+        const auto none =
+            workshop::exchangePart(b.car, b.catalogue, "board", "board-5v-8bit-narrow");
+        QCOMPARE(none.wires, 0); // the same pins
+        QVERIFY(b.car.wires == before.wires);
+        const auto taken =
+            workshop::exchangePart(b.car, b.catalogue, "driver", "mosfet-dual-bridge");
+        QVERIFY(taken.wires > 6 && taken.pins == 6); // it names its inputs otherwise
+        QVERIFY(b.car.instance("driver")->mount == before.instance("driver")->mount);
+        QCOMPARE(b.car.instance("driver")->feeds.front().to, std::string("VM"));
+        QCOMPARE(b.car.instance("left")->drivenBy, std::string("driver.A")); // also has a channel A
+        QCOMPARE(b.car.wiringRevision, before.wiringRevision + 1);
+        VERIFY_OK(io::verify(b.workshop));
+    }
+
+    void boardWithFewerPins()
+    {
+        test::Bench b;
+        workshop::exchangePart(b.car, b.catalogue, "board", "chip-14-pin");
+        QVERIFY(b.car.programPins.empty());
+        VERIFY_OK(io::verify(b.workshop)); // no wire to a pin that is gone
+    }
+
+    /// Whatever is put on, taken off and exchanged, the file can be written and read again, the
+    /// judgement does not fall over, and the tree's ids stay unique.
+    void anyEditsCanBeSaved()
+    {
+        const auto &c = io::shippedCatalogue();
+        std::mt19937 random(20);
+        const auto pick = [&](size_t n) {
+            return std::uniform_int_distribution<size_t>(0, n - 1)(random);
+        };
+        auto w = test::demo();
+        for (int i = 0; i < 300; ++i) {
+            auto &car = w.cars[pick(w.cars.size())];
+            const auto what = pick(3);
+            if (what == 0)
+                workshop::addPart(car, c, c.parts()[pick(c.parts().size())].id);
+            else if (!car.parts.empty() && what == 1)
+                workshop::removePart(car, std::string(car.parts[pick(car.parts.size())].id));
+            else if (!car.parts.empty())
+                workshop::exchangePart(car, c, std::string(car.parts[pick(car.parts.size())].id),
+                                       c.parts()[pick(c.parts().size())].id);
+            const auto j = workshop::judgeKit(car, c, 0.3);
+            for (size_t n = 0; n < j.power.tree.nodes.size(); ++n)
+                QCOMPARE(j.power.tree.indexOf(j.power.tree.nodes[n].id), int(n));
+            if (i % 20 == 0) {
+                const auto again = io::readWorkshop(io::writeWorkshop(w));
+                QVERIFY2(again, again ? "" : (std::to_string(i) + again.error().text()).c_str());
+                QVERIFY(*again == w);
+            }
+        }
+    }
+
+    void comparison()
+    {
+        Kit k;
+        auto other = k.car;
+        for (auto &i : other.parts)
+            if (i.id == "pack")
+                i.partId = "cell-alkaline";
+        const auto c = workshop::compare(k.car, other, k.catalogue(), 0.3);
+        const auto row = [&](const char *name) {
+            for (const auto &r : c.rows)
+                if (r.name == name)
+                    return r;
+            qFatal("no row");
+        };
+        const auto fresh = row("source, fresh");
+        QVERIFY(fresh.differs && fresh.a == "8.40 V" && fresh.b == "9.60 V" && fresh.better == 0);
+        const auto sag = row("sag when motors start");
+        QVERIFY(sag.differs && sag.better == -1); // NiMH sags less
+        QVERIFY(!row("a channel, stalled").differs);
+        const auto same = workshop::compare(k.car, k.car, k.catalogue(), 0.3);
+        QVERIFY(std::none_of(same.rows.begin(), same.rows.end(),
+                             [](const auto &r) { return r.differs; }));
+        QVERIFY(same.onlyA.empty() && same.onlyB.empty());
+    }
+
+    void comparisonNamesNewFindings()
+    {
+        const auto w = test::demo();
+        const auto *redshank = w.car("Redshank");
+        auto other = *redshank;
+        workshop::exchangePart(other, io::shippedCatalogue(), "driver", "dual-bridge-module");
+        const auto c = workshop::compare(*redshank, other, io::shippedCatalogue(), std::nullopt);
+        QVERIFY(test::find(c.onlyA, "channel-over-peak"));
+        QVERIFY(!test::find(c.onlyB, "channel-over-peak"));
+        QCOMPARE(c.rows.front().name, std::string("errors"));
+        QVERIFY(c.rows.front().better == 1);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestKitEdits)
+#include "test_kit_edits.moc"
