@@ -83,8 +83,8 @@ Json motorsJson(const power::Report &report)
             {"channel", m.channel},
             {"drop_V", m.drop_V},
             {"full_duty_mean_V", m.cap.fullDutyMean_V},
-            {"max_duty_count", m.cap.count},
-            {"mean_V_at_max", m.cap.mean_V},
+            {"max_duty_count", m.servo ? Json(nullptr) : Json(m.cap.count)},
+            {"mean_V_at_max", m.servo ? Json(nullptr) : Json(m.cap.mean_V)},
             {"wheel_rpm", orNull(m.wheel_rpm, 1.0)},
             {"speed_m_s", orNull(m.speedFull_mps, 1.0)},
             {"dead_band_count", m.deadBand_counts < 0 ? Json(nullptr) : Json(m.deadBand_counts)}};
@@ -164,11 +164,12 @@ Result<Answer> power(const std::string &file, const std::string &carName)
     a.text = treeText(report.tree);
     const auto &motors = report.at(Charge::Nominal);
     for (const auto &m : motors)
-        a.text +=
-            fmt::format("{}: {} at full duty, {} of 255 at most{}\n", m.name,
-                        formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2), m.cap.count,
-                        m.speedFull_mps ? ", " + format(*m.speedFull_mps, Unit::MetrePerSecond, 2)
-                                        : std::string{});
+        a.text += fmt::format(
+            "{}: {} at full {}{}{}\n", m.name, formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2),
+            m.servo ? "command" : "duty",
+            m.servo ? std::string{} : fmt::format(", {} of 255 at most", m.cap.count),
+            m.speedFull_mps ? ", " + format(*m.speedFull_mps, Unit::MetrePerSecond, 2)
+                            : std::string{});
     a.text += report.runTime
                   ? fmt::format("run time {:.1f} h ({:.1f} to {:.1f})\n", report.runTime->typical_h,
                                 report.runTime->low_h, report.runTime->high_h)
@@ -187,7 +188,9 @@ Result<Answer> power(const std::string &file, const std::string &carName)
     a.json = {{"source_V", source},
               {"nodes", nodesJson(report.tree)},
               {"motors", motorsJson(report)},
-              {"max_duty_count", motors.empty() ? Json(nullptr) : Json(motors.front().cap.count)},
+              {"max_duty_count", motors.empty() || motors.front().servo
+                                     ? Json(nullptr)
+                                     : Json(motors.front().cap.count)},
               {"run_time_h", report.runTime ? Json(report.runTime->typical_h) : Json(nullptr)},
               {"run_time_low_h", report.runTime ? Json(report.runTime->low_h) : Json(nullptr)},
               {"run_time_high_h", report.runTime ? Json(report.runTime->high_h) : Json(nullptr)},

@@ -3,6 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/marks.h"
+#include "core/mechanics/build.h"
 #include "core/units/quantity.h"
 
 #include <QHelpEvent>
@@ -23,8 +24,8 @@ namespace
 
 constexpr qreal leftMargin = 42; ///< for the width's dimension line
 constexpr qreal rightMargin = 12;
-constexpr qreal topMargin = 20;    ///< for the threshold's label and the left wheel's sense
-constexpr qreal bottomMargin = 38; ///< for the right wheel's sense and the length
+constexpr qreal topMargin = 26;    ///< for the threshold's label and the turning sense
+constexpr qreal bottomMargin = 22; ///< for the length
 
 QString str(const std::string &text)
 {
@@ -33,12 +34,6 @@ QString str(const std::string &text)
 QString mm(double m)
 {
     return str(units::formatShort(m, units::Unit::Millimetre, 0));
-}
-
-/// Sensors are placed by their face, everything else by its middle.
-bool placedByFace(Kind kind)
-{
-    return kind == Kind::Ranger;
 }
 
 int layerOf(Kind kind)
@@ -60,26 +55,6 @@ int layerOf(Kind kind)
     default:
         return 5;
     }
-}
-
-QSizeF footprint(const kit::Car &car, const kit::Instance &fitted, const parts::Part &part)
-{
-    const auto of = [&](const char *key, double otherwise) {
-        const auto *f = part.figure(key);
-        return f ? f->typical : otherwise;
-    };
-    constexpr double small_m = 0.012; // a part that states no size is drawn as a small square
-    QSizeF size(of("length_m", small_m), of("width_m", small_m));
-    if (part.kind == Kind::Support)
-        size = QSizeF(small_m, small_m);
-    if (part.kind == Kind::Cell) {
-        const int cells = std::max(1, fitted.cellsInSeries * fitted.cellsInParallel);
-        const double across = of("width_m", small_m) * cells;
-        const int layers =
-            std::max(1, int(std::ceil(across / std::max(0.02, car.geometry.width_m))));
-        size = QSizeF(of("length_m", small_m), across / layers);
-    }
-    return size;
 }
 
 } // namespace
@@ -141,7 +116,7 @@ void CarPlan::arrange()
     constexpr double most_m = 0.55;
     const double ahead_m =
         std::clamp(m_content->threshold_m.value_or(0.25) * 1.25, g.length_m * 0.8, most_m);
-    const double wide_m = std::max(g.width_m, g.track_m + 0.03) + 0.02;
+    const double wide_m = std::max(g.width_m, g.track_m + 0.026) + 0.008;
     const qreal s = m_theme.scale();
     const qreal w = width() - (leftMargin + rightMargin) * s;
     const qreal h = height() - (topMargin + bottomMargin) * s;
@@ -163,7 +138,13 @@ void CarPlan::arrangeBlocks()
             part->kind == Kind::Resistor || part->kind == Kind::Divider)
             continue;
         const auto place = kit::placeOf(c.car, c.catalogue, fitted);
-        const auto size = footprint(c.car, fitted, *part) * m_scale;
+        // A part that states no size is drawn as a small square.
+        constexpr double small_m = 0.012;
+        auto sides =
+            kit::footprintOf(c.car, c.catalogue, fitted).value_or(kit::Footprint{small_m, small_m});
+        if (part->kind == Kind::Support)
+            sides = {small_m, small_m};
+        const auto size = QSizeF(sides.length_m, sides.width_m) * m_scale;
         Block b;
         b.id = str(fitted.id);
         b.label = str(kit::labelOf(fitted));
@@ -174,8 +155,7 @@ void CarPlan::arrangeBlocks()
             const auto centre = at(place->x_m, place->y_m);
             b.turn = -qRadiansToDegrees(place->yaw_rad);
             b.box = QRectF(-size.width() / 2, -size.height() / 2, size.width(), size.height());
-            if (placedByFace(part->kind))
-                b.box.moveRight(0);
+            b.box.translate(-kit::bodyBehind_m(*part) * m_scale, 0);
             b.box.translate(centre);
         } else { // beside the car until somebody says where it sits
             b.box = QRectF(
@@ -215,6 +195,7 @@ void CarPlan::paintEvent(QPaintEvent *)
     paintThreshold(p);
     paintBalance(p);
     paintDimensions(p);
+    paintSense(p);
     if (hasFocus()) {
         p.setPen(QPen(m_theme.color(Tone::Ochre), 2));
         p.setBrush(Qt::NoBrush);
@@ -342,31 +323,49 @@ void CarPlan::paintWheels(QPainter &p) const
         p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
         p.setBrush(m_theme.color(Tone::Stand));
         p.drawRoundedRect(box, 3, 3);
-        paintSense(p,
-                   left ? QPointF(box.left(), box.top() - 8 * m_theme.scale())
-                        : QPointF(box.left(), box.bottom() + 8 * m_theme.scale()),
-                   left);
     }
 }
 
-/// Forward, seen from outside the car on the wheel's own side: counter-clockwise on the left,
-/// clockwise on the right. It stands beside the wheel, since it is no view from above.
-void CarPlan::paintSense(QPainter &p, QPointF start, bool leftSide) const
+/// Which way is forward, seen from outside on each wheel's own side. It stands beside the car,
+/// since it is no view from above.
+void CarPlan::paintSense(QPainter &p) const
 {
     const qreal s = m_theme.scale();
     const qreal r = 5 * s;
-    const QPointF middle = start + QPointF(r, 0);
-    p.setPen(QPen(m_theme.color(Tone::Ink2), m_theme.line()));
-    p.setBrush(Qt::NoBrush);
-    p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 20 * 16, 280 * 16);
-    const double end = qDegreesToRadians(leftSide ? 300.0 : 20.0);
-    const QPointF tip(middle.x() + r * std::cos(end), middle.y() - r * std::sin(end));
-    const double along = end + (leftSide ? M_PI_2 : -M_PI_2);
-    for (const double spread : {2.5, -2.5})
-        p.drawLine(tip, tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
+    const qreal y = r + 3 * s;
+    qreal x = leftMargin * s;
     p.setFont(m_theme.text(Type::Small));
-    p.drawText(QRectF(middle.x() + r + 4 * s, middle.y() - 9 * s, 200 * s, 18 * s),
-               Qt::AlignVCenter, tr("forward, from outside"));
+    const auto say = [&](const QString &text) {
+        p.setPen(m_theme.color(Tone::Ink2));
+        const qreal w = p.fontMetrics().horizontalAdvance(text);
+        p.drawText(QRectF(x, y - 9 * s, w + 4, 18 * s), Qt::AlignVCenter, text);
+        x += w + 7 * s;
+    };
+    const auto turn = [&](bool counterClockwise) {
+        const QPointF middle(x + r, y);
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+        p.setBrush(Qt::NoBrush);
+        p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 20 * 16, 280 * 16);
+        const double end = qDegreesToRadians(counterClockwise ? 300.0 : 20.0);
+        const QPointF tip(middle.x() + r * std::cos(end), middle.y() - r * std::sin(end));
+        const double along = end + (counterClockwise ? M_PI_2 : -M_PI_2);
+        for (const double spread : {2.5, -2.5})
+            p.drawLine(tip,
+                       tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
+        x += 2 * r + 5 * s;
+    };
+    const auto marks = mechanics::senseMarks(m_content->car, m_content->catalogue);
+    constexpr qreal leastHeight = 150; // lower, it would run into the threshold
+    if (marks.empty() || height() < leastHeight * s)
+        return;
+    say(tr("forward, seen from outside:"));
+    for (const bool left : {true, false})
+        if (std::any_of(marks.begin(), marks.end(), [&](const mechanics::SenseMark &m) {
+                return m.counterClockwise == left;
+            })) {
+            turn(left);
+            say(left ? tr("left") : tr("right"));
+        }
 }
 
 void CarPlan::paintBlocks(QPainter &p) const
@@ -404,21 +403,43 @@ void CarPlan::paintBlocks(QPainter &p) const
                                std::abs(mass.y() - b.box.center().y()) < 14;
             p.drawText(b.box.adjusted(0, 2, 0, -2),
                        Qt::AlignHCenter | (under ? Qt::AlignTop : Qt::AlignVCenter), b.label);
-        } else if (picked || !b.placed) { // small ones say their name while they are held
-            const QRectF tag(b.box.center().x() - w / 2.0 - 3, b.box.top() - 19, w + 6, 17);
-            p.setPen(Qt::NoPen);
-            p.setBrush(m_theme.color(Tone::Sheet));
-            p.drawRect(tag);
-            p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
-            p.drawText(tag, Qt::AlignCenter, b.label);
+        } else if (w + 4 <= b.box.height() && b.box.width() >= p.fontMetrics().height()) {
+            p.translate(b.box.center());
+            p.rotate(-90);
+            p.drawText(
+                QRectF(-b.box.height() / 2, -b.box.width() / 2, b.box.height(), b.box.width()),
+                Qt::AlignCenter, b.label);
         }
         p.restore();
     }
+    paintTags(p);
     p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Sheet));
     for (const auto &spot : sense::spots(m_content->car, m_content->catalogue)) {
         const qreal r = spot.diameter_m / 2.0 * m_scale;
         p.drawEllipse(at(spot.place.x_m, spot.place.y_m), r, r);
+    }
+}
+
+/// Small parts say their name while they are held, or until they have a place; over everything.
+void CarPlan::paintTags(QPainter &p) const
+{
+    for (const auto &b : m_blocks) {
+        const bool picked = b.id == m_picked;
+        const qreal w = p.fontMetrics().horizontalAdvance(b.label);
+        const qreal h = p.fontMetrics().height();
+        const bool inside = (w + 6 <= b.box.width() && b.box.height() >= h) ||
+                            (w + 4 <= b.box.height() && b.box.width() >= h);
+        if (inside || (!picked && b.placed))
+            continue;
+        QRectF tag(b.box.center().x() - w / 2.0 - 3, b.box.top() - h - 3, w + 6, h + 1);
+        tag.moveRight(std::min(tag.right(), width() - 2.0));
+        tag.moveLeft(std::max(tag.left(), 2.0));
+        p.setPen(Qt::NoPen);
+        p.setBrush(m_theme.color(Tone::Sheet));
+        p.drawRect(tag);
+        p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
+        p.drawText(tag, Qt::AlignCenter, b.label);
     }
 }
 
@@ -464,12 +485,13 @@ void CarPlan::paintDimensions(QPainter &p) const
     p.rotate(-90);
     p.drawText(QRectF(-60, -17 * s, 120, 17 * s), Qt::AlignCenter, mm(g.width_m));
     p.restore();
-    const qreal y = at(0, -std::max(g.width_m, g.track_m + 0.02) / 2).y() + 25 * s;
+    const qreal y = at(0, -std::max(g.width_m, g.track_m + 0.026) / 2).y() + 10 * s;
     tick(QPointF(at(tail_m, 0).x(), y), QPointF(at(g.axleToNose_m, 0).x(), y), false);
     const QRectF words(at(tail_m, 0).x(), y - 9 * s, g.length_m * m_scale, 18 * s);
     const auto length = tr("%1, axle %2 behind the nose").arg(mm(g.length_m), mm(g.axleToNose_m));
     const qreal w = p.fontMetrics().horizontalAdvance(length);
-    const QRectF box(words.center().x() - w / 2 - 3, words.top(), w + 6, words.height());
+    const QRectF box(std::max(1.0, words.center().x() - w / 2 - 3), words.top(), w + 6,
+                     words.height());
     p.fillRect(box, m_theme.color(Tone::Paper));
     p.drawText(box, Qt::AlignCenter, length);
     // How far the sensor that looks ahead sits behind the foremost point.
@@ -506,9 +528,8 @@ void CarPlan::mousePressEvent(QMouseEvent *event)
     if (b) {
         const auto *fitted = m_content->car.instance(b->id.toStdString());
         const auto *part = m_content->catalogue.find(fitted->partId);
-        const auto reference = placedByFace(part->kind)
-                                   ? QPointF(b->box.right(), b->box.center().y())
-                                   : b->box.center();
+        const auto reference =
+            b->box.center() + QPointF(b->placed ? kit::bodyBehind_m(*part) * m_scale : 0.0, 0);
         m_grip = event->position() - reference;
     }
     update();

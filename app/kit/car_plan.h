@@ -71,8 +71,9 @@ private:
     void paintThreshold(QPainter &p) const;
     void paintDeck(QPainter &p) const;
     void paintWheels(QPainter &p) const;
-    void paintSense(QPainter &p, QPointF middle, bool leftSide) const;
+    void paintSense(QPainter &p) const;
     void paintBlocks(QPainter &p) const;
+    void paintTags(QPainter &p) const;
     void paintDimensions(QPainter &p) const;
     void paintBalance(QPainter &p) const;
     const Block *blockUnder(QPointF at) const;

@@ -40,7 +40,7 @@ KitStation::KitStation(Session &session, const Theme &theme, QWidget *parent)
     : StationView(session, theme, parent)
 {
     auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setContentsMargins(0, 0, 0, theme.space(1));
     layout->setSpacing(theme.space(1));
     layout->addWidget(makeMissionRow());
     m_stack = new QStackedWidget;
@@ -146,9 +146,9 @@ QWidget *KitStation::makeCarPage()
     layout->setSpacing(theme().space(1));
     m_plan = new CarPlan(theme());
     m_plan->setObjectName("carPlan");
-    layout->addWidget(m_plan, 2);
+    layout->addWidget(m_plan, 1);
     m_numbers = new QHBoxLayout;
-    m_numbers->setSpacing(theme().space(5));
+    m_numbers->setSpacing(theme().space(4));
     layout->addLayout(m_numbers);
 
     auto *states = new QHBoxLayout;
@@ -291,9 +291,10 @@ void KitStation::refreshNumbers()
     const auto &motors = j->kit.power.at(charge);
     if (!motors.empty()) {
         const auto &m = motors.front();
-        add("motor", tr("%1 at full duty")
+        add("motor", tr(m.servo ? "%1 at the servos" : "%1 at full duty")
                          .arg(str(units::formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2))));
-        add("cap", tr("%1 of 255").arg(m.cap.count));
+        if (!m.servo)
+            add("cap", tr("%1 of 255").arg(m.cap.count));
         if (m.speedFull_mps)
             add("speed", str(units::format(*m.speedFull_mps, Unit::MetrePerSecond, 2)));
     }
@@ -303,7 +304,7 @@ void KitStation::refreshNumbers()
         add("balance", (b.withoutMass.empty() ? QString() : tr("at least ")) +
                            str(units::formatShort(b.mass_kg, Unit::Gram, 0)) +
                            (b.axleShare && *b.axleShare >= 0.0 && *b.axleShare <= 1.0
-                                ? tr(", %1 % on the drive wheels").arg(qRound(*b.axleShare * 100.0))
+                                ? tr(", %1 % on wheels").arg(qRound(*b.axleShare * 100.0))
                             : b.axleShare ? tr(", it tips")
                                           : QString()));
     for (const auto &c : j->kit.covers) {

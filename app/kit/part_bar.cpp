@@ -74,7 +74,7 @@ QuantityField *PartBar::addQuantity(const QString &label, const QString &name, D
     field->setObjectName(name);
     field->setAccessibleName(label);
     field->setValue(value);
-    field->setFixedWidth(qRound(76 * m_theme.scale()));
+    field->setFixedWidth(qRound((dimension == Dimension::Angle ? 62 : 70) * m_theme.scale()));
     connect(field, &QuantityField::taken, this, [this, label, set](double si) {
         editPart(tr("Set %1").arg(label), [&](kit::Instance &i) { set(i, si); });
     });
@@ -129,6 +129,7 @@ void PartBar::show(const kit::Car &car, const parts::Catalogue &catalogue, const
         showWhat(car, catalogue, *fitted);
         showPlace(car, catalogue, *fitted);
         showFeeds(car, catalogue, *fitted);
+        showButtons();
     }
     for (auto *row : m_rows)
         row->addStretch(1);
@@ -157,15 +158,15 @@ void PartBar::showCar(const kit::Car &car)
         connect(field, &QuantityField::refused, this, &PartBar::refused);
         addLabel(label, field, row);
     };
-    measure(tr("car's length"), "carLength", g.length_m, 0,
+    measure(tr("length"), "carLength", g.length_m, 0,
             [](kit::Geometry &x, double v) { x.length_m = v; });
     measure(tr("width"), "carWidth", g.width_m, 0,
             [](kit::Geometry &x, double v) { x.width_m = v; });
-    measure(tr("track width"), "carTrack", g.track_m, 0,
+    measure(tr("track"), "carTrack", g.track_m, 0,
             [](kit::Geometry &x, double v) { x.track_m = v; });
-    measure(tr("axle behind nose"), "carAxle", g.axleToNose_m, 0,
+    measure(tr("axle from nose"), "carAxle", g.axleToNose_m, 0,
             [](kit::Geometry &x, double v) { x.axleToNose_m = v; });
-    addChoice(tr("deck"), "carDeck", {tr("rectangle"), tr("disc"), tr("two discs")}, int(g.deck), 1,
+    addChoice(tr("deck"), "carDeck", {tr("rectangle"), tr("disc"), tr("two discs")}, int(g.deck), 0,
               [this](int i) {
                   emit edited(tr("Set the deck"), [i](kit::Car &c) {
                       auto &x = c.geometry;
@@ -183,9 +184,6 @@ void PartBar::showCar(const kit::Car &car)
     if (g.deck == kit::DeckShape::TwoDiscs)
         measure(tr("centres apart"), "discsApart", g.discsApart_m, 1,
                 [](kit::Geometry &x, double v) { x.discsApart_m = v; });
-    auto *hint = new QLabel(tr("Pick a part to move, exchange or feed it."));
-    hint->setProperty("quiet", true);
-    m_rows[1]->addWidget(hint);
 }
 
 void PartBar::showWhat(const kit::Car &, const parts::Catalogue &catalogue,
@@ -202,12 +200,12 @@ void PartBar::showWhat(const kit::Car &, const parts::Catalogue &catalogue,
     }
     auto *choice = addChoice(str(fitted.id), "partChoice", words, int(ids.indexOf(str(part->id))),
                              0, [this, ids](int i) { emit exchangeWanted(m_instance, ids[i]); });
-    choice->setMinimumContentsLength(17);
+    choice->setMinimumContentsLength(15);
     auto *label = new QLineEdit(str(fitted.label));
     label->setObjectName("partLabel");
-    label->setPlaceholderText(tr("your own label"));
+    label->setPlaceholderText(tr("your own"));
     label->setMaxLength(80);
-    label->setMaximumWidth(qRound(120 * m_theme.scale()));
+    label->setFixedWidth(qRound(96 * m_theme.scale()));
     connect(label, &QLineEdit::editingFinished, this, [this, label, before = fitted.label] {
         const auto text = label->text().trimmed().toStdString();
         if (text != before)
@@ -220,8 +218,22 @@ void PartBar::showWhat(const kit::Car &, const parts::Catalogue &catalogue,
         addCount(tr("in parallel"), "cellsInParallel", fitted.cellsInParallel, 0,
                  [](kit::Instance &i, int n) { i.cellsInParallel = n; });
     }
+    if (!fitted.otherCells.empty()) {
+        auto *one = new QPushButton(tr("Only one kind"));
+        one->setObjectName("oneKind");
+        one->setToolTip(tr("Take the cells of other kinds out of the holder"));
+        connect(one, &QPushButton::clicked, this, [this] {
+            editPart(tr("Take other cells out"), [](kit::Instance &i) { i.otherCells.clear(); });
+        });
+        m_rows[0]->addWidget(one);
+    }
+    m_alternatives = ids.size() > 1 || part->kind == Kind::Cell;
+}
+
+void PartBar::showButtons()
+{
     m_rows[0]->addStretch(1);
-    if (ids.size() > 1) {
+    if (m_alternatives) {
         auto *compare = new QPushButton(tr("Compare"));
         compare->setObjectName("partCompare");
         connect(compare, &QPushButton::clicked, this, [this] { emit compareWanted(m_instance); });
@@ -267,7 +279,7 @@ void PartBar::showPlace(const kit::Car &car, const parts::Catalogue &catalogue,
             place(tr("height"), "height", &kit::Mount::height_m, Dimension::Length,
                   Unit::Millimetre);
         if (senses && part->kind != Kind::Strip)
-            place(tr("turned left"), "yaw", &kit::Mount::yaw_rad, Dimension::Angle, Unit::Degree);
+            place(tr("turned"), "yaw", &kit::Mount::yaw_rad, Dimension::Angle, Unit::Degree);
         if (part->kind == Kind::Ranger || part->kind == Kind::Servo)
             place(tr("tilt up"), "tilt", &kit::Mount::tilt_rad, Dimension::Angle, Unit::Degree);
     }
@@ -292,8 +304,8 @@ void PartBar::showPlace(const kit::Car &car, const parts::Catalogue &catalogue,
             });
     }
     if (part->kind == Kind::Servo) {
-        addQuantity(tr("sweeps to each side"), "sweep", Dimension::Angle, Unit::Degree,
-                    fitted.sweep_rad, 1, [](kit::Instance &i, double v) { i.sweep_rad = v; });
+        addQuantity(tr("sweeps ±"), "sweep", Dimension::Angle, Unit::Degree, fitted.sweep_rad, 0,
+                    [](kit::Instance &i, double v) { i.sweep_rad = v; });
         addQuantity(tr("horn lacks"), "hornError", Dimension::Angle, Unit::Degree,
                     fitted.hornError_rad, 0,
                     [](kit::Instance &i, double v) { i.hornError_rad = v; });

@@ -42,6 +42,7 @@ private:
     void showCar(const kit::Car &car);
     void showWhat(const kit::Car &car, const parts::Catalogue &catalogue,
                   const kit::Instance &fitted);
+    void showButtons();
     void showPlace(const kit::Car &car, const parts::Catalogue &catalogue,
                    const kit::Instance &fitted);
     void showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
@@ -59,6 +60,7 @@ private:
 
     const Theme &m_theme;
     QString m_instance;
+    bool m_alternatives = false; ///< the catalogue has others of its kind
     QHBoxLayout *m_rows[2] = {};
 };
 

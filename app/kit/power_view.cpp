@@ -18,9 +18,9 @@ namespace badger::app
 namespace
 {
 
-constexpr qreal boxHeight = 34;
-constexpr qreal leastRow = 39;
-constexpr qreal mostRow = 52;
+constexpr qreal boxHeight = 31;
+constexpr qreal leastRow = 35;
+constexpr qreal mostRow = 48;
 constexpr double shownHeat_W = 0.05; ///< less is no tip
 
 QString str(const std::string &text)
@@ -211,8 +211,12 @@ void PowerView::paintNode(QPainter &p, size_t index) const
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink));
     auto name = str(n.name);
-    if (n.kind == power::NodeKind::Channel)
-        name = tr("channel %1").arg(str(kit::splitTerminal(n.id).terminal));
+    if (n.kind == power::NodeKind::Channel) {
+        const auto letter = str(kit::splitTerminal(n.id).terminal);
+        name = tr("channel %1").arg(letter);
+        if (p.fontMetrics().horizontalAdvance(name) > nameBox.width())
+            name = tr("ch. %1").arg(letter);
+    }
     p.drawText(nameBox, Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().elidedText(name, Qt::ElideRight, int(nameBox.width())));
     p.setFont(m_theme.figures(Type::Small));

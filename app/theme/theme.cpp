@@ -196,6 +196,7 @@ QPushButton:pressed, QToolButton:pressed, QPushButton:checked { background: @sta
 QPushButton:disabled { color: @ink2; background: @paper; }
 QPushButton[segment="true"] { padding: 4px 9px; border-radius: 0; }
 QPushButton[segment="true"]:focus { padding: 3px 8px; }
+QLabel[caution="true"] { border-left: 3px solid @ochre; padding-left: 6px; font-size: @small; }
 QPushButton[link="true"] { background: transparent; border: none; color: @tide; padding: 2px 0;
   text-align: left; text-decoration: underline; }
 QPushButton[link="true"]:focus { border: none; color: @ochre; }

@@ -87,6 +87,39 @@ int howMany(const Car &car, const parts::Catalogue &catalogue, const Instance &f
     return wheels > 1 ? 1 : std::max(1, motors);
 }
 
+std::optional<Footprint> footprintOf(const Car &car, const parts::Catalogue &catalogue,
+                                     const Instance &fitted)
+{
+    const auto *part = catalogue.find(fitted.partId);
+    const auto *length = part ? part->figure("length_m") : nullptr;
+    const auto *width = part ? part->figure("width_m") : nullptr;
+    if (length == nullptr || width == nullptr)
+        return std::nullopt;
+    Footprint f{length->typical, width->typical};
+    if (part->kind == Kind::Cell) {
+        const int cells = std::max(1, howMany(car, catalogue, fitted));
+        const double across = f.width_m * cells;
+        const int rows =
+            std::max(1, static_cast<int>(std::ceil(across / std::max(0.02, car.geometry.width_m))));
+        f.width_m = f.width_m * std::ceil(static_cast<double>(cells) / rows);
+        f.length_m *= rows;
+    }
+    return f;
+}
+
+double bodyBehind_m(const parts::Part &part)
+{
+    const auto *length = part.figure("length_m");
+    if (length == nullptr)
+        return 0.0;
+    constexpr double spotBehindEnd_m = 0.005; // emitter and receiver sit at the module's end
+    if (part.kind == Kind::Ranger)
+        return length->typical / 2.0;
+    if (part.kind == Kind::Infrared || part.kind == Kind::Reflectance)
+        return length->typical / 2.0 - spotBehindEnd_m;
+    return 0.0;
+}
+
 double deckArea_m2(const Geometry &g)
 {
     const double disc = std::numbers::pi * g.discRadius_m * g.discRadius_m;

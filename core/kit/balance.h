@@ -36,6 +36,20 @@ std::optional<Place> placeOf(const Car &car, const parts::Catalogue &catalogue,
 /// How many of it are on the car: a wheel entry stands for one wheel a motor, a pack for its cells.
 int howMany(const Car &car, const parts::Catalogue &catalogue, const Instance &fitted);
 
+/// The outline of a fitted part from above: along the car and across it, before it is turned. A
+/// pack's cells lie side by side across the car, in as many rows as its width asks for. Empty where
+/// the part states no size.
+struct Footprint {
+    double length_m = 0.0;
+    double width_m = 0.0;
+};
+std::optional<Footprint> footprintOf(const Car &car, const parts::Catalogue &catalogue,
+                                     const Instance &fitted);
+
+/// How far the middle of a part lies behind the point its place is counted from: a ranger's face,
+/// the spot under a line sensor; 0 for what is placed by its middle.
+double bodyBehind_m(const parts::Part &part);
+
 /// Mass of a fitted part with all its pieces; empty where its figure is missing.
 std::optional<double> massOf_kg(const Car &car, const parts::Catalogue &catalogue,
                                 const Instance &fitted, Bound bound = Bound::Typical);

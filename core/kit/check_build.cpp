@@ -129,6 +129,63 @@ void checkPlaces(Findings &out, const Car &car, const parts::Catalogue &catalogu
         out.fine.emplace_back("every placed part is within the car");
 }
 
+/// Where a block lies: its middle and half its sides.
+struct Block {
+    const Instance *fitted;
+    const parts::Part *part;
+    Place middle;
+    Footprint size;
+};
+
+/// What lies on the deck and takes room there.
+std::vector<Block> blocksOnDeck(const Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<Block> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        const auto place = placeOf(car, catalogue, fitted);
+        const auto size = footprintOf(car, catalogue, fitted);
+        const bool lies = part && (part->kind == Kind::Cell || part->kind == Kind::Board ||
+                                   part->kind == Kind::Driver || part->kind == Kind::Supply ||
+                                   part->kind == Kind::Servo || part->kind == Kind::Regulator ||
+                                   part->kind == Kind::Rail);
+        if (lies && place && size && place->yaw_rad == 0.0)
+            all.push_back({&fitted, part, *place, *size});
+    }
+    return all;
+}
+
+void checkOverlaps(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+{
+    constexpr double touch_m = 0.002; // less is a matter of measuring
+    const auto blocks = blocksOnDeck(car, catalogue);
+    bool found = false;
+    for (size_t i = 0; i < blocks.size(); ++i)
+        for (size_t k = i + 1; k < blocks.size(); ++k) {
+            const auto &a = blocks[i];
+            const auto &b = blocks[k];
+            const double along =
+                (a.size.length_m + b.size.length_m) / 2.0 - std::abs(a.middle.x_m - b.middle.x_m);
+            const double across =
+                (a.size.width_m + b.size.width_m) / 2.0 - std::abs(a.middle.y_m - b.middle.y_m);
+            // A shield is as large as its board and is made to sit on it.
+            const bool stacked = a.size.length_m == b.size.length_m &&
+                                 a.size.width_m == b.size.width_m && a.part->kind != b.part->kind;
+            if (along <= touch_m || across <= touch_m || stacked)
+                continue;
+            found = true;
+            out.findings.push_back(
+                {"parts-overlap", Severity::Advice, labelOf(*a.fitted) + ", " + labelOf(*b.fitted),
+                 fmt::format("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
+                             labelOf(*b.fitted), mm(along), mm(across)),
+                 "They do not both lie on one deck.",
+                 "Move one, or stack them on standoffs with nothing bare between.",
+                 "kit:" + b.fitted->id});
+        }
+    if (!found && blocks.size() > 1)
+        out.fine.emplace_back("no part lies over another");
+}
+
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
 void checkBores(Findings &out, const Car &car, const parts::Catalogue &catalogue)
 {
@@ -178,6 +235,7 @@ Findings checkBuild(const Car &car, const parts::Catalogue &catalogue)
         return out;
     checkBalance(out, car, catalogue);
     checkPlaces(out, car, catalogue);
+    checkOverlaps(out, car, catalogue);
     checkBores(out, car, catalogue);
     return out;
 }

@@ -77,28 +77,18 @@ private:
             return std::pair{x(place->y_m + sine * ahead_m + cosine * left_m),
                              y(place->x_m + cosine * ahead_m - sine * left_m)};
         };
-        const auto *length = part.figure("length_m");
-        const auto *width = part.figure("width_m");
-        // A ranger's place is its face; its body lies behind.
-        const double back_m = part.kind == Kind::Ranger && length ? length->typical / 2.0 : 0.0;
+        const auto size = kit::footprintOf(m_car, m_catalogue, fitted);
+        const double back_m = kit::bodyBehind_m(part);
         for (const auto &hole : part.holes) {
             const auto [hx, hy] = at(hole.x_m - back_m, hole.y_m * mirrored);
             m_t.drills.push_back({hx, hy, mm(hole.diameter_m), fitted.id});
         }
-        if (!length || !width)
+        if (!size)
             return;
         // A servo sits in an opening; its outline is drawn by half-lengths from its middle.
         const bool sunk = part.kind == Kind::Servo || part.kind == Kind::DriveServo;
-        double w = mm(width->typical);
-        double l = mm(length->typical);
-        if (part.kind == Kind::Cell) {
-            // Cells lie side by side across the car.
-            w = mm(width->typical) * fitted.cellsInSeries * fitted.cellsInParallel;
-            if (w > m_t.width_mm) { // in two layers or rows
-                w /= 2.0;
-                l *= 2.0;
-            }
-        }
+        double w = mm(size->width_m);
+        double l = mm(size->length_m);
         if (std::abs(sine) > std::abs(cosine))
             std::swap(w, l);
         const auto [cx, cy] = at(-back_m, 0.0);

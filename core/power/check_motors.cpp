@@ -235,7 +235,7 @@ std::vector<Finding> overRated(const Look &look, const char *code)
     std::vector<Finding> found;
     for (const auto &m : look.report.at(Charge::Fresh)) {
         const auto &part = *look.catalogue.find(look.car.instance(m.motor)->partId);
-        if (m.cap.fullDutyMean_V <= part.figure("rated_V")->high)
+        if (m.servo || m.cap.fullDutyMean_V <= part.figure("rated_V")->high)
             continue;
         const auto nominal = std::find_if(look.report.at(Charge::Nominal).begin(),
                                           look.report.at(Charge::Nominal).end(),
@@ -259,7 +259,7 @@ std::vector<Finding> weak(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     for (const auto &m : look.report.at(Charge::Nominal)) {
-        if (!m.speedFull_mps || *m.speedFull_mps > 0.0)
+        if (m.servo || !m.speedFull_mps || *m.speedFull_mps > 0.0)
             continue;
         found.push_back({code, Severity::Error, m.name,
                          fmt::format("{} gets {} at full duty: its load holds it.", m.name,

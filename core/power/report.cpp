@@ -52,11 +52,41 @@ void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Car &car,
     m.wheel_rpm = *m.speedFull_mps * 60.0 / (std::numbers::pi * line.wheelDiameter_m);
 }
 
+/// A continuous servo that drives: its speed without load, in proportion to its volts.
+std::optional<MotorAnswer> driveServoAt(const Tree &tree, const kit::Car &car,
+                                        const parts::Catalogue &catalogue, size_t index,
+                                        Charge charge)
+{
+    const auto &node = tree.nodes[index];
+    const auto &part = *partAt(car, catalogue, node);
+    const auto *rated = part.figure("rated_V");
+    const auto *rpm = part.figure("no_load_rpm");
+    const auto &v = tree.at(static_cast<int>(index), {charge, Load::Running, Case::Typical});
+    if (!rated || !rpm || rated->typical <= 0.0 || !v.voltsKnown)
+        return std::nullopt;
+    MotorAnswer m;
+    m.servo = true;
+    m.motor = node.instance;
+    m.name = node.name;
+    m.supply_V = v.ceiling_V;
+    m.rated_V = rated->typical;
+    m.cap = {255, v.ceiling_V, v.ceiling_V};
+    m.wheel_rpm = rpm->typical * v.ceiling_V / rated->typical;
+    if (const auto *wheel = kit::firstOf(car, catalogue, Kind::Wheel))
+        m.speedFull_mps = *m.wheel_rpm / 60.0 * std::numbers::pi *
+                          catalogue.find(wheel->partId)->figure("diameter_m")->typical;
+    return m;
+}
+
 std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Car &car,
                                   const parts::Catalogue &catalogue, Charge charge)
 {
     std::vector<MotorAnswer> all;
-    for (const auto &node : tree.nodes) {
+    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+        const auto &node = tree.nodes[i];
+        if (partAt(car, catalogue, node)->kind == Kind::DriveServo)
+            if (auto servo = driveServoAt(tree, car, catalogue, i, charge))
+                all.push_back(std::move(*servo));
         if (node.kind != NodeKind::Motor)
             continue;
         const auto &channel = tree.nodes[static_cast<size_t>(node.parent)];
@@ -188,8 +218,9 @@ Derivation whyFullDuty(const MotorAnswer &m, Charge charge)
     Derivation d;
     d.title = fmt::format("mean volts of {} at full duty, {} cells", m.name, name(charge));
     d.result = volts(m.cap.fullDutyMean_V);
-    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))},
-               {"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"}};
+    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))}};
+    if (!m.servo)
+        d.steps.push_back({"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"});
     d.aside = fmt::format("made for {}", volts(m.rated_V));
     return d;
 }
@@ -203,6 +234,24 @@ Derivation whySpeed(const MotorAnswer &m, const kit::Car &car, const parts::Cata
     const auto &motor = *catalogue.find(car.instance(m.motor)->partId);
     const auto &wheel = *catalogue.find(kit::firstOf(car, catalogue, Kind::Wheel)->partId);
     d.result = format(*m.speedFull_mps, Unit::MetrePerSecond, 2);
+    if (m.servo) {
+        const auto *rpm = motor.figure("no_load_rpm");
+        d.steps = {{"no-load speed",
+                    fmt::format("{} rpm", units::plain(rpm->typical, 0)),
+                    {},
+                    fmt::format("at {}; {}", volts(m.rated_V), rpm->source)},
+                   {"volts",
+                    fmt::format("× {} ÷ {}", volts(m.supply_V), volts(m.rated_V)),
+                    {},
+                    "speed goes with the volts"},
+                   {"circumference",
+                    fmt::format("× π × {} ÷ 60", formatShort(wheel.figure("diameter_m")->typical,
+                                                             Unit::Millimetre, 1)),
+                    {},
+                    wheel.name}};
+        d.aside = "without load: its own torque line is not known";
+        return d;
+    }
     d.steps = {
         {"no-load speed",
          fmt::format("{} rpm", units::plain(motor.figure("no_load_rpm")->typical, 0)),

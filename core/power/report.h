@@ -23,7 +23,8 @@ struct MotorAnswer {
     std::optional<double> wheel_rpm;     ///< at full duty, by the torque line; none where missing
     std::optional<double> speedFull_mps; ///< over the floor at 255
     std::optional<double> speedCap_mps;  ///< at the cap
-    int deadBand_counts = -1;            ///< up to which it does not turn; -1 where not known
+    bool servo = false;       ///< a continuous servo: told by pulses, has no count and no cap
+    int deadBand_counts = -1; ///< up to which it does not turn; -1 where not known
 };
 
 struct RunTime {

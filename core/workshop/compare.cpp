@@ -94,7 +94,8 @@ const power::MotorAnswer *firstMotor(const KitJudgement &j, Charge charge)
 Number capNumber(const KitJudgement &j, Charge charge)
 {
     const auto *m = firstMotor(j, charge);
-    return m ? Number{double(m->cap.count), fmt::format("{} of 255", m->cap.count)} : Number{};
+    return m && !m->servo ? Number{double(m->cap.count), fmt::format("{} of 255", m->cap.count)}
+                          : Number{};
 }
 
 Number count(const KitJudgement &j, Severity severity)

@@ -65,7 +65,8 @@ Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const J
         const auto &motors = power.at(kit::Charge::Nominal);
         if (!motors.empty() && motors.front().speedFull_mps)
             say.push_back(fmt::format(
-                "{} at full duty", format(*motors.front().speedFull_mps, Unit::MetrePerSecond, 2)));
+                "{} at full {}", format(*motors.front().speedFull_mps, Unit::MetrePerSecond, 2),
+                motors.front().servo ? "command" : "duty"));
         if (power.runTime)
             say.push_back(fmt::format("{:.1f} hours on one charge", power.runTime->typical_h));
         h.sentence += say.empty() ? "." : fmt::format(": {}.", fmt::join(say, ", "));

@@ -162,7 +162,7 @@ void speedsUnderCap(Findings &out, const power::Report &power, const rules::Prog
 {
     const auto &nominal = power.at(kit::Charge::Nominal);
     const auto &fresh = power.at(kit::Charge::Fresh);
-    if (nominal.empty() || fresh.empty())
+    if (nominal.empty() || fresh.empty() || nominal.front().servo)
         return;
     const int cap = nominal.front().cap.count;
     const int freshCap = fresh.front().cap.count;
