@@ -93,6 +93,21 @@ void table(benchmark::State &state)
 }
 BENCHMARK(table)->Unit(benchmark::kMicrosecond);
 
+void powerTree(benchmark::State &state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(power::report(demo().cars.front(), catalogue()));
+}
+BENCHMARK(powerTree)->Unit(benchmark::kMicrosecond);
+
+void judgeKits(benchmark::State &state)
+{
+    for (auto _ : state)
+        for (const auto &car : demo().cars)
+            benchmark::DoNotOptimize(workshop::judgeKit(car, catalogue(), 0.3));
+}
+BENCHMARK(judgeKits)->Unit(benchmark::kMillisecond);
+
 /// Everything that is asked again after each edit.
 void judgeCar(benchmark::State &state)
 {

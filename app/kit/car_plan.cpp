@@ -73,7 +73,7 @@ QSize CarPlan::sizeHint() const
 }
 QSize CarPlan::minimumSizeHint() const
 {
-    return {qRound(420 * m_theme.scale()), qRound(130 * m_theme.scale())};
+    return {qRound(420 * m_theme.scale()), qRound(150 * m_theme.scale())};
 }
 
 void CarPlan::show(PlanContent content)
@@ -132,16 +132,16 @@ void CarPlan::arrangeBlocks()
     const auto &c = *m_content;
     qreal tray = 0;
     for (const auto &fitted : c.car.parts) {
-        const auto *part = c.catalogue.find(fitted.partId);
+        const auto *part = c.catalogue->find(fitted.partId);
         if (part == nullptr || part->kind == Kind::Deck || part->kind == Kind::Wheel ||
             part->kind == Kind::Jumper || part->kind == Kind::Fastener ||
             part->kind == Kind::Resistor || part->kind == Kind::Divider)
             continue;
-        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const auto place = kit::placeOf(c.car, *c.catalogue, fitted);
         // A part that states no size is drawn as a small square.
         constexpr double small_m = 0.012;
-        auto sides =
-            kit::footprintOf(c.car, c.catalogue, fitted).value_or(kit::Footprint{small_m, small_m});
+        auto sides = kit::footprintOf(c.car, *c.catalogue, fitted)
+                         .value_or(kit::Footprint{small_m, small_m});
         if (part->kind == Kind::Support)
             sides = {small_m, small_m};
         const auto size = QSizeF(sides.length_m, sides.width_m) * m_scale;
@@ -300,21 +300,21 @@ void CarPlan::paintDeck(QPainter &p) const
 void CarPlan::paintWheels(QPainter &p) const
 {
     const auto &c = *m_content;
-    const auto *wheel = kit::firstOf(c.car, c.catalogue, Kind::Wheel);
+    const auto *wheel = kit::firstOf(c.car, *c.catalogue, Kind::Wheel);
     if (wheel == nullptr)
         return;
-    const auto *part = c.catalogue.find(wheel->partId);
+    const auto *part = c.catalogue->find(wheel->partId);
     const double diameter = part->figure("diameter_m")->typical;
     const auto *broad = part->figure("width_m");
     const double width_m = broad ? broad->typical : 0.01;
     p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Stand));
     for (const auto &fitted : c.car.parts) {
-        const auto *motor = c.catalogue.find(fitted.partId);
+        const auto *motor = c.catalogue->find(fitted.partId);
         if (motor == nullptr || fitted.side == kit::Side::None ||
             (motor->kind != Kind::Motor && motor->kind != Kind::DriveServo))
             continue;
-        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const auto place = kit::placeOf(c.car, *c.catalogue, fitted);
         const double x_m = place ? place->x_m : 0.0;
         const bool left = fitted.side == kit::Side::Left;
         const double y_m = (left ? 1.0 : -1.0) * c.car.geometry.track_m / 2.0;
@@ -354,8 +354,8 @@ void CarPlan::paintSense(QPainter &p) const
                        tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
         x += 2 * r + 5 * s;
     };
-    const auto marks = mechanics::senseMarks(m_content->car, m_content->catalogue);
-    constexpr qreal leastHeight = 150; // lower, it would run into the threshold
+    const auto marks = mechanics::senseMarks(m_content->car, *m_content->catalogue);
+    constexpr qreal leastHeight = 140; // lower, it would run into the threshold
     if (marks.empty() || height() < leastHeight * s)
         return;
     say(tr("forward, seen from outside:"));
@@ -376,7 +376,7 @@ void CarPlan::paintBlocks(QPainter &p) const
         p.save();
         if (b.placed && b.turn != 0.0) {
             const auto *fitted = m_content->car.instance(b.id.toStdString());
-            const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+            const auto place = kit::placeOf(m_content->car, *m_content->catalogue, *fitted);
             p.translate(at(place->x_m, place->y_m));
             p.rotate(b.turn);
             p.translate(-at(place->x_m, place->y_m));
@@ -415,7 +415,7 @@ void CarPlan::paintBlocks(QPainter &p) const
     paintTags(p);
     p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Sheet));
-    for (const auto &spot : sense::spots(m_content->car, m_content->catalogue)) {
+    for (const auto &spot : sense::spots(m_content->car, *m_content->catalogue)) {
         const qreal r = spot.diameter_m / 2.0 * m_scale;
         p.drawEllipse(at(spot.place.x_m, spot.place.y_m), r, r);
     }
@@ -527,7 +527,7 @@ void CarPlan::mousePressEvent(QMouseEvent *event)
     m_drag = -1;
     if (b) {
         const auto *fitted = m_content->car.instance(b->id.toStdString());
-        const auto *part = m_content->catalogue.find(fitted->partId);
+        const auto *part = m_content->catalogue->find(fitted->partId);
         const auto reference =
             b->box.center() + QPointF(b->placed ? kit::bodyBehind_m(*part) * m_scale : 0.0, 0);
         m_grip = event->position() - reference;
@@ -562,7 +562,7 @@ void CarPlan::move(double ahead_m, double left_m)
     const auto *fitted = m_content->car.instance(m_picked.toStdString());
     if (fitted == nullptr)
         return;
-    const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+    const auto place = kit::placeOf(m_content->car, *m_content->catalogue, *fitted);
     const auto &g = m_content->car.geometry;
     if (!place) // the first step puts it on the middle of the deck
         return emit partMoved(m_picked, g.length_m / 2.0, 0.0, Edit::noDrag);
@@ -630,7 +630,7 @@ bool CarPlan::event(QEvent *e)
             const auto *fitted = m_content->car.instance(b->id.toStdString());
             QToolTip::showText(
                 help->globalPos(),
-                tr("%1: %2").arg(b->label, str(m_content->catalogue.find(fitted->partId)->name)),
+                tr("%1: %2").arg(b->label, str(m_content->catalogue->find(fitted->partId)->name)),
                 this);
         }
         return true;

@@ -193,7 +193,14 @@ QWidget *KitStation::makeCarPage()
     m_bar = new PartBar(theme());
     m_bar->setObjectName("partBar");
     layout->addWidget(m_bar);
-    return page;
+    // Where the window is low or the type large, the page scrolls before its pictures get too
+    // small.
+    auto *outer = new QScrollArea;
+    outer->setWidgetResizable(true);
+    outer->setFrameShape(QFrame::NoFrame);
+    outer->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->setWidget(page);
+    return outer;
 }
 
 void KitStation::makeActions()
@@ -353,13 +360,13 @@ void KitStation::refresh()
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
         m_tree->show({}, {}, {});
     } else {
-        m_plan->show({*car, session().catalogue(), j->kit, threshold_m()});
+        m_plan->show({*car, &session().catalogue(), j->kit, threshold_m()});
         m_tree->show(j->kit.power.tree, j->kit.findings.findings,
                      {kit::Charge(m_charge->index()), power::Load(m_load->index()),
                       power::Case(m_case->index())});
         // The tree takes no more than the rows it has; the car gets the rest of the page.
         m_treeArea->setMinimumHeight(
-            std::min(m_tree->sizeHint().height(), qRound(110 * theme().scale())));
+            std::min(m_tree->sizeHint().height(), qRound(144 * theme().scale())));
         m_treeArea->setMaximumHeight(m_tree->sizeHint().height() + 2);
         if (page() == Page::Car)
             m_bar->show(*car, session().catalogue(), m_plan->picked());

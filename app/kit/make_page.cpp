@@ -203,8 +203,11 @@ void MakePage::refresh()
     const auto name = focus && isAncestorOf(focus) ? focus->objectName() : QString();
     emptyLayout(*m_steps);
     const auto *car = m_session.car();
-    if (car == nullptr)
-        return;
+    setEnabled(car != nullptr);
+    if (car == nullptr) {
+        m_view->show({}, {});
+        return m_cuts->setText(tr("No car yet: its template is drawn here once there is one."));
+    }
     const auto &catalogue = m_session.catalogue();
     const auto t = mechanics::templateOf(*car, catalogue);
     m_view->show(QByteArray::fromStdString(mechanics::templateSvg(t, title().toStdString())),

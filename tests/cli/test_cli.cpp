@@ -69,6 +69,99 @@ private slots:
         COMPARE_NEAR(median.json()["gap_cm"].toDouble(), 24.38, 1e-9);
     }
 
+    void kitCalculators()
+    {
+        auto r =
+            cli({"beam", "--half-angle", "7.5deg", "--width", "170mm", "--at", "40cm", "--json"});
+        QCOMPARE(r.status, 0);
+        COMPARE_NEAR(r.json()["full_cover_at_mm"].toDouble(), 646.0, 0.5);
+        COMPARE_NEAR(r.json()["covered_width_mm"].toDouble(), 105.0, 0.5);
+        COMPARE_NEAR(r.json()["blind_strip_mm"].toDouble(), 32.0, 0.5);
+        r = cli(
+            {"beam", "--half-angle", "7.5deg", "--sweep", "9deg", "--width", "170mm", "--json"});
+        COMPARE_NEAR(r.json()["full_cover_at_mm"].toDouble(), 287.0, 0.5);
+        QVERIFY(r.json()["covered_width_mm"].isNull());
+        r = cli({"horn", "--teeth", "21", "--error", "20deg", "--json"});
+        QCOMPARE(r.json()["teeth_to_move"].toInt(), 1);
+        COMPARE_NEAR(r.json()["trim_deg"].toDouble(), 2.857, 0.001);
+        r = cli({"horn", "--teeth", "25", "--error", "20deg", "--json"});
+        COMPARE_NEAR(r.json()["trim_deg"].toDouble(), 5.6, 1e-9);
+        r = cli({"led", "--supply", "5V", "--forward", "3.1V", "--current", "12mA", "--json"});
+        COMPARE_NEAR(r.json()["exact_ohm"].toDouble(), 158.33, 0.01);
+        COMPARE_NEAR(r.json()["standard_ohm"].toDouble(), 180.0, 1e-9);
+        COMPARE_NEAR(r.json()["real_current_mA"].toDouble(), 10.56, 0.01);
+        COMPARE_NEAR(r.json()["resistor_power_mW"].toDouble(), 20.06, 0.01);
+        QVERIFY(cli({"led", "--supply", "5V", "--forward", "3.1V", "--current", "12mA"})
+                    .out.contains("27.8 mA"));
+        r = cli({"divider", "--in", "5V", "--top", "1kohm", "--bottom", "2kohm", "--json"});
+        COMPARE_NEAR(r.json()["out_V"].toDouble(), 3.333, 0.001);
+        r = cli({"duty", "--supply", "7.2V", "--drop", "2V", "--rated", "4.5V", "--json"});
+        QCOMPARE(r.json()["max_duty_count"].toInt(), 220);
+        COMPARE_NEAR(r.json()["mean_V_at_max"].toDouble(), 4.486, 0.001);
+        r = cli({"duty", "--supply", "3V", "--drop", "2V", "--rated", "4.5V", "--json"});
+        QCOMPARE(r.json()["max_duty_count"].toInt(), 255); // never above
+    }
+
+    void regulatorStatus_data()
+    {
+        QTest::addColumn<QString>("in");
+        QTest::addColumn<QString>("current");
+        QTest::addColumn<double>("watts");
+        QTest::addColumn<QString>("severity");
+        QTest::addColumn<int>("status");
+        QTest::newRow("fine") << "7.2V"
+                              << "120mA" << 0.18 << "" << 0;
+        QTest::newRow("warm") << "7.2V"
+                              << "570mA" << 0.855 << "warning" << 0;
+        QTest::newRow("hot") << "9V"
+                             << "570mA" << 1.881 << "error" << 1;
+    }
+    void regulatorStatus()
+    {
+        QFETCH(QString, in);
+        QFETCH(QString, current);
+        QFETCH(double, watts);
+        QFETCH(QString, severity);
+        QFETCH(int, status);
+        const auto r = cli({"regulator", "--in", in, "--out", "5V", "--current", current, "--drop",
+                            "0.7V", "--json"});
+        QCOMPARE(r.status, status);
+        COMPARE_NEAR(r.json()["heat_W"].toDouble(), watts, 1e-9);
+        const auto findings = r.json()["findings"].toArray();
+        QCOMPARE(findings.isEmpty() ? QString() : findings[0].toObject()["severity"].toString(),
+                 severity);
+    }
+
+    void power()
+    {
+        const auto r = cli({"power", demoFile, "--car", "Avocet", "--json"});
+        QCOMPARE(r.status, 0);
+        const auto o = r.json();
+        const auto pack = o["source_V"].toObject()["pack"].toObject();
+        COMPARE_NEAR(pack["fresh"].toDouble(), 8.4, 1e-9);
+        COMPARE_NEAR(pack["nominal"].toDouble(), 7.2, 1e-9);
+        COMPARE_NEAR(pack["near_empty"].toDouble(), 6.0, 1e-9);
+        QCOMPARE(o["max_duty_count"].toInt(), 220);
+        const auto motor = o["motors"].toArray()[0].toObject();
+        COMPARE_NEAR(motor["full_duty_mean_V"].toDouble(), 5.2, 1e-9);
+        QCOMPARE(motor["by_charge"].toObject()["fresh"].toObject()["max_duty_count"].toInt(), 179);
+        COMPARE_NEAR(o["run_time_h"].toDouble(), 1.6 / 0.601, 1e-9);
+        for (const auto &n : o["nodes"].toArray()) {
+            const auto node = n.toObject();
+            for (const auto *kase : {"typical", "worst"}) {
+                const auto values = node[QLatin1String(kase)].toObject();
+                QVERIFY(values["volts_V"].toObject()["nominal"].toObject()["stalled"].isDouble());
+                QVERIFY(values["amps_A"].toObject()["running"].isDouble());
+            }
+        }
+        const auto why = cli({"power", demoFile, "--car", "Avocet", "--why"}).out;
+        QVERIFY(why.contains("mean volts of left at full duty, nominal cells = 5.2 V"));
+        const auto red = cli({"power", demoFile, "--car", "Redshank"});
+        QCOMPARE(red.status, 1);
+        QVERIFY(red.out.contains("channel-over-peak") && red.out.contains("Ways out"));
+        QCOMPARE(cli({"power", demoFile, "--car", "Ruff"}).status, 0);
+    }
+
     void refusals_data()
     {
         QTest::addColumn<QStringList>("arguments");
@@ -83,6 +176,19 @@ private slots:
         row("option missing", {"echo", "--time", "1ms"}, "--air is required");
         row("no such call", {"fly"}, "there is no call 'fly'; use one of: echo, stop-budget");
         row("nothing", {}, "subcommand");
+        row("a resistor in volts", {"divider", "--in", "5V", "--top", "1V", "--bottom", "2kohm"},
+            "use one of: ohm, kohm");
+        row("a dark LED", {"led", "--supply", "2V", "--forward", "3.1V", "--current", "12mA"},
+            "the LED stays dark");
+        row("nothing for the motor", {"duty", "--supply", "2V", "--drop", "2V", "--rated", "4.5V"},
+            "nothing is left for the motor");
+        row("three teeth", {"horn", "--teeth", "3", "--error", "2deg"}, "a spline of 3 teeth");
+        row("a beam of nothing", {"beam", "--half-angle", "0deg", "--width", "170mm"},
+            "is not above 0");
+        row("a regulator that cannot",
+            {"regulator", "--in", "5V", "--out", "5V", "--current", "1A", "--drop", "0.7V"},
+            "cannot hold its output");
+        row("power of no car", {"power", demoFile, "--car", "Dodo"}, "there is no car 'Dodo'");
         row("no such file", {"list", "/nowhere.json"}, "No such file");
         row("no such car", {"budget", demoFile, "--car", "Dodo"},
             "--car: there is no car 'Dodo'; use one of: Avocet");
@@ -136,6 +242,15 @@ private slots:
         QCOMPARE(r.status, 1);
         QVERIFY(r.out.contains("module-ungrounded"));
         QCOMPARE(cli({"check", file, "--car", "Avocet", "--json"}).status, 1);
+        // The class at once: each finding says whose it is.
+        r = cli({"check", demoFile, "--json"});
+        QCOMPARE(r.status, 1);
+        QStringList errors;
+        for (const auto &f : r.json()["findings"].toArray())
+            if (f.toObject()["severity"] == "error")
+                errors << f.toObject()["car"].toString() + " " + f.toObject()["code"].toString();
+        QCOMPARE(errors, QStringList({"Redshank channel-over-peak", "Whimbrel signal-over-volts"}));
+        QCOMPARE(r.json()["cars"].toArray().size(), qsizetype(10));
     }
 
     void table()
@@ -208,8 +323,9 @@ private slots:
         QCOMPARE(r.status, 0);
         QVERIFY(QJsonDocument::fromJson(r.out.toUtf8()).isObject());
         QCOMPARE(cli({"--help"}).status, 0);
-        for (const auto *call : {"echo", "stop-budget", "list", "check", "table", "budget", "code",
-                                 "trial", "schema"}) {
+        for (const auto *call :
+             {"echo", "stop-budget", "beam", "horn", "led", "regulator", "divider", "duty", "list",
+              "check", "power", "table", "budget", "code", "trial", "schema"}) {
             const auto help = cli({call, "--help"});
             QCOMPARE(help.status, 0);
             QVERIFY2(help.out.contains("--json"), call);

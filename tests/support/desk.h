@@ -5,6 +5,7 @@
 #include "app/document/edits.h"
 #include "app/document/recovery.h"
 #include "app/floor/floor_station.h"
+#include "app/kit/kit_station.h"
 #include "app/log/log_station.h"
 #include "app/rule/rule_station.h"
 #include "app/shell/main_window.h"
@@ -47,6 +48,7 @@ public:
             qFatal("the window has no %s", name);
         return found;
     }
+    app::KitStation *kit() const { return station<app::KitStation>(workshop::Station::Kit); }
     app::RuleStation *rule() const { return station<app::RuleStation>(workshop::Station::Rule); }
     app::WireStation *wire() const { return station<app::WireStation>(workshop::Station::Wire); }
     app::FloorStation *floor() const
