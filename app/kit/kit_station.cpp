@@ -3,7 +3,6 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/choice.h"
-#include "app/widgets/elided_label.h"
 #include "app/widgets/empty_layout.h"
 #include "core/mechanics/horn.h"
 #include "core/power/check.h"
@@ -20,6 +19,7 @@
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QStringListModel>
+#include <algorithm>
 
 namespace badger::app
 {
@@ -122,14 +122,20 @@ QWidget *KitStation::makeMissionRow()
     row->addStretch(1);
     row->addWidget(m_pages);
     column->addLayout(row);
-    m_needs = new ElidedLabel;
+    m_needs = new QLabel;
+    m_needs->setObjectName("needs");
     m_needs->setProperty("small", true);
+    m_needs->setTextFormat(Qt::RichText);
+    m_needs->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
+    m_needs->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    connect(m_needs, &QLabel::linkActivated, this, &KitStation::mendGap);
     column->addWidget(m_needs);
     connect(m_behaviour, &QComboBox::activated, this, [this] {
         const auto key = m_behaviour->currentData().toString().toStdString();
         if (key.empty())
-            return edit(tr("Set the mission"), [](kit::Car &car) { car.mission.reset(); });
-        setMission([&](kit::Mission &m) { m.behaviour = key; });
+            edit(tr("Set the mission"), [](kit::Car &car) { car.mission.reset(); });
+        else
+            setMission([&](kit::Mission &m) { m.behaviour = key; });
     });
     connect(m_floor, &QComboBox::activated, this, [this] {
         const auto floor = m_floor->currentData().toString().toStdString();
@@ -269,14 +275,59 @@ void KitStation::refreshMission()
     m_floor->setEnabled(car->mission.has_value());
     QStringList words;
     QStringList reasons;
-    for (const auto &n : session().current()->kit.needs) {
+    auto needs = session().current()->kit.needs;
+    std::stable_partition(needs.begin(), needs.end(), [](const kit::Need &n) { return !n.met; });
+    for (const auto &n : needs) { // gaps first: a narrow window cuts the end
         words << (n.met ? tr("✓ %1").arg(str(n.what))
-                        : tr("○ %1: %2").arg(str(n.what), str(n.gap)));
+                        : tr("○ %1: %2. %3").arg(str(n.what), str(n.gap), mendLink(n)));
         reasons << tr("%1: %2").arg(str(n.what), str(n.reason));
     }
-    m_needs->setText(car->mission ? words.join("   ")
+    m_needs->setText(car->mission ? words.join("&nbsp;&nbsp; ")
                                   : tr("Which sensors it needs follows from what it shall do."));
     m_needs->setToolTip(reasons.join('\n'));
+}
+
+/// What fills a gap with one click.
+QString KitStation::mendLink(const kit::Need &need) const
+{
+    const auto link = [this](const QString &target, const QString &text) {
+        return QStringLiteral("<a href=\"%1\" style=\"color:%2\">%3</a>")
+            .arg(target, theme().color(Tone::Tide).name(), text);
+    };
+    if (need.want == kit::Want::NoBoard)
+        return link("off:", tr("take it off"));
+    if (need.partIds.empty())
+        return need.want == kit::Want::RangerOnServo
+                   ? link("ride:", tr("put the ranger on the servo"))
+                   : QString();
+    const auto *part = session().catalogue().find(need.partIds.front());
+    return part ? link("fit:" + str(part->id), tr("add: %1").arg(str(part->name))) : QString();
+}
+
+void KitStation::mendGap(const QString &link)
+{
+    const auto &catalogue = session().catalogue();
+    const auto *car = session().car();
+    if (car == nullptr)
+        return;
+    if (link.startsWith("fit:"))
+        return addPart(link.mid(4));
+    if (link == "off:") {
+        if (const auto *board = kit::firstOf(*car, catalogue, parts::Kind::Board))
+            removePart(str(board->id));
+        return;
+    }
+    edit(tr("Put the ranger on the servo"), [&](kit::Car &edited) {
+        const auto *servo = kit::firstOf(edited, catalogue, parts::Kind::Servo);
+        for (auto &i : edited.parts) {
+            const auto *p = catalogue.find(i.partId);
+            if (servo == nullptr || p == nullptr || p->kind != parts::Kind::Ranger)
+                continue;
+            i.carriedBy = servo->id;
+            i.mount.reset(); // it sits where the servo sits
+            break;
+        }
+    });
 }
 
 void KitStation::refreshNumbers()
@@ -330,6 +381,9 @@ void KitStation::refreshNumbers()
     if (led != nullptr)
         add("led:" + str(led->instance),
             str(units::formatShort(led->answer.standard_ohm, Unit::Ohm, 1)));
+    for (const auto &divider : j->kit.power.dividers)
+        add("divider:" + str(divider.instance),
+            tr("%1 to the pin").arg(str(units::formatShort(divider.out_V, Unit::Volt, 2))));
     const auto *fitted = session().car()->instance(m_plan->picked().toStdString());
     if (fitted != nullptr && fitted->hornError_rad)
         add("horn:" + str(fitted->id), tr("horn"));
@@ -406,14 +460,15 @@ void KitStation::pickNumber(const QString &key)
     emit sumChanged();
 }
 
-void KitStation::edit(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
+bool KitStation::edit(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
 {
     const auto ok =
         changeCar(session().document(), text, session().carName().toStdString(), change, drag);
     if (ok)
-        return;
+        return true;
     emit session().said(str(ok.error().text()), true);
     refresh(); // a field goes back to what is true
+    return false;
 }
 
 void KitStation::setMission(const std::function<void(kit::Mission &)> &change)
@@ -487,23 +542,24 @@ void KitStation::addTyped()
 void KitStation::removePart(const QString &instance)
 {
     workshop::Taken taken;
-    edit(tr("Take %1 off").arg(instance),
-         [&](kit::Car &car) { taken = workshop::removePart(car, instance.toStdString()); });
-    if (const auto words = workshop::words(taken); !words.empty())
+    const bool done = edit(tr("Take %1 off").arg(instance), [&](kit::Car &car) {
+        taken = workshop::removePart(car, session().catalogue(), instance.toStdString());
+    });
+    if (const auto words = workshop::words(taken); done && !words.empty())
         emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
 }
 
 void KitStation::exchange(const QString &instance, const QString &partId, int cells)
 {
     workshop::Taken taken;
-    edit(tr("Exchange %1").arg(instance), [&](kit::Car &car) {
+    const bool done = edit(tr("Exchange %1").arg(instance), [&](kit::Car &car) {
         taken = workshop::exchangePart(car, session().catalogue(), instance.toStdString(),
                                        partId.toStdString());
         for (auto &i : car.parts)
             if (i.id == instance.toStdString() && cells > 0)
                 i.cellsInSeries = cells;
     });
-    if (const auto words = workshop::words(taken); !words.empty())
+    if (const auto words = workshop::words(taken); done && !words.empty())
         emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
 }
 
@@ -534,6 +590,9 @@ Derivation KitStation::pickedDerivation() const
     for (const auto &l : j->kit.power.leds)
         if (m_number == "led:" + str(l.instance))
             return power::whyLed(l);
+    for (const auto &divider : j->kit.power.dividers)
+        if (m_number == "divider:" + str(divider.instance))
+            return power::whyDivider(divider);
     if (m_number.startsWith("horn:"))
         if (const auto *servo = car->instance(m_number.mid(5).toStdString());
             servo && servo->hornError_rad)

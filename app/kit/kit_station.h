@@ -44,10 +44,13 @@ private:
     void makeActions();
     void refreshMission();
     void refreshNumbers();
+    QString mendLink(const kit::Need &need) const;
+    void mendGap(const QString &link);
     void refreshCompleter();
     void pickPart(const QString &instance);
     void pickNumber(const QString &key);
-    void edit(const QString &text, const std::function<void(kit::Car &)> &edit,
+    /// False where it was refused; the reason has been said.
+    bool edit(const QString &text, const std::function<void(kit::Car &)> &edit,
               int drag = Edit::noDrag);
     void setMission(const std::function<void(kit::Mission &)> &edit);
     void movePart(const QString &instance, double setBack_m, double offset_m, int drag);

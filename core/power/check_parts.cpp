@@ -51,26 +51,11 @@ std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
     return found;
 }
 
-/// The most volts that come out of a sensor's output: those it is fed with.
-std::optional<double> signal_V(const Look &look, const kit::Instance &sensor)
+const DividerLook *dividerBehind(const Look &look, const std::string &output)
 {
-    const auto *own = ownSupply(*look.catalogue.find(sensor.partId));
-    const int index = own ? look.report.tree.indexOf(sensor.id + "." + own->name) : -1;
-    if (index < 0)
-        return std::nullopt;
-    const auto &v = look.report.tree.at(index, {Charge::Fresh, Load::Idle, Case::Typical});
-    return v.voltsKnown ? std::optional(v.ceiling_V) : std::nullopt;
-}
-
-const kit::Instance *dividerBehind(const Look &look, const std::string &output)
-{
-    for (const auto &fitted : look.car.parts) {
-        const auto *p = look.catalogue.find(fitted.partId);
-        if (p && p->kind == Kind::Divider)
-            for (const auto &feed : fitted.feeds)
-                if (feed.from == output)
-                    return &fitted;
-    }
+    for (const auto &d : look.report.dividers)
+        if (d.signal == output)
+            return &d;
     return nullptr;
 }
 
@@ -85,20 +70,16 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
         const auto *part = look.catalogue.find(fitted.partId);
         if (part == nullptr || part->kind == Kind::Divider)
             continue;
-        const auto out_V = signal_V(look, fitted);
+        const auto out_V = signal_V(look.report.tree, look.car, look.catalogue, fitted.id);
         for (const auto &t : part->terminals) {
             if ((t.role != Role::Echo && t.role != Role::DigitalOut &&
                  t.role != Role::AnalogueOut) ||
                 !out_V || *out_V <= high->high)
                 continue;
             const auto name = fitted.id + "." + t.name;
-            if (const auto *divider = dividerBehind(look, name)) {
-                const auto &d = *look.catalogue.find(divider->partId);
-                const auto down = dividerOut_V(*out_V, d.figure("top_ohm")->typical,
-                                               d.figure("bottom_ohm")->typical);
-                if (down && *down <= high->high)
-                    continue;
-            }
+            const auto *divider = dividerBehind(look, name);
+            if (divider != nullptr && divider->out_V <= high->high)
+                continue;
             found.push_back(
                 {code, Severity::Error, name,
                  fmt::format("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
@@ -165,6 +146,36 @@ std::vector<Finding> unknownFigures(const Look &look, const char *code)
     return found;
 }
 
+/// No-load, running and stall current rise in this order on every motor there is.
+std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &fitted : look.car.parts) {
+        const auto *part = look.catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind != Kind::Motor)
+            continue;
+        const parts::Figure *below = nullptr;
+        for (const auto *key : {"no_load_A", "running_A", "stall_A"}) {
+            const auto *figure = part->figure(key);
+            if (figure == nullptr)
+                continue;
+            const bool wrong = below != nullptr && below->typical > figure->typical;
+            if (wrong && (found.empty() || found.back().where != part->name))
+                found.push_back(
+                    {code, Severity::Warning, part->name,
+                     fmt::format("The {} of the {} is {}, less than a current that stands below "
+                                 "it.",
+                                 parts::figureName(key), part->name,
+                                 formatShort(figure->typical, Unit::Milliampere, 0)),
+                     "No-load, running and stall current rise in this order; its speed cannot be "
+                     "reckoned.",
+                     "Look it up again, or measure it.", "kit:" + fitted.id});
+            below = figure;
+        }
+    }
+    return found;
+}
+
 } // namespace
 
 const std::vector<CheckRule> &partRules()
@@ -174,6 +185,7 @@ const std::vector<CheckRule> &partRules()
         {"signal-over-volts", "every signal suits its pin", signalOverVolts},
         {"led-resistor", "every LED has its resistor", ledResistors},
         {"figure-missing", "every figure that is needed is known", unknownFigures},
+        {"currents-out-of-order", "the motors' currents are in order", currentsOutOfOrder},
     };
     return rules;
 }

@@ -179,6 +179,31 @@ std::vector<LedLook> ledsOf(const Tree &tree, const kit::Car &car,
     return all;
 }
 
+std::vector<DividerLook> dividersOf(const Tree &tree, const kit::Car &car,
+                                    const parts::Catalogue &catalogue)
+{
+    std::vector<DividerLook> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr || part->kind != Kind::Divider || fitted.feeds.empty())
+            continue;
+        const auto &signal = fitted.feeds.front().from;
+        const auto in = signal_V(tree, car, catalogue, kit::splitTerminal(signal).instance);
+        DividerLook d{fitted.id,
+                      signal,
+                      in.value_or(0.0),
+                      part->figure("top_ohm")->typical,
+                      part->figure("bottom_ohm")->typical,
+                      0.0};
+        const auto out = in ? dividerOut_V(*in, d.top_ohm, d.bottom_ohm) : Result<double>(0.0);
+        if (!in || !out)
+            continue;
+        d.out_V = *out;
+        all.push_back(d);
+    }
+    return all;
+}
+
 std::string volts(double v)
 {
     return formatShort(v, Unit::Volt, 2);
@@ -194,6 +219,7 @@ Report report(const kit::Car &car, const parts::Catalogue &catalogue)
         r.motors[static_cast<size_t>(charge)] = motorsAt(r.tree, car, catalogue, charge);
     r.runTime = runTimeOf(r.tree, car, catalogue);
     r.leds = ledsOf(r.tree, car, catalogue);
+    r.dividers = dividersOf(r.tree, car, catalogue);
     return r;
 }
 
@@ -273,6 +299,11 @@ Derivation whySpeed(const MotorAnswer &m, const kit::Car &car, const parts::Cata
                      formatShort(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
          {},
          wheel.name}};
+    if (m.deadBand_counts >= 0)
+        d.steps.push_back({"dead band",
+                           fmt::format("{} of 255", m.deadBand_counts),
+                           {},
+                           "up to there the wheel hums and does not turn"});
     d.aside = m.speedCap_mps
                   ? fmt::format("{} at {} counts", format(*m.speedCap_mps, Unit::MetrePerSecond, 2),
                                 m.cap.count)
@@ -298,6 +329,35 @@ Derivation whyLed(const LedLook &led)
     d.aside = fmt::format("leaving the forward volts out would claim {}",
                           formatShort(a.naive_A, Unit::Milliampere, 1));
     return d;
+}
+
+Derivation whyDivider(const DividerLook &d)
+{
+    Derivation why;
+    why.title = fmt::format("volts behind {}", d.instance);
+    why.result = volts(d.out_V);
+    why.steps = {{d.signal, volts(d.in_V), {}, "what the sensor is fed with"},
+                 {"resistor to ground", "× " + formatShort(d.bottom_ohm, Unit::Ohm, 0), {}, ""},
+                 {"both resistors",
+                  fmt::format("÷ {}", formatShort(d.top_ohm + d.bottom_ohm, Unit::Ohm, 0)),
+                  fmt::format("{} + {}", formatShort(d.top_ohm, Unit::Ohm, 0),
+                              formatShort(d.bottom_ohm, Unit::Ohm, 0)),
+                  "without load"}};
+    why.aside = fmt::format("straight in it would be {}", volts(d.in_V));
+    return why;
+}
+
+std::optional<double> signal_V(const Tree &tree, const kit::Car &car,
+                               const parts::Catalogue &catalogue, const std::string &instance)
+{
+    const auto *fitted = car.instance(instance);
+    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *own = part ? ownSupply(*part) : nullptr;
+    const int index = own ? tree.indexOf(instance + "." + own->name) : -1;
+    if (index < 0)
+        return std::nullopt;
+    const auto &v = tree.at(index, {Charge::Fresh, Load::Idle, Case::Typical});
+    return v.voltsKnown ? std::optional(v.ceiling_V) : std::nullopt;
 }
 
 std::optional<double> leastSource_V(const Report &r, const kit::Car &car,

@@ -42,12 +42,23 @@ struct LedLook {
     LedAnswer answer;
 };
 
+/// A divider behind a sensor's output: what is left for the pin.
+struct DividerLook {
+    std::string instance;
+    std::string signal; ///< "ranger.ECHO"
+    double in_V = 0.0;
+    double top_ohm = 0.0;
+    double bottom_ohm = 0.0;
+    double out_V = 0.0;
+};
+
 struct Report {
     Tree tree;
     std::array<std::vector<MotorAnswer>, 3> motors; ///< by charge; motors that no supply reaches
                                                     ///< are left out
     std::optional<RunTime> runTime;
     std::vector<LedLook> leds;
+    std::vector<DividerLook> dividers;
 
     const std::vector<MotorAnswer> &at(kit::Charge charge) const
     {
@@ -64,6 +75,12 @@ Derivation whyFullDuty(const MotorAnswer &answer, kit::Charge charge);
 Derivation whySpeed(const MotorAnswer &answer, const kit::Car &car,
                     const parts::Catalogue &catalogue);
 Derivation whyLed(const LedLook &led);
+Derivation whyDivider(const DividerLook &divider);
+
+/// The most volts that come out of a sensor's output: those it is fed with. Empty where it is not
+/// fed.
+std::optional<double> signal_V(const Tree &tree, const kit::Car &car,
+                               const parts::Catalogue &catalogue, const std::string &instance);
 
 /// Volts without load that the source of an output needs for the output to be held in a state:
 /// what the output asks for and what is lost on the way. Empty where the node is no output or its

@@ -128,9 +128,20 @@ template <class Gone> Taken takeOff(kit::Car &car, Gone gone)
     return t;
 }
 
+/// Program pins that the board, whichever it is now, does not have.
+int dropLostPins(kit::Car &car, const parts::Catalogue &catalogue)
+{
+    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    const auto *part = board ? catalogue.find(board->partId) : nullptr;
+    return static_cast<int>(std::erase_if(car.programPins, [&](const auto &pin) {
+        const auto *t = part ? part->terminal(pin.second) : nullptr;
+        return t == nullptr || t->role != parts::Role::Pin;
+    }));
+}
+
 } // namespace
 
-Taken removePart(kit::Car &car, const std::string &instance)
+Taken removePart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &instance)
 {
     auto t = takeOff(car, [&](const std::string &name) { return belongs(name, instance); });
     std::erase_if(car.parts, [&](const kit::Instance &i) { return i.id == instance; });
@@ -140,6 +151,7 @@ Taken removePart(kit::Car &car, const std::string &instance)
         if (i.carriedBy == instance)
             i.carriedBy.clear();
     }
+    t.pins += dropLostPins(car, catalogue);
     return t;
 }
 
@@ -151,10 +163,6 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
                                  [&](const kit::Instance &i) { return i.id == instance; });
     if (part == nullptr || it == car.parts.end() || it->partId == partId)
         return {};
-    const auto oldKind = [&] {
-        const auto *old = catalogue.find(it->partId);
-        return old ? old->kind : part->kind;
-    }();
     it->partId = partId;
     std::erase_if(it->jumpers, [&](const std::string &j) {
         const auto *t = part->terminal(j);
@@ -167,10 +175,7 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
         return belongs(name, instance) &&
                part->terminal(kit::splitTerminal(name).terminal) == nullptr;
     });
-    if (oldKind == Kind::Board)
-        taken.pins += static_cast<int>(std::erase_if(car.programPins, [&](const auto &pin) {
-            return part->terminal(pin.second) == nullptr;
-        }));
+    taken.pins += dropLostPins(car, catalogue);
     for (auto &i : car.parts) // a channel that the new driver names otherwise
         if (belongs(i.drivenBy, instance) &&
             std::none_of(part->terminals.begin(), part->terminals.end(),

@@ -22,8 +22,8 @@ struct Taken {
 };
 
 /// Takes a part off, with its wires, its program pins and every feed, channel or ride that names
-/// it.
-Taken removePart(kit::Car &car, const std::string &instance);
+/// it. With the board go all pins of the program.
+Taken removePart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &instance);
 
 /// Exchanges a part for another of the catalogue: place, side, label and what else fits are kept;
 /// wires, pins, jumpers and feeds at terminals that the new part lacks are taken off, and feeds

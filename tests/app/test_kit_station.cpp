@@ -223,6 +223,38 @@ private slots:
         QVERIFY(!d.session.car()->mission);
     }
 
+    void gapsAreFilledFromTheirLine()
+    {
+        KitDesk d;
+        d.choose("behaviour", "glance");
+        auto *needs = d.child<QLabel>("needs");
+        QVERIFY2(needs->text().contains("fit:pan-servo-21"), qPrintable(needs->text()));
+        emit needs->linkActivated("fit:pan-servo-21");
+        QVERIFY(d.session.car()->instance("servo"));
+        QVERIFY(needs->text().contains("ride:"));
+        emit needs->linkActivated("ride:");
+        QCOMPARE(d.part("ranger").carriedBy, std::string("servo"));
+        QVERIFY(!d.finds("mission-gap"));
+        QVERIFY(!needs->text().contains("href"));
+        d.choose("behaviour", "direct");
+        emit needs->linkActivated("off:");
+        QVERIFY2(!d.session.car()->instance("board"), qPrintable(d.message()));
+        d.document.undoStack().undo();
+        QVERIFY(d.session.car()->instance("board"));
+    }
+
+    void aDividerUnfolds()
+    {
+        KitDesk d("Whimbrel");
+        Desk::type(d.child<QLineEdit>("addPart"), "level divider");
+        d.session.reveal("kit:divider");
+        d.choose("feed:IN", "ranger.ECHO");
+        QVERIFY(!d.finds("signal-over-volts"));
+        QTest::mouseClick(d.field<QPushButton>("number:divider:divider"), Qt::LeftButton);
+        QCOMPARE(d.result(), QString("3.33 V"));
+        QVERIFY(d.kit()->sum().aside.contains("5 V"));
+    }
+
     void aWholeCarByKeyboard()
     {
         // From the menu to a fed, driven, placed pan servo without the mouse.

@@ -32,7 +32,7 @@ struct Kit {
                 return i;
         qFatal("no part %s", id.c_str());
     }
-    void take(const std::string &id) { workshop::removePart(car, id); }
+    void take(const std::string &id) { workshop::removePart(car, catalogue(), id); }
     kit::Instance &fit(const std::string &partId)
     {
         return part(workshop::addPart(car, catalogue(), partId));

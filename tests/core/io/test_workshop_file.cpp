@@ -75,6 +75,50 @@ const std::vector<Bad> &bads()
          [](Json &j) { j["trials"][0]["car"] = "Dodo"; }},
         {"jumper that is none", "/cars/0/parts/2/jumpers/0", "has no jumper 'IN1'",
          [](Json &j) { j["cars"][0]["parts"][2]["jumpers"] = Json::array({"IN1"}); }},
+        {"no cells", "/cars/0/parts/7/cells_in_series", "0 does not fit",
+         [](Json &j) { j["cars"][0]["parts"][7]["cells_in_series"] = 0; }},
+        {"2 km wide", "/cars/0/geometry/width_m", "2000 m does not fit",
+         [](Json &j) { j["cars"][0]["geometry"]["width_m"] = 2000; }},
+        {"a board among the cells", "/cars/0/parts/7/other_cells/0/part", "there is no cell",
+         [](Json &j) {
+             j["cars"][0]["parts"][7]["other_cells"] =
+                 Json::array({{{"part", "board-5v-8bit"}, {"cells", 2}}});
+         }},
+        {"carried by nobody", "/cars/0/parts/1/carried_by", "rides on 'ghost'",
+         [](Json &j) { j["cars"][0]["parts"][1]["carried_by"] = "ghost"; }},
+        {"carried by itself", "/cars/0/parts/1/carried_by", "rides on 'ranger'",
+         [](Json &j) { j["cars"][0]["parts"][1]["carried_by"] = "ranger"; }},
+        {"mission on no floor", "/cars/0/mission/floor", "there is no floor 'Moon'",
+         [](Json &j) { j["cars"][0]["mission"]["floor"] = "Moon"; }},
+        {"a disc of no size", "/cars/0/geometry", "without its radius",
+         [](Json &j) { j["cars"][0]["geometry"]["deck"] = "disc"; }},
+        {"a supply input without its window", "/parts/0/terminals/VCC", "without a window",
+         [](Json &j) {
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "light", "terminals":
+                 [{"name": "VCC", "role": "supply-in"}]}])");
+         }},
+        {"an empty window", "/parts/0/terminals/VCC", "its window is empty",
+         [](Json &j) {
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "light", "terminals":
+                 [{"name": "VCC", "role": "supply-in", "window": {"low_V": 6, "high_V": 5}}]}])");
+         }},
+        {"an output without a feed", "/parts/0/terminals/OUT", "without its volts or its feed",
+         [](Json &j) {
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "regulator",
+                 "terminals": [{"name": "OUT", "role": "supply-out", "source_V": 5}]}])");
+         }},
+        {"a motor for 0 V", "/parts/0/figures/rated_V", "is not above 0",
+         [](Json &j) {
+             auto f = R"({"typical": 0, "low": 0, "high": 0, "source": "x"})";
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "motor"}])");
+             for (const auto *key : {"rated_V", "no_load_rpm", "rise_s"})
+                 j["parts"][0]["figures"][key] = Json::parse(f);
+         }},
+        {"a mass below 0", "/parts/0/figures/mass_kg", "is below 0",
+         [](Json &j) {
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "support", "figures":
+                 {"mass_kg": {"typical": 1, "low": -1, "high": 1, "source": "x"}}}])");
+         }},
         {"axle outside the car", "/cars/0/geometry", "outside the car",
          [](Json &j) { j["cars"][0]["geometry"]["axle_to_nose_m"] = 0.5; }},
         {"dot in an id", "/cars/0/parts/8/id", "has a dot",
@@ -126,6 +170,24 @@ private slots:
         Bench b;
         b.car.parts[2].jumpers = {"ENA"};
         b.car.parts[1].mount->yaw_rad = 0.1;
+        b.car.parts[1].mount->tilt_rad = 0.05;
+        b.car.parts[1].mount->play_rad = 0.02;
+        b.car.parts[1].label = "nose";
+        b.car.parts[1].sweep_rad = 0.2;
+        b.car.parts[1].hornError_rad = -0.1;
+        b.car.parts[1].resistor_ohm = 180.0;
+        b.car.parts[1].feeds.push_back({"VCC", "driver.5V", {}});
+        b.car.parts[1].carriedBy = "board";
+        b.car.parts[7].otherCells = {{"cell-alkaline", 2, {}}};
+        b.car.geometry.deck = kit::DeckShape::TwoDiscs;
+        b.car.geometry.discRadius_m = 0.075;
+        b.car.geometry.discsApart_m = 0.06;
+        b.car.ticks.push_back("have:tape-pad");
+        auto eye = *b.catalogue.find("infrared-light-low");
+        eye.id = "own-eye";
+        eye.terminals.front().analogue = true;
+        eye.terminals.front().motors = true;
+        b.workshop.parts.push_back(eye);
         b.reading().medianOf = 3;
         b.reading().noEcho = rules::NoEcho::HoldLast;
         b.program.prints = {true, 115200};

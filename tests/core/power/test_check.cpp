@@ -57,7 +57,7 @@ private slots:
         // With one motor a channel it is fine.
         auto two = *redshank;
         for (const auto *id : {"left-front", "right-front"})
-            workshop::removePart(two, id);
+            workshop::removePart(two, io::shippedCatalogue(), id);
         const auto fine =
             power::check(two, io::shippedCatalogue(), power::report(two, io::shippedCatalogue()));
         const auto *left = test::find(fine.findings, "channel-over-peak");
@@ -149,6 +149,7 @@ private slots:
         row("Stop ahead", "bare LED", "led-resistor");
         row("Stop ahead", "LED at 22 ohm", "led-resistor");
         row("Stop ahead", "no stall current", "figure-missing");
+        row("Stop ahead", "stall under running", "currents-out-of-order");
         row("Stop ahead", "wall adapter", "cable-on-moving-car");
         row("Stop ahead", "lithium without fuse", "fuse-missing");
         row("Stop ahead", "3.3 V board", "signal-over-volts");
@@ -315,6 +316,8 @@ private:
             k.fit("led-white").resistor_ohm = 22.0; // 86 mA
         } else if (bend == "no stall current") {
             k.forget("gear-motor-plastic", "stall_A");
+        } else if (bend == "stall under running") {
+            k.set("gear-motor-plastic", "stall_A", 0.1);
         } else if (bend == "wall adapter") {
             k.fit("wall-adapter-9v");
         } else if (bend == "lithium without fuse") {
