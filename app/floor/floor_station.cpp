@@ -3,6 +3,7 @@
 
 #include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -18,10 +19,6 @@ namespace badger::app
 namespace
 {
 constexpr int frame_ms = 16;
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 } // namespace
 
 FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent)

@@ -64,6 +64,12 @@ private:
         int layer = 0;
     };
 
+    // Pixels at scale 1.
+    static constexpr qreal leftMargin = 42; ///< for the width's dimension line
+    static constexpr qreal rightMargin = 12;
+    static constexpr qreal topMargin = 26;    ///< for the threshold's label and the turning sense
+    static constexpr qreal bottomMargin = 22; ///< for the length
+
     void arrange();
     void arrangeBlocks();
     QPointF at(double x_m, double y_m) const;

@@ -2,6 +2,7 @@
 #include "app/kit/compare_page.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/workshop/kit_edits.h"
 
 #include <QComboBox>
@@ -19,11 +20,6 @@ namespace badger::app
 
 namespace
 {
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 
 constexpr qreal rowHeight = 23;
 constexpr qreal headHeight = 30;

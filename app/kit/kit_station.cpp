@@ -1,13 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kit/kit_station.h"
 
-#include "app/document/edits.h"
 #include "app/widgets/choice.h"
-#include "app/widgets/empty_layout.h"
-#include "core/mechanics/horn.h"
-#include "core/power/check.h"
-#include "core/units/quantity.h"
-#include "core/workshop/kit_edits.h"
+#include "app/widgets/text.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -23,18 +18,6 @@
 
 namespace badger::app
 {
-
-using units::Unit;
-
-namespace
-{
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
-
-} // namespace
 
 KitStation::KitStation(Session &session, const Theme &theme, QWidget *parent)
     : StationView(session, theme, parent)
@@ -304,92 +287,6 @@ QString KitStation::mendLink(const kit::Need &need) const
     return part ? link("fit:" + str(part->id), tr("add: %1").arg(str(part->name))) : QString();
 }
 
-void KitStation::mendGap(const QString &link)
-{
-    const auto &catalogue = session().catalogue();
-    const auto *car = session().car();
-    if (car == nullptr)
-        return;
-    if (link.startsWith("fit:"))
-        return addPart(link.mid(4));
-    if (link == "off:") {
-        if (const auto *board = kit::firstOf(*car, catalogue, parts::Kind::Board))
-            removePart(str(board->id));
-        return;
-    }
-    edit(tr("Put the ranger on the servo"), [&](kit::Car &edited) {
-        const auto *servo = kit::firstOf(edited, catalogue, parts::Kind::Servo);
-        for (auto &i : edited.parts) {
-            const auto *p = catalogue.find(i.partId);
-            if (servo == nullptr || p == nullptr || p->kind != parts::Kind::Ranger)
-                continue;
-            i.carriedBy = servo->id;
-            i.mount.reset(); // it sits where the servo sits
-            break;
-        }
-    });
-}
-
-void KitStation::refreshNumbers()
-{
-    emptyLayout(*m_numbers);
-    const auto *j = session().current();
-    if (j == nullptr)
-        return;
-    const auto add = [this](const QString &key, const QString &text) {
-        auto *b = new QPushButton(text);
-        b->setObjectName("number:" + key);
-        b->setProperty("link", true);
-        b->setCursor(Qt::PointingHandCursor);
-        b->setAccessibleDescription(tr("shows its arithmetic below"));
-        connect(b, &QPushButton::clicked, this, [this, key] { pickNumber(key); });
-        m_numbers->addWidget(b);
-    };
-    const auto charge = kit::Charge(m_charge->index());
-    const auto &motors = j->kit.power.at(charge);
-    if (!motors.empty()) {
-        const auto &m = motors.front();
-        add("motor", tr(m.servo ? "%1 at the servos" : "%1 at full duty")
-                         .arg(str(units::formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2))));
-        if (!m.servo)
-            add("cap", tr("%1 of 255").arg(m.cap.count));
-        if (m.speedFull_mps)
-            add("speed", str(units::format(*m.speedFull_mps, Unit::MetrePerSecond, 2)));
-    }
-    if (j->kit.power.runTime)
-        add("run-time", tr("%1 h").arg(j->kit.power.runTime->typical_h, 0, 'f', 1));
-    if (const auto &b = j->kit.balance; b.mass_kg > 0.0)
-        add("balance", (b.withoutMass.empty() ? QString() : tr("at least ")) +
-                           str(units::formatShort(b.mass_kg, Unit::Gram, 0)) +
-                           (b.axleShare && *b.axleShare >= 0.0 && *b.axleShare <= 1.0
-                                ? tr(", %1 % on wheels").arg(qRound(*b.axleShare * 100.0))
-                            : b.axleShare ? tr(", it tips")
-                                          : QString()));
-    for (const auto &c : j->kit.covers) {
-        const auto from = sense::fullCoverFrom_m(c.swept);
-        if (!c.ahead || !from)
-            continue;
-        add("cover",
-            *from ? tr("covered from %1").arg(str(units::formatShort(**from, Unit::Millimetre, 0)))
-                  : tr("one side never covered"));
-        break;
-    }
-    const auto *led = j->kit.power.leds.empty() ? nullptr : &j->kit.power.leds.front();
-    for (const auto &l : j->kit.power.leds)
-        if (str(l.instance) == m_plan->picked())
-            led = &l;
-    if (led != nullptr)
-        add("led:" + str(led->instance),
-            str(units::formatShort(led->answer.standard_ohm, Unit::Ohm, 1)));
-    for (const auto &divider : j->kit.power.dividers)
-        add("divider:" + str(divider.instance),
-            tr("%1 to the pin").arg(str(units::formatShort(divider.out_V, Unit::Volt, 2))));
-    const auto *fitted = session().car()->instance(m_plan->picked().toStdString());
-    if (fitted != nullptr && fitted->hornError_rad)
-        add("horn:" + str(fitted->id), tr("horn"));
-    m_numbers->addStretch(1);
-}
-
 void KitStation::refreshCompleter()
 {
     QStringList names;
@@ -452,172 +349,6 @@ void KitStation::pickPart(const QString &instance)
         }
     refreshNumbers();
     emit sumChanged();
-}
-
-void KitStation::pickNumber(const QString &key)
-{
-    m_number = key;
-    emit sumChanged();
-}
-
-bool KitStation::edit(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
-{
-    const auto ok =
-        changeCar(session().document(), text, session().carName().toStdString(), change, drag);
-    if (ok)
-        return true;
-    emit session().said(str(ok.error().text()), true);
-    refresh(); // a field goes back to what is true
-    return false;
-}
-
-void KitStation::setMission(const std::function<void(kit::Mission &)> &change)
-{
-    edit(tr("Set the mission"), [&](kit::Car &car) {
-        if (!car.mission)
-            car.mission.emplace();
-        change(*car.mission);
-    });
-}
-
-void KitStation::movePart(const QString &instance, double setBack_m, double offset_m, int drag)
-{
-    edit(
-        tr("Move %1").arg(instance),
-        [&](kit::Car &car) {
-            for (auto &i : car.parts) {
-                if (i.id != instance.toStdString())
-                    continue;
-                if (!i.mount)
-                    i.mount.emplace();
-                i.mount->setBack_m = setBack_m;
-                i.mount->offset_m = offset_m;
-            }
-        },
-        drag);
-}
-
-void KitStation::addPart(const QString &partId)
-{
-    if (session().car() == nullptr)
-        return emit session().said(tr("Add a car first: Ctrl+Shift+N."), true);
-    std::string id;
-    edit(tr("Add a part"), [&](kit::Car &car) {
-        id = workshop::addPart(car, session().catalogue(), partId.toStdString());
-    });
-    if (id.empty())
-        return;
-    m_plan->pick(str(id));
-    refresh();
-    pickPart(str(id));
-    m_plan->setFocus();
-}
-
-void KitStation::addTyped()
-{
-    const auto typed = m_addField->text().trimmed();
-    const parts::Part *found = nullptr;
-    int matches = 0;
-    for (const auto &p : session().catalogue().parts()) {
-        if (str(p.name).compare(typed, Qt::CaseInsensitive) == 0 || str(p.id) == typed) {
-            found = &p;
-            matches = 1;
-            break;
-        }
-        if (!typed.isEmpty() && str(p.name).contains(typed, Qt::CaseInsensitive)) {
-            ++matches;
-            found = found ? found : &p;
-        }
-    }
-    if (matches != 1)
-        return emit session().said(
-            matches == 0
-                ? tr("No part is called '%1'.").arg(typed)
-                : tr("%1 parts have '%2' in their name: type more.").arg(matches).arg(typed),
-            true);
-    m_addField->clear();
-    addPart(str(found->id));
-}
-
-void KitStation::removePart(const QString &instance)
-{
-    workshop::Taken taken;
-    const bool done = edit(tr("Take %1 off").arg(instance), [&](kit::Car &car) {
-        taken = workshop::removePart(car, session().catalogue(), instance.toStdString());
-    });
-    if (const auto words = workshop::words(taken); done && !words.empty())
-        emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
-}
-
-void KitStation::exchange(const QString &instance, const QString &partId, int cells)
-{
-    workshop::Taken taken;
-    const bool done = edit(tr("Exchange %1").arg(instance), [&](kit::Car &car) {
-        taken = workshop::exchangePart(car, session().catalogue(), instance.toStdString(),
-                                       partId.toStdString());
-        for (auto &i : car.parts)
-            if (i.id == instance.toStdString() && cells > 0)
-                i.cellsInSeries = cells;
-    });
-    if (const auto words = workshop::words(taken); done && !words.empty())
-        emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
-}
-
-Derivation KitStation::pickedDerivation() const
-{
-    const auto *car = session().car();
-    const auto *j = session().current();
-    if (car == nullptr || j == nullptr)
-        return {};
-    const auto &catalogue = session().catalogue();
-    const auto charge = kit::Charge(m_charge->index());
-    const auto &motors = j->kit.power.at(charge);
-    const bool byDefault = m_number.isEmpty() && m_tree->picked().isEmpty();
-    if (m_number == "balance")
-        return kit::whyBalance(*car, catalogue);
-    if (m_number == "cover")
-        for (const auto &c : j->kit.covers)
-            if (c.ahead)
-                return sense::whyFullCover(c.swept);
-    if (!motors.empty() && (m_number == "motor" || byDefault))
-        return power::whyFullDuty(motors.front(), charge);
-    if (!motors.empty() && m_number == "cap")
-        return power::whyCap(motors.front(), charge);
-    if (!motors.empty() && m_number == "speed")
-        return power::whySpeed(motors.front(), *car, catalogue);
-    if (m_number == "run-time" && j->kit.power.runTime)
-        return j->kit.power.runTime->why;
-    for (const auto &l : j->kit.power.leds)
-        if (m_number == "led:" + str(l.instance))
-            return power::whyLed(l);
-    for (const auto &divider : j->kit.power.dividers)
-        if (m_number == "divider:" + str(divider.instance))
-            return power::whyDivider(divider);
-    if (m_number.startsWith("horn:"))
-        if (const auto *servo = car->instance(m_number.mid(5).toStdString());
-            servo && servo->hornError_rad)
-            if (const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth"))
-                return mechanics::whyHorn(int(std::lround(teeth->typical)), *servo->hornError_rad);
-    return power::why(j->kit.power.tree, *car, catalogue, m_tree->picked().toStdString(),
-                      m_tree->quantity(),
-                      {charge, power::Load(m_load->index()), power::Case(m_case->index())});
-}
-
-Sum KitStation::sum() const
-{
-    const auto d = pickedDerivation();
-    Sum sum;
-    sum.result = str(d.result);
-    sum.aside = str(d.aside);
-    for (const auto &s : d.steps) {
-        sum.parts.push_back(
-            {str(s.value) + (s.how.empty() ? QString() : " " + str(s.how)), str(s.name)});
-        sum.derivation.push_back({str(s.name), str(s.value), str(s.how), str(s.from)});
-    }
-    if (!d.title.empty() && !sum.derivation.empty())
-        sum.derivation.insert(sum.derivation.begin(),
-                              {str(d.title), str(d.result), {}, str(d.aside)});
-    return sum;
 }
 
 void KitStation::reveal(const QString &target)

@@ -4,6 +4,7 @@
 #include "app/document/edits.h"
 #include "app/widgets/empty_layout.h"
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/io/storage.h"
 
 #include <QCheckBox>
@@ -18,16 +19,6 @@
 
 namespace badger::app
 {
-
-namespace
-{
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
-
-} // namespace
 
 TemplateView::TemplateView(const Theme &theme, QWidget *parent)
     : QWidget(parent), m_theme(theme), m_renderer(new QSvgRenderer(this))

@@ -2,6 +2,7 @@
 #include "app/kit/part_bar.h"
 
 #include "app/widgets/empty_layout.h"
+#include "app/widgets/text.h"
 #include "core/power/feeds.h"
 
 #include <QComboBox>
@@ -19,11 +20,6 @@ using units::Unit;
 
 namespace
 {
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 
 constexpr int mostCells = 40; // as in the schema
 

@@ -3,6 +3,7 @@
 // person's own parts beside it.
 #pragma once
 
+#include "app/kit/figure_range.h"
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
 
@@ -17,25 +18,6 @@ class QPushButton;
 
 namespace badger::app
 {
-
-/// A figure's range on the scale of every part of its kind, its typical value as a tick.
-class RangeBar final : public QWidget
-{
-    Q_OBJECT
-public:
-    RangeBar(const parts::Figure &figure, double least, double most, const Theme &theme,
-             QWidget *parent = nullptr);
-    QSize sizeHint() const override;
-
-protected:
-    void paintEvent(QPaintEvent *event) override;
-
-private:
-    parts::Figure m_figure;
-    double m_least;
-    double m_most;
-    const Theme &m_theme;
-};
 
 class PartsPage final : public QWidget
 {
@@ -75,13 +57,5 @@ private:
     QString m_chosen;
     int m_row = 0;
 };
-
-/// How a figure is typed and shown, from the unit at the end of its key.
-struct FigureUnit {
-    std::optional<units::Dimension> dimension; ///< none: a bare number
-    units::Unit unit = units::Unit::Metre;
-};
-FigureUnit unitOf(std::string_view key);
-QString figureText(std::string_view key, double si);
 
 } // namespace badger::app

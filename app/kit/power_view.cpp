@@ -2,6 +2,7 @@
 #include "app/kit/power_view.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/units/quantity.h"
 
 #include <QHelpEvent>
@@ -22,11 +23,6 @@ constexpr qreal boxHeight = 31;
 constexpr qreal leastRow = 35;
 constexpr qreal mostRow = 48;
 constexpr double shownHeat_W = 0.05; ///< less is no tip
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 
 /// Broad enough to compare, thin enough for the page: the root of the amps.
 qreal breadth(double amps_A, qreal scale)

@@ -4,6 +4,7 @@
 #include "app/document/edits.h"
 
 #include "app/widgets/empty_layout.h"
+#include "app/widgets/text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -23,10 +24,6 @@ using units::Unit;
 namespace
 {
 
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 QString cm(double m, int decimals = 1)
 {
     return str(units::format(m, Unit::Centimetre, decimals));

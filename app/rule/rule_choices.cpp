@@ -2,6 +2,7 @@
 #include "app/rule/rule_choices.h"
 
 #include "app/document/edits.h"
+#include "app/widgets/text.h"
 #include "core/workshop/budget.h"
 
 #include <QComboBox>
@@ -40,11 +41,6 @@ QString policyName(rules::NoEcho policy)
         break;
     }
     return RuleChoices::tr("choose ...");
-}
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
 }
 
 /// The rule pair that states a limit once: the nearer side and the farther side of one value.

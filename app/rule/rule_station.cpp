@@ -2,6 +2,7 @@
 #include "app/rule/rule_station.h"
 
 #include "app/document/edits.h"
+#include "app/widgets/text.h"
 
 #include <QAction>
 #include <QFileDialog>
@@ -15,16 +16,6 @@ namespace badger::app
 
 using units::Dimension;
 using units::Unit;
-
-namespace
-{
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
-
-} // namespace
 
 RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     : StationView(session, theme, parent)

@@ -7,6 +7,7 @@
 #include "app/log/log_station.h"
 #include "app/rule/rule_station.h"
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "app/wire/wire_station.h"
 #include "core/io/shipped.h"
 
@@ -26,10 +27,6 @@ namespace badger::app
 namespace
 {
 
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 constexpr int leftWidth = 172;
 constexpr int handWidth = 280;
 constexpr int topHeight = 84;

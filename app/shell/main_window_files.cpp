@@ -2,6 +2,8 @@
 // The window's dealings with files: opening, saving, what is recent, what was rescued, closing.
 #include "app/shell/main_window.h"
 
+#include "app/widgets/text.h"
+
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -14,10 +16,6 @@ namespace badger::app
 namespace
 {
 
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 constexpr int mostRecent = 8;
 const auto fileFilter = QStringLiteral("Swift Badger workshop (*.badger.json);;All files (*)");
 const auto recentKey = QStringLiteral("recent");

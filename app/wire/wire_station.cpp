@@ -2,6 +2,7 @@
 #include "app/wire/wire_station.h"
 
 #include "app/document/edits.h"
+#include "app/widgets/text.h"
 #include "core/wiring/drive_map.h"
 
 #include <QAction>
@@ -20,11 +21,6 @@ namespace badger::app
 
 namespace
 {
-
-QString str(const std::string &text)
-{
-    return QString::fromStdString(text);
-}
 
 QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
 {

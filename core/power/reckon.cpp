@@ -154,7 +154,7 @@ private:
         v.ohm_V = ohm * v.amps_A;
         v.atMost = !known || v.atLeast;
         if (v.ohm_V > 0.0)
-            v.heat_W = v.ohm_V * v.amps_A;
+            v.heat_W = std::min(v.ohm_V, v.feed_V) * v.amps_A;
     }
 
     void takeLink(const parts::Part &p, Values &v) const
@@ -166,7 +166,7 @@ private:
         if (const auto *ohm = p.figure("resistance_ohm"))
             v.ohm = kit::at(*ohm, worst(Bound::High));
         v.ohm_V = v.ohm * v.amps_A;
-        const double heat = (v.fixed_V + v.ohm_V) * v.amps_A;
+        const double heat = std::min(v.fixed_V + v.ohm_V, v.feed_V) * v.amps_A;
         if (heat > 0.0)
             v.heat_W = heat;
     }
@@ -175,7 +175,9 @@ private:
     {
         auto &v = of(n);
         const auto drop = drive::bridgeDrop(p, v.amps_A, worst(Bound::High));
-        const auto least = drive::bridgeDrop(p, v.amps_A, worst(Bound::Low));
+        // The most volts come out while little flows: a resistive bridge then drops nothing.
+        const double least_A = m_state.figures == Case::Worst ? 0.0 : v.amps_A;
+        const auto least = drive::bridgeDrop(p, least_A, worst(Bound::Low));
         if (!drop || !least) {
             note(n, fmt::format("the drop of the {}", p.name));
             v.atMost = true;
@@ -184,7 +186,7 @@ private:
         v.fixed_V = drop->volts_V;
         v.ceiling_V = std::max(0.0, v.ceiling_V - least->volts_V);
         if (v.amps_A > 0.0)
-            v.heat_W = v.fixed_V * v.amps_A;
+            v.heat_W = std::min(v.fixed_V, v.feed_V) * v.amps_A;
     }
 
     void takeOutput(Node &n, const parts::Part &p)

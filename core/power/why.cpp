@@ -53,8 +53,10 @@ public:
         std::vector<int> path;
         for (int i = index; i >= 0; i = m_tree.nodes[static_cast<size_t>(i)].parent)
             path.insert(path.begin(), i);
-        for (const int i : path)
+        for (const int i : path) {
             walk(m_tree.nodes[static_cast<size_t>(i)], value(i));
+            nothingLeft(value(i));
+        }
         const auto &v = value(index);
         m_out.result = voltsText(v);
         const auto other = m_tree.at(index, otherCase());
@@ -151,6 +153,16 @@ private:
     {
         for (const auto &m : node.missing)
             m_out.steps.push_back({"missing", "?", {}, m});
+    }
+
+    /// Volts do not go below zero: where more would be lost than there is, the current is less.
+    void nothingLeft(const Values &v)
+    {
+        if (v.voltsKnown && v.feed_V > 0.0 && v.ohm_V + v.fixed_V > v.feed_V)
+            m_out.steps.push_back({"nothing is left",
+                                   "→ " + power::volts(0.0),
+                                   {},
+                                   "more would be lost than there is: less current flows"});
     }
 
     void walk(const Node &n, const Values &v)

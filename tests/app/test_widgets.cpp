@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Small widgets on their own: the quantity field, the choice, the message bar, the harness layout.
+#include "app/kit/figure_range.h"
 #include "app/widgets/choice.h"
 #include "app/wire/harness_layout.h"
 #include "support/desk.h"
@@ -146,6 +147,29 @@ private slots:
         test::Bench b;
         const auto l = app::layOut({}, b.catalogue, 760, 18);
         QVERIFY(l.parts.empty() && l.wires.empty());
+    }
+
+    void figuresHaveTheirUnits_data()
+    {
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<double>("si");
+        QTest::addColumn<QString>("text");
+        QTest::newRow("volts") << "rated_V" << 4.5 << "4.5 V";
+        QTest::newRow("current") << "stall_A" << 0.9 << "900 mA";
+        QTest::newRow("mass") << "mass_kg" << 0.0265 << "26.5 g";
+        QTest::newRow("resistance") << "internal_ohm" << 0.03 << "0.03 ohm";
+        QTest::newRow("charge") << "capacity_Ah" << 2.0 << "2 Ah";
+        QTest::newRow("angle") << "half_angle_rad" << 0.1308996939 << "7.5 deg";
+        QTest::newRow("length") << "diameter_m" << 0.065 << "65 mm";
+        QTest::newRow("time") << "no_echo_hold_s" << 0.038 << "38 ms";
+        QTest::newRow("a bare number") << "spline_teeth" << 21.0 << "21";
+        QTest::newRow("speed of a servo") << "s_per_60deg" << 0.12 << "0.12 s";
+    }
+    void figuresHaveTheirUnits()
+    {
+        QFETCH(QString, key);
+        QFETCH(double, si);
+        QTEST(app::figureText(key.toStdString(), si), "text");
     }
 };
 

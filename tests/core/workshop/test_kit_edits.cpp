@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/workshop/compare.h"
 #include "support/kits.h"
 
 #include <random>
@@ -117,44 +116,6 @@ private slots:
                 QVERIFY(*again == w);
             }
         }
-    }
-
-    void comparison()
-    {
-        Kit k;
-        auto other = k.car;
-        for (auto &i : other.parts)
-            if (i.id == "pack")
-                i.partId = "cell-alkaline";
-        const auto c = workshop::compare(k.car, other, k.catalogue(), 0.3);
-        const auto row = [&](const char *name) {
-            for (const auto &r : c.rows)
-                if (r.name == name)
-                    return r;
-            qFatal("no row");
-        };
-        const auto fresh = row("source, fresh");
-        QVERIFY(fresh.differs && fresh.a == "8.40 V" && fresh.b == "9.60 V" && fresh.better == 0);
-        const auto sag = row("sag when motors start");
-        QVERIFY(sag.differs && sag.better == -1); // NiMH sags less
-        QVERIFY(!row("a channel, stalled").differs);
-        const auto same = workshop::compare(k.car, k.car, k.catalogue(), 0.3);
-        QVERIFY(std::none_of(same.rows.begin(), same.rows.end(),
-                             [](const auto &r) { return r.differs; }));
-        QVERIFY(same.onlyA.empty() && same.onlyB.empty());
-    }
-
-    void comparisonNamesNewFindings()
-    {
-        const auto w = test::demo();
-        const auto *redshank = w.car("Redshank");
-        auto other = *redshank;
-        workshop::exchangePart(other, io::shippedCatalogue(), "driver", "dual-bridge-module");
-        const auto c = workshop::compare(*redshank, other, io::shippedCatalogue(), std::nullopt);
-        QVERIFY(test::find(c.onlyA, "channel-over-peak"));
-        QVERIFY(!test::find(c.onlyB, "channel-over-peak"));
-        QCOMPARE(c.rows.front().name, std::string("errors"));
-        QVERIFY(c.rows.front().better == 1);
     }
 };
 

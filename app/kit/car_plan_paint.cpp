@@ -1,0 +1,359 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How the car from above is painted; what stands where is decided in car_plan.cpp.
+#include "app/kit/car_plan.h"
+
+#include "app/widgets/marks.h"
+#include "app/widgets/text.h"
+#include "core/mechanics/build.h"
+#include "core/units/quantity.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <QtMath>
+
+namespace badger::app
+{
+
+using parts::Kind;
+
+namespace
+{
+
+QString mm(double m)
+{
+    return str(units::formatShort(m, units::Unit::Millimetre, 0));
+}
+
+} // namespace
+
+void CarPlan::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    if (!m_content) {
+        p.setFont(m_theme.text(Type::Lead));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_sentence);
+        return;
+    }
+    paintBeams(p);
+    paintDeck(p);
+    paintWheels(p);
+    paintBlocks(p);
+    paintThreshold(p);
+    paintBalance(p);
+    paintDimensions(p);
+    paintSense(p);
+    if (hasFocus()) {
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+    }
+}
+
+void CarPlan::paintBeams(QPainter &p) const
+{
+    p.save();
+    p.setClipRect(rect());
+    for (const auto &r : m_content->judgement.covers) {
+        const auto wedge = [&](const sense::Beam &beam, int alpha) {
+            const double reach = std::max(0.2, width() / m_scale);
+            QPainterPath path(at(r.place.x_m, r.place.y_m));
+            constexpr int parts = 24;
+            const double half = beam.halfAngle_rad + beam.sweep_rad;
+            for (int i = 0; i <= parts; ++i) {
+                const double a = r.place.yaw_rad + half * (2.0 * i / parts - 1.0);
+                path.lineTo(
+                    at(r.place.x_m + reach * std::cos(a), r.place.y_m + reach * std::sin(a)));
+            }
+            path.closeSubpath();
+            auto colour = m_theme.color(Tone::Tide);
+            colour.setAlpha(alpha);
+            p.setPen(Qt::NoPen);
+            p.setBrush(colour);
+            p.drawPath(path);
+        };
+        if (r.swept.sweep_rad > 0.0)
+            wedge(r.swept, 26);
+        wedge(r.fixed, 44);
+    }
+    p.restore();
+}
+
+void CarPlan::paintThreshold(QPainter &p) const
+{
+    const auto &c = *m_content;
+    const sense::RangerCover *ahead = nullptr;
+    for (const auto &r : c.judgement.covers)
+        if (r.ahead && ahead == nullptr)
+            ahead = &r;
+    if (ahead == nullptr || !c.threshold_m)
+        return;
+    const double half = c.car.geometry.width_m / 2.0;
+    const double x_m = ahead->place.x_m + *c.threshold_m;
+    const auto cover = sense::coverAt(ahead->swept, *c.threshold_m);
+    p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line(), Qt::DashLine));
+    p.drawLine(at(x_m, half), at(x_m, -half));
+    p.setFont(m_theme.text(Type::Small));
+    const auto label =
+        tr("threshold %1").arg(str(units::formatShort(*c.threshold_m, units::Unit::Centimetre, 1)));
+    const qreal w = p.fontMetrics().horizontalAdvance(label);
+    p.setPen(m_theme.color(Tone::Ochre));
+    p.drawText(QPointF(std::min(at(x_m, 0).x() - w / 2, width() - w - 4.0), at(x_m, half).y() - 4),
+               label);
+    if (!cover)
+        return;
+    // The strips that stay blind, over the last stretch before the threshold.
+    const double depth_m = 0.03;
+    const auto strip = [&](double from_m, double to_m, double size_m) {
+        if (size_m < 0.0005)
+            return;
+        const QRectF box(at(x_m - depth_m, from_m), at(x_m, to_m));
+        hatch(p, box.normalized(), m_theme.color(Tone::Brick), 5);
+        p.setPen(m_theme.color(Tone::Brick));
+        p.drawText(
+            QRectF(at(x_m, 0).x() + 5, box.normalized().top(), 120, box.normalized().height()),
+            Qt::AlignVCenter, tr("blind %1").arg(mm(size_m)));
+    };
+    strip(half, half - cover->blindLeft_m, cover->blindLeft_m);
+    strip(-half + cover->blindRight_m, -half, cover->blindRight_m);
+    p.setPen(m_theme.color(Tone::Tide));
+    p.drawText(QRectF(at(x_m, 0).x() + 5, at(0, 0).y() - 12, 160, 24), Qt::AlignVCenter,
+               tr("beam %1").arg(mm(cover->width_m)));
+}
+
+void CarPlan::paintDeck(QPainter &p) const
+{
+    const auto &g = m_content->car.geometry;
+    const double tail_m = g.axleToNose_m - g.length_m;
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line() * 1.3));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    if (g.deck == kit::DeckShape::Rectangle || g.discRadius_m <= 0.0) {
+        const QRectF deck(at(tail_m, g.width_m / 2), at(g.axleToNose_m, -g.width_m / 2));
+        p.drawRoundedRect(deck, 5, 5);
+    } else {
+        const double first = g.axleToNose_m - g.discRadius_m;
+        const qreal r = g.discRadius_m * m_scale;
+        if (g.deck == kit::DeckShape::TwoDiscs)
+            p.drawEllipse(at(first - g.discsApart_m, 0), r, r);
+        p.drawEllipse(at(first, 0), r, r);
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DashDotLine));
+    p.drawLine(at(0, g.width_m / 2 + 0.015), at(0, -g.width_m / 2 - 0.015));
+    // The foremost point: set-backs are counted from here.
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line() * 1.6));
+    p.drawLine(at(g.axleToNose_m, g.width_m / 2), at(g.axleToNose_m, -g.width_m / 2));
+}
+
+void CarPlan::paintWheels(QPainter &p) const
+{
+    const auto &c = *m_content;
+    const auto *wheel = kit::firstOf(c.car, *c.catalogue, Kind::Wheel);
+    if (wheel == nullptr)
+        return;
+    const auto *part = c.catalogue->find(wheel->partId);
+    const double diameter = part->figure("diameter_m")->typical;
+    const auto *broad = part->figure("width_m");
+    const double width_m = broad ? broad->typical : 0.01;
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Stand));
+    for (const auto &fitted : c.car.parts) {
+        const auto *motor = c.catalogue->find(fitted.partId);
+        if (motor == nullptr || fitted.side == kit::Side::None ||
+            (motor->kind != Kind::Motor && motor->kind != Kind::DriveServo))
+            continue;
+        const auto place = kit::placeOf(c.car, *c.catalogue, fitted);
+        const double x_m = place ? place->x_m : 0.0;
+        const bool left = fitted.side == kit::Side::Left;
+        const double y_m = (left ? 1.0 : -1.0) * c.car.geometry.track_m / 2.0;
+        const QRectF box(at(x_m - diameter / 2, y_m + width_m / 2),
+                         at(x_m + diameter / 2, y_m - width_m / 2));
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+        p.setBrush(m_theme.color(Tone::Stand));
+        p.drawRoundedRect(box, 3, 3);
+    }
+}
+
+/// Which way is forward, seen from outside on each wheel's own side. It stands beside the car,
+/// since it is no view from above.
+void CarPlan::paintSense(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const qreal r = 5 * s;
+    const qreal y = r + 3 * s;
+    qreal x = leftMargin * s;
+    p.setFont(m_theme.text(Type::Small));
+    const auto say = [&](const QString &text) {
+        p.setPen(m_theme.color(Tone::Ink2));
+        const qreal w = p.fontMetrics().horizontalAdvance(text);
+        p.drawText(QRectF(x, y - 9 * s, w + 4, 18 * s), Qt::AlignVCenter, text);
+        x += w + 7 * s;
+    };
+    const auto turn = [&](bool counterClockwise) {
+        const QPointF middle(x + r, y);
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+        p.setBrush(Qt::NoBrush);
+        p.drawArc(QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r), 20 * 16, 280 * 16);
+        const double end = qDegreesToRadians(counterClockwise ? 300.0 : 20.0);
+        const QPointF tip(middle.x() + r * std::cos(end), middle.y() - r * std::sin(end));
+        const double along = end + (counterClockwise ? M_PI_2 : -M_PI_2);
+        for (const double spread : {2.5, -2.5})
+            p.drawLine(tip,
+                       tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
+        x += 2 * r + 5 * s;
+    };
+    const auto marks = mechanics::senseMarks(m_content->car, *m_content->catalogue);
+    constexpr qreal leastHeight = 140; // lower, it would run into the threshold
+    if (marks.empty() || height() < leastHeight * s)
+        return;
+    say(tr("forward, seen from outside:"));
+    for (const bool left : {true, false})
+        if (std::any_of(marks.begin(), marks.end(), [&](const mechanics::SenseMark &m) {
+                return m.counterClockwise == left;
+            })) {
+            turn(left);
+            say(left ? tr("left") : tr("right"));
+        }
+}
+
+void CarPlan::paintBlocks(QPainter &p) const
+{
+    p.setFont(m_theme.text(Type::Small));
+    for (const auto &b : m_blocks) {
+        const bool picked = b.id == m_picked;
+        p.save();
+        if (b.placed && b.turn != 0.0) {
+            const auto *fitted = m_content->car.instance(b.id.toStdString());
+            const auto place = kit::placeOf(m_content->car, *m_content->catalogue, *fitted);
+            p.translate(at(place->x_m, place->y_m));
+            p.rotate(b.turn);
+            p.translate(-at(place->x_m, place->y_m));
+        }
+        auto fill = m_theme.color(b.layer <= 1 ? Tone::Stand : Tone::Paper);
+        if (b.layer == 2)
+            fill = m_theme.color(Tone::Go);
+        p.setBrush(fill);
+        QPen pen(m_theme.color(picked ? Tone::Ochre : Tone::Ink), picked ? 2.4 : m_theme.line());
+        if (!b.placed)
+            pen.setStyle(Qt::DashLine);
+        p.setPen(pen);
+        if (b.layer == 0)
+            p.drawEllipse(b.box);
+        else
+            p.drawRoundedRect(b.box, 2, 2);
+        const auto w = p.fontMetrics().horizontalAdvance(b.label);
+        p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
+        if (w + 6 <= b.box.width() && b.box.height() >= p.fontMetrics().height()) {
+            // The mark of the centre of mass may stand in the middle of a block.
+            const auto &c = m_content->judgement.balance.centre;
+            const QPointF mass = at(c.x_m, c.y_m);
+            const bool under = b.box.adjusted(-6, -8, 6, 8).contains(mass) &&
+                               std::abs(mass.y() - b.box.center().y()) < 14;
+            p.drawText(b.box.adjusted(0, 2, 0, -2),
+                       Qt::AlignHCenter | (under ? Qt::AlignTop : Qt::AlignVCenter), b.label);
+        } else if (w + 4 <= b.box.height() && b.box.width() >= p.fontMetrics().height()) {
+            p.translate(b.box.center());
+            p.rotate(-90);
+            p.drawText(
+                QRectF(-b.box.height() / 2, -b.box.width() / 2, b.box.height(), b.box.width()),
+                Qt::AlignCenter, b.label);
+        }
+        p.restore();
+    }
+    paintTags(p);
+    p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    for (const auto &spot : sense::spots(m_content->car, *m_content->catalogue)) {
+        const qreal r = spot.diameter_m / 2.0 * m_scale;
+        p.drawEllipse(at(spot.place.x_m, spot.place.y_m), r, r);
+    }
+}
+
+/// Small parts say their name while they are held, or until they have a place; over everything.
+void CarPlan::paintTags(QPainter &p) const
+{
+    for (const auto &b : m_blocks) {
+        const bool picked = b.id == m_picked;
+        const qreal w = p.fontMetrics().horizontalAdvance(b.label);
+        const qreal h = p.fontMetrics().height();
+        const bool inside = (w + 6 <= b.box.width() && b.box.height() >= h) ||
+                            (w + 4 <= b.box.height() && b.box.width() >= h);
+        if (inside || (!picked && b.placed))
+            continue;
+        QRectF tag(b.box.center().x() - w / 2.0 - 3, b.box.top() - h - 3, w + 6, h + 1);
+        tag.moveRight(std::min(tag.right(), width() - 2.0));
+        tag.moveLeft(std::max(tag.left(), 2.0));
+        p.setPen(Qt::NoPen);
+        p.setBrush(m_theme.color(Tone::Sheet));
+        p.drawRect(tag);
+        p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
+        p.drawText(tag, Qt::AlignCenter, b.label);
+    }
+}
+
+void CarPlan::paintBalance(QPainter &p) const
+{
+    const auto &b = m_content->judgement.balance;
+    if (b.mass_kg <= 0.0)
+        return;
+    const auto centre = at(b.centre.x_m, b.centre.y_m);
+    const qreal r = 6 * m_theme.scale();
+    if (b.rearmost_m != b.foremost_m) { // anywhere along here
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line(), Qt::DotLine));
+        p.drawLine(at(b.rearmost_m, b.centre.y_m), at(b.foremost_m, b.centre.y_m));
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink), 1));
+    p.setBrush(m_theme.color(Tone::Sheet));
+    p.drawEllipse(centre, r, r);
+    p.setBrush(m_theme.color(Tone::Ink));
+    const QRectF ring(centre.x() - r, centre.y() - r, 2 * r, 2 * r);
+    p.drawPie(ring, 0, 90 * 16);
+    p.drawPie(ring, 180 * 16, 90 * 16);
+}
+
+void CarPlan::paintDimensions(QPainter &p) const
+{
+    const auto &g = m_content->car.geometry;
+    const double tail_m = g.axleToNose_m - g.length_m;
+    const qreal s = m_theme.scale();
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+    const auto tick = [&](QPointF a, QPointF b, bool upright) {
+        p.drawLine(a, b);
+        const QPointF d = upright ? QPointF(3, 0) : QPointF(0, 3);
+        for (const auto &end : {a, b})
+            p.drawLine(end - d, end + d);
+    };
+    // Width at the tail, length under the deck.
+    const QPointF top = at(tail_m, g.width_m / 2) - QPointF(10 * s, 0);
+    const QPointF bottom = at(tail_m, -g.width_m / 2) - QPointF(10 * s, 0);
+    tick(top, bottom, true);
+    p.save();
+    p.translate(top.x() - 4 * s, (top.y() + bottom.y()) / 2);
+    p.rotate(-90);
+    p.drawText(QRectF(-60, -17 * s, 120, 17 * s), Qt::AlignCenter, mm(g.width_m));
+    p.restore();
+    const qreal y = at(0, -std::max(g.width_m, g.track_m + 0.026) / 2).y() + 10 * s;
+    tick(QPointF(at(tail_m, 0).x(), y), QPointF(at(g.axleToNose_m, 0).x(), y), false);
+    const QRectF words(at(tail_m, 0).x(), y - 9 * s, g.length_m * m_scale, 18 * s);
+    const auto length = tr("%1, axle %2 behind the nose").arg(mm(g.length_m), mm(g.axleToNose_m));
+    const qreal w = p.fontMetrics().horizontalAdvance(length);
+    const QRectF box(std::max(1.0, words.center().x() - w / 2 - 3), words.top(), w + 6,
+                     words.height());
+    p.fillRect(box, m_theme.color(Tone::Paper));
+    p.drawText(box, Qt::AlignCenter, length);
+    // How far the sensor that looks ahead sits behind the foremost point.
+    for (const auto &r : m_content->judgement.covers) {
+        if (!r.ahead || r.setBack_m < 0.0005)
+            continue;
+        const qreal sy = at(0, g.width_m / 2).y() - 6 * s;
+        tick(QPointF(at(r.place.x_m, 0).x(), sy), QPointF(at(g.axleToNose_m, 0).x(), sy), false);
+        const auto text = tr("set back %1").arg(mm(r.setBack_m));
+        p.drawText(
+            QPointF(at(r.place.x_m, 0).x() - p.fontMetrics().horizontalAdvance(text) - 5, sy + 4),
+            text);
+        break;
+    }
+}
+
+} // namespace badger::app
