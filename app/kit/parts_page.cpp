@@ -227,7 +227,7 @@ void PartsPage::showPart()
                                        own ? tr("; an edit changes all of them") : QString()));
     m_about->setText(about);
     m_copyHere->setVisible(own && cars.size() > 1 && cars.contains(m_session.carName()));
-    m_row = 0;
+    m_row = 1; // below the headings
     for (const auto &[key, figure] : part->figures)
         addFigureRow(*part, key, own);
     for (const auto *list :
@@ -235,8 +235,17 @@ void PartsPage::showPart()
         for (const auto key : *list)
             if (part->figure(key) == nullptr)
                 addFigureRow(*part, std::string(key), own);
-    if (part->figures.empty() && m_row == 0)
+    if (m_row == 1) {
         m_grid->addWidget(new QLabel(tr("No figure is needed of it.")), 0, 0);
+        return;
+    }
+    int column = 2;
+    for (const auto &text : {tr("typical"), tr("low"), tr("high")}) {
+        auto *head = new QLabel(text);
+        head->setProperty("small", true);
+        head->setAlignment(Qt::AlignRight | Qt::AlignBottom);
+        m_grid->addWidget(head, 0, column++);
+    }
 }
 
 void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bool own)
