@@ -5,6 +5,7 @@
 #include "core/io/workshop_file.h"
 #include "core/rules/table.h"
 #include "core/wiring/check.h"
+#include "core/wiring/planner.h"
 #include "core/workshop/judge.h"
 
 #include <benchmark/benchmark.h>
@@ -85,6 +86,52 @@ void wiringChecks(benchmark::State &state)
         benchmark::DoNotOptimize(wiring::check(demo().cars.front(), catalogue()));
 }
 BENCHMARK(wiringChecks)->Unit(benchmark::kMicrosecond);
+
+/// The wiring of a whole class.
+void wiringOfTheClass(benchmark::State &state)
+{
+    for (auto _ : state)
+        for (const auto &car : demo().cars)
+            benchmark::DoNotOptimize(wiring::check(car, catalogue()));
+}
+BENCHMARK(wiringOfTheClass)->Unit(benchmark::kMillisecond);
+
+/// The largest board, every pin asked for and none where it is: a plan that moves all wires.
+wiring::PinProblem fullBoard(int more)
+{
+    wiring::PinProblem problem;
+    problem.board = catalogue().find("computer-3v3");
+    problem.boardId = "computer";
+    problem.libraries = {"servo", "tone"};
+    int pins = more;
+    for (const auto &t : problem.board->terminals)
+        pins += t.role == parts::Role::Pin && !t.serial;
+    for (int i = 0; i < pins; ++i) {
+        wiring::PinNeed need;
+        need.terminal = "part" + std::to_string(i) + ".X";
+        need.role = i % 3 ? parts::Role::Enable : parts::Role::DigitalOut;
+        need.on = problem.board->terminals[size_t(pins - i) % problem.board->terminals.size()].name;
+        problem.needs.push_back(need);
+    }
+    return problem;
+}
+
+void planFullBoard(benchmark::State &state)
+{
+    const auto problem = fullBoard(0);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(wiring::planPins(problem));
+}
+BENCHMARK(planFullBoard)->Unit(benchmark::kMicrosecond);
+
+/// Two functions too many: the proof, and every pair of ways out is tried.
+void proveImpossible(benchmark::State &state)
+{
+    const auto problem = fullBoard(2);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(wiring::planPins(problem));
+}
+BENCHMARK(proveImpossible)->Unit(benchmark::kMillisecond);
 
 void table(benchmark::State &state)
 {

@@ -145,6 +145,16 @@ private:
         addForCar(
             "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
         addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
+        auto *wiring = addForCar("wiring", "The wire list, or what moves between two revisions",
+                                 [this] { return cli::wiring(m_file, m_car, m_revisions, m_csv); });
+        auto *between = wiring->add_option("--between", m_revisions, "two wiring revisions, as 1 3")
+                            ->expected(2);
+        wiring->add_option("--csv", m_csv, "write the wire list to this file")->excludes(between);
+        addForCar("pins", "A pin map without conflicts, or why none exists", [this] {
+            return cli::pins(m_file, m_car, m_adding);
+        })->add_option("--add", m_adding, "a part of the catalogue to be added; may be repeated");
+        addForCar("motion", "What the car does for each pattern of its inputs",
+                  [this] { return cli::motion(m_file, m_car); });
         addForCar("table", "What every reading does", [this] {
             return cli::table(m_file, m_car, m_sensor);
         })->add_option("--sensor", m_sensor, "a reading of the program");
@@ -179,7 +189,9 @@ private:
     cli::RegulatorOptions m_regulator;
     cli::DividerOptions m_divider;
     cli::DutyOptions m_duty;
-    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace;
+    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv;
+    std::vector<int> m_revisions;
+    std::vector<std::string> m_adding;
     std::uint64_t m_seed = 1;
     std::function<Result<Answer>()> m_chosen;
 };

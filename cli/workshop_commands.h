@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <string>
+#include <vector>
 
 namespace badger::cli
 {
@@ -14,6 +15,13 @@ Result<Answer> list(const std::string &file);
 /// `car` empty: every car.
 Result<Answer> check(const std::string &file, const std::string &car);
 Result<Answer> power(const std::string &file, const std::string &car);
+/// The wire list; with two revisions, what changes between them. `csvFile` empty: not written.
+Result<Answer> wiring(const std::string &file, const std::string &car,
+                      const std::vector<int> &revisions, const std::string &csvFile);
+/// A pin map without conflicts, with the named parts added.
+Result<Answer> pins(const std::string &file, const std::string &car,
+                    const std::vector<std::string> &adding);
+Result<Answer> motion(const std::string &file, const std::string &car);
 /// `reading` empty: the program's first.
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
 Result<Answer> budget(const std::string &file, const std::string &car);

@@ -4,6 +4,7 @@
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
 #include "core/wiring/drive_map.h"
+#include "core/wiring/history.h"
 
 #include <QAction>
 #include <QCheckBox>
@@ -143,10 +144,8 @@ void WireStation::edit(const QString &text, const std::function<void(kit::Car &)
 {
     const auto ok = changeCar(session().document(), text, session().carName().toStdString(),
                               [&](kit::Car &car) {
-                                  const auto before = car.wires;
                                   change(car);
-                                  if (!(car.wires == before))
-                                      ++car.wiringRevision;
+                                  wiring::edited(car);
                               });
     if (!ok)
         emit session().said(str(ok.error().text()), true);

@@ -61,6 +61,8 @@ template <class A> void describe(A &a, Terminal &t)
     a.optional("motors", t.motors);
     a.optional("serial", t.serial);
     a.optional("boot_light", t.bootLight);
+    a.optional("timer", t.timer);
+    a.optional("bus", t.bus);
     a.optional("jumper", t.jumper);
     a.rest(t.extra);
 }
@@ -88,6 +90,13 @@ template <class A> void describe(A &a, Count &c)
     a.rest(c.extra);
 }
 
+template <class A> void describe(A &a, Taking &t)
+{
+    a.required("library", t.library);
+    a.required("timer", t.timer);
+    a.rest(t.extra);
+}
+
 template <class A> void describe(A &a, Part &p)
 {
     a.required("id", p.id);
@@ -95,6 +104,7 @@ template <class A> void describe(A &a, Part &p)
     a.word("kind", p.kind, kindWords());
     a.optional("terminals", p.terminals);
     a.optional("truth", p.truth);
+    a.optional("libraries", p.libraries);
     a.optional("figures", p.figures);
     a.optional("shape", p.shape);
     a.optional("sense", p.sense);
@@ -161,6 +171,26 @@ template <class A> void describe(A &a, Wire &w)
     a.required("to", w.to);
     a.required("colour", w.colour);
     a.rest(w.extra);
+}
+
+template <class A> void describe(A &a, WiringRevision &r)
+{
+    a.required("number", r.number);
+    a.required("date", r.date);
+    a.required("reason", r.reason);
+    a.required("wires", r.wires);
+    a.optional("jumpers", r.jumpers);
+    a.optional("program_pins", r.programPins);
+    a.rest(r.extra);
+}
+
+template <class A> void describe(A &a, WalkEntry &e)
+{
+    a.required("key", e.key);
+    a.optional("value", e.value);
+    a.optional("as_expected", e.asExpected);
+    a.optional("date", e.date);
+    a.rest(e.extra);
 }
 
 template <class A> void describe(A &a, Geometry &g)
@@ -240,6 +270,8 @@ template <class A> void describe(A &a, Car &c)
     a.optional("wiring_revision", c.wiringRevision, 0);
     a.required("wires", c.wires);
     a.optional("program_pins", c.programPins);
+    a.optional("wiring_history", c.history);
+    a.optional("first_power", c.walk);
     a.optional("program", c.program);
     a.optional("wanted_gap_m", c.wantedGap_m);
     a.optional("ticks", c.ticks);

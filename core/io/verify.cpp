@@ -174,6 +174,14 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
             unique(car.parts, pointer + "/parts", [](const kit::Instance &i) { return i.id; });
         !ok)
         return ok;
+    if (auto ok = unique(car.history, pointer + "/wiring_history",
+                         [](const kit::WiringRevision &r) { return std::to_string(r.number); });
+        !ok)
+        return ok;
+    if (auto ok = unique(car.walk, pointer + "/first_power",
+                         [](const kit::WalkEntry &e) { return e.key; });
+        !ok)
+        return ok;
     for (size_t i = 0; i < car.parts.size(); ++i)
         if (auto ok =
                 verifyInstance(car.parts[i], catalogue, fmt::format("{}/parts/{}", pointer, i));

@@ -76,6 +76,28 @@ struct Wire {
     bool operator==(const Wire &) const = default;
 };
 
+/// The wiring as it stood when a change was finished, and why it was changed.
+struct WiringRevision {
+    int number = 1;
+    std::string date; ///< 2026-11-19
+    std::string reason;
+    std::vector<Wire> wires;
+    std::vector<std::string> jumpers; ///< "driver.ENA"
+    std::map<std::string, std::string> programPins;
+    Extra extra{};
+    bool operator==(const WiringRevision &) const = default;
+};
+
+/// What was found at one step of the first power walk.
+struct WalkEntry {
+    std::string key;             ///< of the step, "volts:board.5V"
+    std::optional<double> value; ///< as read, in the step's SI unit; none where it is a look
+    bool asExpected = false;     ///< of a look: it was as it should be
+    std::string date;
+    Extra extra{};
+    bool operator==(const WalkEntry &) const = default;
+};
+
 enum class DeckShape { Rectangle, Disc, TwoDiscs };
 
 struct Geometry {
@@ -155,7 +177,9 @@ struct Car {
     std::vector<Instance> parts;
     Geometry geometry;
     std::vector<Wire> wires;
-    int wiringRevision = 1;
+    int wiringRevision = 1;                         ///< of the wires as they stand
+    std::vector<WiringRevision> history;            ///< finished revisions, oldest first
+    std::vector<WalkEntry> walk;                    ///< of the wires as they stand
     std::map<std::string, std::string> programPins; ///< terminal to pin: "ranger.TRIG" to "D8"
     std::string program;                            ///< a program of the workshop
     std::optional<double> wantedGap_m;              ///< what the bench asks for at rest

@@ -96,6 +96,8 @@ struct Terminal {
     bool motors = false;          ///< of a SupplyIn: what the motors run on
     bool serial = false;          ///< of a Pin: used while a program is loaded
     bool bootLight = false;       ///< of a Pin: blinks while the board starts
+    std::string timer;            ///< of a Pin with PWM: the timer behind it, "T1"
+    std::string bus;              ///< of a Pin: its line of the two-wire bus, "data" or "clock"
     bool jumper = false;          ///< of an Enable: a jumper can hold it high
     Extra extra{};
 
@@ -129,6 +131,14 @@ struct Count {
     bool operator==(const Count &) const = default;
 };
 
+/// A library that takes a board's timer, and with it the PWM of that timer's pins.
+struct Taking {
+    std::string library; ///< "servo", "tone"
+    std::string timer;   ///< "T1"
+    Extra extra{};
+    bool operator==(const Taking &) const = default;
+};
+
 struct Part {
     std::string id;   ///< "dual-bridge-module"
     std::string name; ///< "dual bridge module"
@@ -136,10 +146,12 @@ struct Part {
     std::vector<Terminal> terminals;
     std::map<std::string, Figure> figures; ///< keyed with the unit, "stall_A"
     std::vector<TruthRow> truth;           ///< of a driver
-    std::string shape;                     ///< of a shaft or a bore: "double-D", "D", "spline"
-    std::string sense;                     ///< of an Infrared: "light-high" or "light-low" on light
-    std::vector<Hole> holes;               ///< by which it is fixed to a deck
-    std::vector<Count> fasteners;          ///< that one of it takes
+    std::vector<Taking> libraries;         ///< of a board
+    std::string
+        shape; ///< of a shaft or a bore: "double-D", "D", "spline"; of a bare driver: "chip"
+    std::string sense;            ///< of an Infrared: "light-high" or "light-low" on light
+    std::vector<Hole> holes;      ///< by which it is fixed to a deck
+    std::vector<Count> fasteners; ///< that one of it takes
     Extra extra{};
 
     const Terminal *terminal(std::string_view terminalName) const;

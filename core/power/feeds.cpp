@@ -93,12 +93,21 @@ public:
             for (const auto &fitted : m_car.parts)
                 if (const auto *part = m_catalogue.find(fitted.partId))
                     for (const auto &t : part->terminals)
-                        if (t.role == role && m_joined.count(fitted.id + "." + t.name))
+                        if (t.role == role && m_joined.count(fitted.id + "." + t.name) &&
+                            (role == Role::Plus || isFed(fitted, t)))
                             from(fitted.id + "." + t.name);
         return std::move(m_lines);
     }
 
 private:
+    /// An output whose own input hangs on nothing gives nothing: it is fed from outside.
+    bool isFed(const kit::Instance &fitted, const parts::Terminal &output) const
+    {
+        return m_joined.count(fitted.id + "." + output.fedBy) > 0 ||
+               std::any_of(fitted.feeds.begin(), fitted.feeds.end(),
+                           [&](const kit::Feed &f) { return f.to == output.fedBy; });
+    }
+
     void from(const std::string &start)
     {
         const auto startNode = nodeOf(m_car, m_catalogue, start);

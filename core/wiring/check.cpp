@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/check.h"
 
+#include <algorithm>
+
 namespace badger::wiring
 {
+
+using parts::Role;
 
 std::vector<Fitted> fittedParts(const Look &look)
 {
@@ -13,6 +17,29 @@ std::vector<Fitted> fittedParts(const Look &look)
     return all;
 }
 
+std::vector<std::string> pinsAt(const Look &look, const std::string &terminal)
+{
+    return look.nets.onLine(terminal, Role::Pin);
+}
+
+std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
+                                  const std::string &channel)
+{
+    std::vector<std::string> motors;
+    for (const auto &m : look.nets.all()) {
+        if (m.terminal->role != Role::Lead)
+            continue;
+        for (const auto &out : look.nets.membersWith(m.net, Role::MotorOut)) {
+            const auto *o = look.nets.member(out);
+            const auto &label = kit::labelOf(*m.fitted);
+            if (o->fitted->id == driver && o->terminal->channel == channel &&
+                std::find(motors.begin(), motors.end(), label) == motors.end())
+                motors.push_back(label);
+        }
+    }
+    return motors;
+}
+
 Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     Findings result;
@@ -20,7 +47,7 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
         return result;
     const Nets nets(car, catalogue);
     const Look look{car, catalogue, nets};
-    for (const auto *rules : {&supplyRules(), &signalRules()})
+    for (const auto *rules : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
         for (const auto &rule : *rules) {
             auto found = rule.find(look, rule.code);
             if (found.empty())

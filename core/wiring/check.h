@@ -2,8 +2,9 @@
 // Is anything wrong with this car's wires?
 //
 // Each rule is a function of its own with a stable code; a rule that finds nothing is named among
-// what was checked and is fine. Rules about supplies stand in check_supply.cpp, rules about
-// signals in check_signal.cpp.
+// what was checked and is fine. Rules about supplies and grounds stand in check_supply.cpp, rules
+// about what a pin can do in check_pins.cpp, rules about what a signal meets in check_signal.cpp,
+// rules about the wires themselves in check_wires.cpp.
 #pragma once
 
 #include "core/base/finding.h"
@@ -29,7 +30,9 @@ struct CheckRule {
 };
 
 const std::vector<CheckRule> &supplyRules();
+const std::vector<CheckRule> &pinRules();
 const std::vector<CheckRule> &signalRules();
+const std::vector<CheckRule> &wireRules();
 
 /// All rules on one car. A car without any part has nothing to check and gets no sentence.
 Findings check(const kit::Car &car, const parts::Catalogue &catalogue);
@@ -40,5 +43,11 @@ struct Fitted {
     const parts::Part *part;
 };
 std::vector<Fitted> fittedParts(const Look &look);
+
+/// Board pins on the line of a terminal, "board.D5".
+std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);
+/// The motors on the outputs of a driver's channel, as people call them: "right motor".
+std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
+                                  const std::string &channel);
 
 } // namespace badger::wiring

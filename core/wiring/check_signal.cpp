@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Rules about signals: pins, directions, speed lines, motor leads, colours.
+// Rules about signals: what drives an input, what arrives at a pin.
+#include "core/units/quantity.h"
 #include "core/wiring/check.h"
 #include "core/wiring/drive_map.h"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <set>
+#include <fmt/ranges.h>
 
 namespace badger::wiring
 {
@@ -16,55 +17,17 @@ namespace
 using parts::Kind;
 using parts::Role;
 
-/// Board pins on the net of a terminal, "board.D5".
-std::vector<std::string> pinsAt(const Look &look, const std::string &terminal)
+std::string volts(double v)
 {
-    return look.nets.membersWith(look.nets.of(terminal), Role::Pin);
-}
-
-bool isSignal(Role role)
-{
-    return role == Role::Trigger || role == Role::Echo || role == Role::Direction ||
-           role == Role::Enable;
-}
-
-/// Calls `visit(name, terminal)` for every board pin of the car.
-template <class Visit> void eachPin(const Look &look, Visit visit)
-{
-    for (const auto &f : fittedParts(look))
-        for (const auto &t : f.part->terminals)
-            if (t.role == Role::Pin)
-                visit(f.instance->id + "." + t.name, t);
-}
-
-std::vector<std::string> signalsOn(const Look &look, const std::string &pin)
-{
-    std::vector<std::string> signals;
-    for (const auto &name : look.nets.members(look.nets.of(pin)))
-        if (const auto *t = kit::terminal(look.car, look.catalogue, name); isSignal(t->role))
-            signals.push_back(name);
-    return signals;
-}
-
-/// Trigger and echo of the same ranger may share a pin: one line, used in turn.
-bool isJoinedRanger(const Look &look, const std::vector<std::string> &signals)
-{
-    if (signals.size() != 2)
-        return false;
-    const auto a = kit::splitTerminal(signals[0]);
-    const auto b = kit::splitTerminal(signals[1]);
-    const auto *ta = kit::terminal(look.car, look.catalogue, signals[0]);
-    const auto *tb = kit::terminal(look.car, look.catalogue, signals[1]);
-    const std::set<Role> both = {ta->role, tb->role};
-    return a.instance == b.instance && both == std::set<Role>{Role::Trigger, Role::Echo};
+    return units::formatShort(v, units::Unit::Volt, 2);
 }
 
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &name : signalTerminals(look.car, look.catalogue)) {
-        const auto *t = kit::terminal(look.car, look.catalogue, name);
-        if (t->role == Role::Enable || !pinsAt(look, name).empty())
+    for (const auto &name : boardSignals(look.nets)) {
+        const auto role = look.nets.member(name)->terminal->role;
+        if (role == Role::Enable || !pinsAt(look, name).empty())
             continue;
         found.push_back({code, Severity::Error, name, fmt::format("{} reaches no board pin.", name),
                          "The program can neither drive nor read it.",
@@ -73,146 +36,96 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
     return found;
 }
 
-std::vector<Finding> twoFunctions(const Look &look, const char *code)
+/// "the right motor is dead", or what is known of it.
+std::string deadSide(const Look &look, const Member &input)
 {
-    std::vector<Finding> found;
-    eachPin(look, [&](const std::string &pin, const parts::Terminal &) {
-        const auto signals = signalsOn(look, pin);
-        if (signals.size() < 2 || isJoinedRanger(look, signals))
-            return;
-        found.push_back({code, Severity::Error, pin,
-                         fmt::format("{} serves {} and {}.", pin, signals[0], signals[1]),
-                         "A pin has one function; the two fight or follow each other.",
-                         fmt::format("Move {} to a free pin.", signals[1]), "terminal:" + pin});
-    });
-    std::set<int> seen;
-    eachPin(look, [&](const std::string &pin, const parts::Terminal &) {
-        const int net = look.nets.of(pin);
-        const auto pins = look.nets.membersWith(net, Role::Pin);
-        if (pins.size() < 2 || !seen.insert(net).second)
-            return;
-        found.push_back({code, Severity::Error, pins[0] + " and " + pins[1],
-                         fmt::format("{} and {} are joined.", pins[0], pins[1]),
-                         "Two outputs against each other can burn both pins.",
-                         "Take one of the two off.", "terminal:" + pins[1]});
-    });
-    return found;
+    const auto motors = motorsOf(look, input.fitted->id, input.terminal->channel);
+    return motors.empty() ? fmt::format("channel {} is dead", input.terminal->channel)
+                          : fmt::format("the {} {} dead", fmt::join(motors, " and the "),
+                                        motors.size() == 1 ? "motor is" : "motors are");
 }
 
-std::vector<Finding> serialUsed(const Look &look, const char *code)
+bool isJumpered(const Member &m)
 {
-    std::vector<Finding> found;
-    eachPin(look, [&](const std::string &pin, const parts::Terminal &t) {
-        if (!t.serial || !look.nets.wired(pin))
-            return;
-        found.push_back({code, Severity::Error, pin,
-                         fmt::format("{} is a serial pin and has a wire on it.", pin),
-                         "A program is loaded through this pin: loading and printing fail while "
-                         "something else hangs on it.",
-                         "Move the wire to a pin that is not serial.", "terminal:" + pin});
-    });
-    return found;
+    const auto &jumpers = m.fitted->jumpers;
+    return std::find(jumpers.begin(), jumpers.end(), m.terminal->name) != jumpers.end();
 }
 
-std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
+/// Something holds or drives the input: a pin, a sensor, a supply or ground.
+bool isDriven(const Look &look, const Member &m)
 {
-    std::vector<Finding> found;
-    for (const auto &name : signalTerminals(look.car, look.catalogue)) {
-        if (kit::terminal(look.car, look.catalogue, name)->role != Role::Enable)
-            continue;
-        for (const auto &pin : pinsAt(look, name)) {
-            if (kit::terminal(look.car, look.catalogue, pin)->pwm)
-                continue;
-            std::string free;
-            eachPin(look, [&](const std::string &other, const parts::Terminal &t) {
-                if (free.empty() && t.pwm && !t.serial && !look.nets.wired(other))
-                    free = other;
-            });
-            found.push_back(
-                {code, Severity::Error, name + " at " + pin,
-                 fmt::format("The speed line {} is on {}, which has no PWM.", name, pin),
-                 "The motor knows only stop and full speed, whatever the program asks for.",
-                 free.empty() ? "Free a PWM pin for it: no PWM pin is left."
-                              : fmt::format("Move it to {}, a free PWM pin.", free),
-                 "terminal:" + name});
-        }
-    }
-    return found;
+    if (isJumpered(m) || look.nets.isSupply(m.net) || look.nets.isGround(m.net))
+        return true;
+    for (const auto role : {Role::Pin, Role::DigitalOut, Role::AnalogueOut})
+        if (!look.nets.onLine(m.name, role).empty())
+            return true;
+    return false;
 }
 
 std::vector<Finding> enableFloats(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &name : signalTerminals(look.car, look.catalogue)) {
-        const auto *t = kit::terminal(look.car, look.catalogue, name);
-        if (t->role != Role::Enable || !pinsAt(look, name).empty() ||
-            !look.nets.sources(look.nets.of(name), kit::Charge::Nominal).empty())
+    for (const auto &m : look.nets.all()) {
+        if (m.terminal->role != Role::Enable || isDriven(look, m))
             continue;
-        found.push_back({code, Severity::Error, name, fmt::format("The enable {} floats.", name),
-                         "That side is dead, or starts and stops by itself.",
-                         t->jumper ? "Put its jumper on, or wire it to a PWM pin."
-                                   : "Wire it to a PWM pin or to the logic supply.",
-                         "terminal:" + name});
+        found.push_back({code, Severity::Error, m.name,
+                         fmt::format("The enable {} floats: {}.", m.name, deadSide(look, m)),
+                         "Nothing tells this side to run; a hand near the wire may start it.",
+                         m.terminal->jumper ? "Put its jumper on, or wire it to a PWM pin."
+                                            : "Wire it to a PWM pin or to the logic supply.",
+                         "terminal:" + m.name});
     }
     return found;
 }
 
-std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
+/// The direction inputs of drivers that no board is asked to serve.
+std::vector<const Member *> looseInputs(const Look &look)
+{
+    const auto asked = boardSignals(look.nets);
+    std::vector<const Member *> inputs;
+    for (const auto &m : look.nets.all())
+        if (m.terminal->role == Role::Direction &&
+            std::find(asked.begin(), asked.end(), m.name) == asked.end())
+            inputs.push_back(&m);
+    return inputs;
+}
+
+std::vector<Finding> inputFloats(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
-        if (f.part->kind != Kind::Ranger)
+    for (const auto *m : looseInputs(look)) {
+        if (isDriven(look, *m) || look.nets.pulledDown(m->name))
             continue;
-        std::string trigger;
-        std::string echo;
-        for (const auto &t : f.part->terminals) {
-            if (t.role == Role::Trigger)
-                trigger = f.instance->id + "." + t.name;
-            if (t.role == Role::Echo)
-                echo = f.instance->id + "." + t.name;
-        }
-        const auto planned = [&](const std::string &terminal) {
-            const auto it = look.car.programPins.find(terminal);
-            return it == look.car.programPins.end() ? std::string{} : it->second;
-        };
-        const auto wiredTrigger = wiredPin(look.car, look.catalogue, trigger);
-        const auto wiredEcho = wiredPin(look.car, look.catalogue, echo);
-        if (wiredTrigger.empty() || wiredTrigger == wiredEcho || planned(trigger) != wiredEcho ||
-            planned(echo) != wiredTrigger)
-            continue;
+        const auto motors = motorsOf(look, m->fitted->id, m->terminal->channel);
         found.push_back(
-            {code, Severity::Error, trigger + " and " + echo,
-             fmt::format("Trigger and echo are crossed: the program pings on {}, where {} is.",
-                         planned(trigger), echo),
-             "The names are the sensor's: its trigger is an output of the board, its echo an "
-             "input. Crossed, every reading is \"no echo\", and two outputs face each other.",
-             "Change the two wires over, or take the pins from the wires.", "terminal:" + trigger});
+            {code, Severity::Warning, m->name,
+             fmt::format("{} floats: nothing drives it and nothing holds it low.", m->name),
+             fmt::format("{} starts and stops by itself, at a hand's touch.",
+                         motors.empty() ? std::string{"That side"}
+                                        : fmt::format("The {} motor", motors.front())),
+             fmt::format(
+                 "Plug its sensor in, and join {} to ground by 10 kohm: on this very input, "
+                 "for a pull-down elsewhere does not help.",
+                 m->name),
+             "terminal:" + m->name});
     }
     return found;
 }
 
-std::vector<Finding> programPins(const Look &look, const char *code)
+std::vector<Finding> pullDownMissing(const Look &look, const char *code)
 {
-    const auto crossed = trigEchoCrossed(look, code);
-    const auto isCrossed = [&](const std::string &terminal) {
-        return std::any_of(crossed.begin(), crossed.end(), [&](const Finding &f) {
-            return f.where.find(terminal) != std::string::npos;
-        });
-    };
     std::vector<Finding> found;
-    for (const auto &name : signalTerminals(look.car, look.catalogue)) {
-        const auto wired = wiredPin(look.car, look.catalogue, name);
-        const auto it = look.car.programPins.find(name);
-        const auto planned = it == look.car.programPins.end() ? std::string{} : it->second;
-        if (wired.empty() || wired == planned || isCrossed(name))
+    for (const auto *m : looseInputs(look)) {
+        const auto sensors = look.nets.onLine(m->name, Role::DigitalOut);
+        if (sensors.empty() || look.nets.pulledDown(m->name))
             continue;
-        found.push_back({code, Severity::Error, name,
-                         planned.empty()
-                             ? fmt::format("The program has no pin for {}.", name)
-                             : fmt::format("The program uses {} for {}, but the wire is on {}.",
-                                           planned, name, wired),
-                         "The board drives or reads a pin with nothing on it.",
-                         "Move the wire, or take the pins from the wires.", "terminal:" + name});
+        found.push_back({code, Severity::Advice, m->name,
+                         fmt::format("{} has no pull-down: it floats as soon as the plug of {} is "
+                                     "loose.",
+                                     m->name, kit::splitTerminal(sensors.front()).instance),
+                         "A plug that shakes loose leaves a motor running by itself.",
+                         fmt::format("Join {} to ground by 10 kohm.", m->name),
+                         "terminal:" + m->name});
     }
     return found;
 }
@@ -240,45 +153,99 @@ std::vector<Finding> motorOnPin(const Look &look, const char *code)
 std::vector<Finding> motorUndriven(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-        const auto *motor = kit::motorOn(look.car, look.catalogue, side);
-        if (motor == nullptr)
+    for (const auto &f : fittedParts(look)) {
+        if (f.part->kind != Kind::Motor)
             continue;
-        const auto drive = wheelDrive(look.car, look.catalogue, side);
+        const auto drive = motorDrive(look.nets, *f.instance);
         if (drive)
             continue;
         const auto &e = drive.error();
-        found.push_back({code, Severity::Error, motor->id,
+        found.push_back({code, Severity::Error, f.instance->id,
                          "The wheel has no driver: " + e.what + ".",
                          "It cannot turn both ways under the program.", e.mend + ".",
-                         "terminal:" + motor->id + ".A"});
+                         "terminal:" + f.instance->id + ".A"});
     }
     return found;
 }
 
-std::vector<Finding> colours(const Look &look, const char *code)
+/// What arrives at a pin that a sensor's output leads to, and by way of what.
+struct Arrival {
+    std::string pin;
+    double volts_V = 0.0;
+    std::string divider; ///< empty where it goes straight in
+};
+
+std::optional<double> dividedBy(const Look &look, const Fitted &divider, double in_V)
+{
+    const auto *top = divider.part->figure("top_ohm");
+    const auto *bottom = divider.part->figure("bottom_ohm");
+    const auto ground = look.nets.of(divider.instance->id + ".GND");
+    if (!top || !bottom || ground < 0 || look.nets.members(ground).size() < 2)
+        return std::nullopt; // without its ground it divides nothing
+    return in_V * bottom->typical / (top->typical + bottom->typical);
+}
+
+std::vector<Arrival> arrivals(const Look &look, const Member &output, double out_V)
+{
+    std::vector<Arrival> all;
+    for (const auto &pin : look.nets.membersWith(output.net, Role::Pin))
+        all.push_back({pin, out_V, {}});
+    for (const auto &pin : pinsAt(look, output.name)) {
+        if (look.nets.of(pin) == output.net)
+            continue;
+        Arrival a{pin, out_V, {}};
+        for (const auto &f : fittedParts(look))
+            if (f.part->kind == Kind::Divider &&
+                look.nets.of(f.instance->id + ".OUT") == look.nets.of(pin)) {
+                a.divider = f.instance->id;
+                a.volts_V = dividedBy(look, f, out_V).value_or(out_V);
+            }
+        all.push_back(std::move(a));
+    }
+    return all;
+}
+
+/// The volts a sensor is fed with are the most that come out of it.
+std::optional<double> fedWith_V(const Look &look, const Member &output)
+{
+    for (const auto &t : output.part->terminals)
+        if (t.role == Role::SupplyIn)
+            for (const auto &s : look.nets.sources(look.nets.of(output.fitted->id + "." + t.name),
+                                                   kit::Charge::Fresh))
+                return s.volts_V;
+    return std::nullopt;
+}
+
+std::vector<Finding> overVolts(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &wire : look.car.wires) {
-        const int net = look.nets.of(wire.from);
-        const bool ground = !look.nets.membersWith(net, Role::Ground).empty() ||
-                            !look.nets.membersWith(net, Role::Minus).empty();
-        const bool supply = !ground && !look.nets.sources(net, kit::Charge::Fresh).empty();
-        const bool motor = !look.nets.membersWith(net, Role::MotorOut).empty();
-        const bool wrong =
-            (ground && wire.colour != "black") || (supply && wire.colour != "red") ||
-            (!ground && !supply && !motor && (wire.colour == "black" || wire.colour == "red"));
-        if (!wrong)
+    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
+    const auto *high = board ? look.catalogue.find(board->partId)->figure("pin_high_V") : nullptr;
+    if (high == nullptr)
+        return found;
+    for (const auto &m : look.nets.all()) {
+        const auto role = m.terminal->role;
+        if ((role != Role::Echo && role != Role::DigitalOut && role != Role::AnalogueOut) ||
+            m.part->kind == Kind::Divider)
             continue;
-        const auto should = ground   ? "Ground is black."
-                            : supply ? "Plus is red."
-                                     : "Red and black are kept for plus and ground.";
-        found.push_back({code, Severity::Advice, wire.from + " to " + wire.to,
-                         fmt::format("The wire from {} to {} is {}. {}", wire.from, wire.to,
-                                     wire.colour, should),
-                         "The next hand reads the colour before the diagram.",
-                         "Change the wire, or its colour here if it was noted wrong.",
-                         "terminal:" + wire.from});
+        const auto out_V = fedWith_V(look, m);
+        if (!out_V || *out_V <= high->high)
+            continue;
+        for (const auto &a : arrivals(look, m, *out_V)) {
+            if (a.volts_V <= high->high)
+                continue;
+            const bool loose = !a.divider.empty() && a.volts_V == *out_V;
+            found.push_back(
+                {code, Severity::Error, m.name + " at " + a.pin,
+                 fmt::format("{} of {} reach {}, which takes {}.", volts(a.volts_V), m.name, a.pin,
+                             volts(high->high)),
+                 loose ? "The ground of the divider is not joined, so it divides nothing."
+                       : "The pin is damaged, at once or slowly.",
+                 loose ? fmt::format("Join {}.GND to the common ground.", a.divider)
+                       : fmt::format("Put 1 kohm over 2 kohm between: V × R2 / (R1 + R2) = {}.",
+                                     volts(*out_V * 2.0 / 3.0)),
+                 "terminal:" + m.name});
+        }
     }
     return found;
 }
@@ -289,15 +256,12 @@ const std::vector<CheckRule> &signalRules()
 {
     static const std::vector<CheckRule> rules = {
         {"signal-unwired", "every signal reaches a pin", signalUnwired},
-        {"pin-two-functions", "one function a pin", twoFunctions},
-        {"serial-pin-used", "the serial pins are free", serialUsed},
-        {"speed-line-no-pwm", "speed lines are on PWM pins", speedWithoutPwm},
         {"enable-floats", "no enable floats", enableFloats},
-        {"trig-echo-crossed", "trigger and echo are not crossed", trigEchoCrossed},
-        {"program-pin-not-wired", "program pins match the wires", programPins},
+        {"input-floats", "no direction input floats", inputFloats},
+        {"pull-down-missing", "inputs of plugged sensors have pull-downs", pullDownMissing},
+        {"signal-over-volts", "every signal suits its pin", overVolts},
         {"motor-on-logic-pin", "no motor on a logic pin", motorOnPin},
         {"motor-undriven", "each motor has one channel", motorUndriven},
-        {"wire-colour", "red is plus, black is ground", colours},
     };
     return rules;
 }

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <set>
 
 namespace badger::wiring
@@ -124,14 +125,98 @@ std::vector<Finding> apart(const Look &look, const char *code)
     return found;
 }
 
+/// A driver whose logic hangs on the motors' supply and its motors on the logic's.
+struct Swapped {
+    std::string logic; ///< "driver.VL16"
+    std::string motors;
+    double logic_V = 0.0;
+    double motors_V = 0.0;
+};
+
+std::vector<Swapped> swappedSupplies(const Look &look)
+{
+    std::vector<Swapped> all;
+    for (const auto &f : fittedParts(look)) {
+        if (f.part->kind != Kind::Driver)
+            continue;
+        Swapped s;
+        for (const auto &t : f.part->terminals)
+            if (t.role == Role::SupplyIn) {
+                const auto name = f.instance->id + "." + t.name;
+                const auto sources = look.nets.sources(look.nets.of(name), Charge::Nominal);
+                if (sources.empty())
+                    continue;
+                (t.motors ? s.motors : s.logic) = name;
+                (t.motors ? s.motors_V : s.logic_V) = sources.front().volts_V;
+            }
+        const auto *logic = look.nets.member(s.logic);
+        if (logic && look.nets.member(s.motors) && s.logic_V > s.motors_V &&
+            s.logic_V > logic->terminal->window->high_V)
+            all.push_back(s);
+    }
+    return all;
+}
+
+std::vector<Finding> suppliesSwapped(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &s : swappedSupplies(look))
+        found.push_back(
+            {code, Severity::Error, s.logic + " and " + s.motors,
+             fmt::format("Logic and motor supply are swapped: {} gets {}, {} gets {}.", s.logic,
+                         volts(s.logic_V), s.motors, volts(s.motors_V)),
+             "The logic of the chip burns, and the motors run on the board's regulator.",
+             fmt::format("Change the two wires over before any power: the pack on {}, the logic "
+                         "rail on {}.",
+                         s.motors, s.logic),
+             "terminal:" + s.logic});
+    return found;
+}
+
+std::vector<Finding> chipGrounds(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &f : fittedParts(look)) {
+        if (f.part->shape != "chip")
+            continue;
+        std::vector<std::string> open;
+        size_t grounds = 0;
+        for (const auto &t : f.part->terminals) {
+            const auto name = f.instance->id + "." + t.name;
+            grounds += t.role == Role::Ground;
+            if (t.role == Role::Ground && !look.nets.wired(name))
+                open.push_back(name);
+        }
+        if (open.empty() || open.size() == grounds) // without any, that is said elsewhere
+            continue;
+        found.push_back(
+            {code, Severity::Warning, open.front(),
+             fmt::format("{} of the {} grounds of the {} are wired; {} {} open.",
+                         grounds - open.size(), grounds, f.part->name, fmt::join(open, ", "),
+                         open.size() == 1 ? "is" : "are"),
+             "Its ground pins are its way out for heat: with some of them open it gets hot sooner "
+             "and cuts out.",
+             "Join all of them, on broad copper or short thick wires.",
+             "terminal:" + open.front()});
+    }
+    return found;
+}
+
 std::vector<Finding> outsideWindow(const Look &look, const char *code)
 {
     std::vector<Finding> found;
+    const auto swapped = swappedSupplies(look);
+    const auto isSwapped = [&](const std::string &name) {
+        return std::any_of(swapped.begin(), swapped.end(),
+                           [&](const Swapped &s) { return s.logic == name || s.motors == name; });
+    };
     for (const auto &f : fittedParts(look)) {
         for (const auto &t : f.part->terminals) {
             if (t.role != Role::SupplyIn || !t.window)
                 continue;
             const auto name = f.instance->id + "." + t.name;
+            if (isSwapped(name))
+                continue;
             const int net = look.nets.of(name);
             const auto at = [&](Charge charge) {
                 const auto s = look.nets.sources(net, charge);
@@ -227,6 +312,8 @@ const std::vector<CheckRule> &supplyRules()
         {"module-unpowered", "every module has a supply", unpowered},
         {"module-ungrounded", "every module has a ground", ungrounded},
         {"grounds-not-joined", "the grounds are one net", apart},
+        {"supplies-swapped", "logic and motor supply are not swapped", suppliesSwapped},
+        {"chip-ground-open", "every ground of a chip is wired", chipGrounds},
         {"supply-outside-window", "every supply is in its window", outsideWindow},
         {"two-sources-one-net", "one source on each net", twoSources},
     };

@@ -19,12 +19,12 @@ const char *word(kit::Side side)
     return side == kit::Side::Left ? "left" : "right";
 }
 
-Result<std::string> outputAt(const kit::Car &car, const Nets &nets, const std::string &lead)
+Result<std::string> outputAt(const Nets &nets, const std::string &lead)
 {
     const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
     if (outputs.size() == 1)
         return outputs.front();
-    return fail(Error::Kind::Missing, "car '" + car.name + "', " + lead,
+    return fail(Error::Kind::Missing, "car '" + nets.car().name + "', " + lead,
                 outputs.empty() ? "the motor lead reaches no driver output"
                                 : "the motor lead reaches two driver outputs",
                 "wire each lead to one output of one channel");
@@ -35,14 +35,25 @@ Result<std::string> outputAt(const kit::Car &car, const Nets &nets, const std::s
 Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
                               kit::Side side)
 {
-    const auto *motor = kit::motorOn(car, catalogue, side);
+    return wheelDrive(Nets(car, catalogue), side);
+}
+
+Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side)
+{
+    const auto *motor = kit::motorOn(nets.car(), nets.catalogue(), side);
     if (motor == nullptr)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'",
+        return fail(Error::Kind::Missing, "car '" + nets.car().name + "'",
                     fmt::format("there is no motor on the {} side", word(side)),
                     "add a motor and say on which side it sits");
-    const Nets nets(car, catalogue);
-    const auto outA = outputAt(car, nets, motor->id + ".A");
-    const auto outB = outputAt(car, nets, motor->id + ".B");
+    return motorDrive(nets, *motor);
+}
+
+Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
+{
+    const auto &car = nets.car();
+    const auto &catalogue = nets.catalogue();
+    const auto outA = outputAt(nets, motor.id + ".A");
+    const auto outB = outputAt(nets, motor.id + ".B");
     if (!outA)
         return tl::unexpected(outA.error());
     if (!outB)
@@ -52,7 +63,7 @@ Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catal
     const auto *ta = kit::terminal(car, catalogue, *outA);
     const auto *tb = kit::terminal(car, catalogue, *outB);
     if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
-        return fail(Error::Kind::Missing, "car '" + car.name + "', " + motor->id,
+        return fail(Error::Kind::Missing, "car '" + car.name + "', " + motor.id,
                     fmt::format("its leads are on {} and {}, which are not the two outputs of one "
                                 "channel",
                                 *outA, *outB),
@@ -60,8 +71,8 @@ Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catal
 
     const auto *driver = catalogue.find(car.instance(a.instance)->partId);
     WheelDrive drive;
-    drive.side = side;
-    const auto &forwardOut = side == kit::Side::Left ? a.terminal : b.terminal;
+    drive.side = motor.side;
+    const auto &forwardOut = motor.side == kit::Side::Left ? a.terminal : b.terminal;
     for (const auto &t : driver->terminals) {
         const auto full = a.instance + "." + t.name;
         if (t.role == Role::Direction && t.channel == ta->channel)
@@ -112,10 +123,37 @@ Result<Levels> levelsFor(const parts::Part &driver, const std::string &does)
 std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
                      const std::string &terminal)
 {
-    const Nets nets(car, catalogue);
-    const auto pins = nets.membersWith(nets.of(terminal), Role::Pin);
+    return wiredPin(Nets(car, catalogue), terminal);
+}
+
+std::string wiredPin(const Nets &nets, const std::string &terminal)
+{
+    const auto pins = nets.onLine(terminal, Role::Pin);
     return pins.size() == 1 ? kit::splitTerminal(pins.front()).terminal : std::string{};
 }
+
+namespace
+{
+
+bool isSignal(const parts::Part &part, const parts::Terminal &t)
+{
+    if (part.kind == parts::Kind::Divider)
+        return false; // it passes a signal on
+    switch (t.role) {
+    case Role::Trigger:
+    case Role::Echo:
+    case Role::Direction:
+    case Role::Enable:
+    case Role::Signal:
+    case Role::DigitalOut:
+    case Role::AnalogueOut:
+        return true;
+    default:
+        return false;
+    }
+}
+
+} // namespace
 
 std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
 {
@@ -127,19 +165,40 @@ std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catal
         for (const auto &t : part->terminals) {
             const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(), t.name) !=
                                   fitted.jumpers.end();
-            if (t.role == Role::Trigger || t.role == Role::Echo || t.role == Role::Direction ||
-                (t.role == Role::Enable && !jumpered))
+            if (isSignal(*part, t) && !(t.role == Role::Enable && jumpered))
                 all.push_back(fitted.id + "." + t.name);
         }
     }
     return all;
 }
 
+std::vector<std::string> boardSignals(const Nets &nets)
+{
+    auto all = signalTerminals(nets.car(), nets.catalogue());
+    if (kit::firstOf(nets.car(), nets.catalogue(), parts::Kind::Board) == nullptr)
+        return {};
+    std::erase_if(all, [&](const std::string &name) {
+        const auto &m = *nets.member(name);
+        if (nets.isSupply(m.net) || nets.isGround(m.net))
+            return true;
+        const bool input = m.terminal->role == Role::Direction || m.terminal->role == Role::Enable;
+        return input && (!nets.onLine(name, Role::DigitalOut).empty() ||
+                         !nets.onLine(name, Role::AnalogueOut).empty());
+    });
+    return all;
+}
+
 kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue)
 {
-    for (const auto &terminal : signalTerminals(car, catalogue))
-        if (const auto pin = wiredPin(car, catalogue, terminal); !pin.empty())
-            car.programPins[terminal] = pin;
+    std::map<std::string, std::string> pins;
+    {
+        const Nets nets(car, catalogue); // looks at the car: it is changed afterwards
+        for (const auto &terminal : boardSignals(nets))
+            if (auto pin = wiredPin(nets, terminal); !pin.empty())
+                pins[terminal] = std::move(pin);
+    }
+    for (auto &[terminal, pin] : pins)
+        car.programPins[terminal] = pin;
     return car;
 }
 

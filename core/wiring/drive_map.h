@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/kit/car.h"
+#include "core/wiring/nets.h"
 
 #include <optional>
 #include <string>
@@ -37,6 +38,9 @@ struct WheelPins {
 /// lead or output where the trail ends.
 Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
                               kit::Side side);
+Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side);
+/// The same for one motor, of which a side may have several.
+Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor);
 
 /// The program's pins for a wheel. Fails where one is not assigned.
 Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive);
@@ -50,13 +54,20 @@ struct Levels {
 };
 Result<Levels> levelsFor(const parts::Part &driver, const std::string &does);
 
-/// The board pin that the wires join to a terminal, "D5"; empty where there is none or several.
+/// The board pin that the wires join to a terminal, by way of a resistor in series or a divider
+/// where there is one: "D5"; empty where there is none or several.
 std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
                      const std::string &terminal);
+std::string wiredPin(const Nets &nets, const std::string &terminal);
 
-/// Terminals that a program must know the pin of: every trigger, echo, direction, and every enable
-/// without a jumper, in the order of the car's parts.
+/// Terminals that a program must know the pin of: every trigger, echo, direction, enable without a
+/// jumper, servo, light and sensor output, in the order of the car's parts. Inputs that something
+/// else than a board drives, and enables that a supply holds, are among them: only the wires say.
 std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue);
+
+/// Those that a board pin has to serve as the wires stand: without a board none; not those that a
+/// supply or ground holds, nor those that a sensor drives.
+std::vector<std::string> boardSignals(const Nets &nets);
 
 /// The car with its program's pins set to those the wires lead to, where they lead to one.
 kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue);

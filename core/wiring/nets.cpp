@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <numeric>
+#include <set>
 
 namespace badger::wiring
 {
@@ -47,52 +48,64 @@ bool joinedInside(const parts::Part &part, const parts::Terminal &a, const parts
 Nets::Nets(const kit::Car &car, const parts::Catalogue &catalogue)
     : m_car(car), m_catalogue(catalogue)
 {
-    std::vector<std::string> names;
-    std::vector<std::pair<size_t, size_t>> inside;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
-        if (part == nullptr)
-            continue;
-        const size_t base = names.size();
-        for (size_t i = 0; i < part->terminals.size(); ++i) {
-            names.push_back(fitted.id + "." + part->terminals[i].name);
-            for (size_t k = 0; k < i; ++k)
-                if (joinedInside(*part, part->terminals[i], part->terminals[k]))
-                    inside.emplace_back(base + i, base + k);
-        }
-    }
-    std::map<std::string_view, size_t> index;
-    for (size_t i = 0; i < names.size(); ++i)
-        index[names[i]] = i;
-    Joined joined(names.size());
-    for (const auto &[a, b] : inside)
-        joined.join(a, b);
-    for (const auto &wire : car.wires) {
-        const auto from = index.find(wire.from);
-        const auto to = index.find(wire.to);
-        if (from == index.end() || to == index.end())
+    collect();
+    join();
+}
+
+void Nets::collect()
+{
+    for (const auto &fitted : m_car.parts)
+        if (const auto *part = m_catalogue.find(fitted.partId))
+            for (const auto &t : part->terminals)
+                m_all.push_back({fitted.id + "." + t.name, &fitted, part, &t});
+    for (size_t i = 0; i < m_all.size(); ++i)
+        m_index[m_all[i].name] = i;
+}
+
+void Nets::join()
+{
+    Joined joined(m_all.size());
+    for (size_t i = 0; i < m_all.size(); ++i)
+        for (size_t k = i; k-- > 0 && m_all[k].fitted == m_all[i].fitted;)
+            if (joinedInside(*m_all[i].part, *m_all[i].terminal, *m_all[k].terminal))
+                joined.join(i, k);
+    for (const auto &wire : m_car.wires) {
+        const auto from = m_index.find(wire.from);
+        const auto to = m_index.find(wire.to);
+        if (from == m_index.end() || to == m_index.end())
             continue;
         joined.join(from->second, to->second);
-        ++m_wires[wire.from];
-        ++m_wires[wire.to];
+        ++m_all[from->second].wires;
+        ++m_all[to->second].wires;
     }
     std::map<size_t, int> numberOf;
-    for (size_t i = 0; i < names.size(); ++i) {
+    for (size_t i = 0; i < m_all.size(); ++i) {
         const auto [it, isNew] =
-            numberOf.try_emplace(joined.root(i), static_cast<int>(m_members.size()));
+            numberOf.try_emplace(joined.root(i), static_cast<int>(m_indices.size()));
         if (isNew)
-            m_members.emplace_back();
-        m_members[static_cast<size_t>(it->second)].push_back(names[i]);
-        m_netOf[names[i]] = it->second;
+            m_indices.emplace_back();
+        m_indices[static_cast<size_t>(it->second)].push_back(i);
+        m_all[i].net = it->second;
     }
-    for (auto &m : m_members)
-        std::sort(m.begin(), m.end());
+    for (auto &indices : m_indices) {
+        std::sort(indices.begin(), indices.end(),
+                  [this](size_t a, size_t b) { return m_all[a].name < m_all[b].name; });
+        m_members.emplace_back();
+        for (const size_t i : indices)
+            m_members.back().push_back(m_all[i].name);
+    }
+}
+
+const Member *Nets::member(std::string_view terminal) const
+{
+    const auto it = m_index.find(terminal);
+    return it == m_index.end() ? nullptr : &m_all[it->second];
 }
 
 int Nets::of(std::string_view terminal) const
 {
-    const auto it = m_netOf.find(terminal);
-    return it == m_netOf.end() ? -1 : it->second;
+    const auto *m = member(terminal);
+    return m ? m->net : -1;
 }
 
 const std::vector<std::string> &Nets::members(int net) const
@@ -104,15 +117,101 @@ const std::vector<std::string> &Nets::members(int net) const
 std::vector<std::string> Nets::membersWith(int net, Role role) const
 {
     std::vector<std::string> found;
-    for (const auto &name : members(net))
-        if (const auto *t = kit::terminal(m_car, m_catalogue, name); t && t->role == role)
-            found.push_back(name);
+    if (net >= 0)
+        for (const size_t i : m_indices[static_cast<size_t>(net)])
+            if (m_all[i].terminal->role == role)
+                found.push_back(m_all[i].name);
     return found;
+}
+
+bool Nets::has(int net, Role role) const
+{
+    return net >= 0 && std::any_of(m_indices[static_cast<size_t>(net)].begin(),
+                                   m_indices[static_cast<size_t>(net)].end(),
+                                   [&](size_t i) { return m_all[i].terminal->role == role; });
 }
 
 bool Nets::wired(std::string_view terminal) const
 {
-    return m_wires.find(terminal) != m_wires.end();
+    const auto *m = member(terminal);
+    return m != nullptr && m->wires > 0;
+}
+
+bool Nets::isGround(int net) const
+{
+    // The ground of a module that hangs on nothing else is no ground of the car yet, but no
+    // signal either.
+    return has(net, Role::Ground) || has(net, Role::Minus);
+}
+
+namespace
+{
+
+/// A signal passes from one of these terminals to the other.
+bool passes(const Member &a, const Member &b)
+{
+    if (a.part->kind == parts::Kind::Resistor)
+        return a.terminal->role == Role::Through && b.terminal->role == Role::Through;
+    const auto ground = [](const Member &m) { return m.terminal->role == Role::Ground; };
+    return a.part->kind == parts::Kind::Divider && !ground(a) && !ground(b);
+}
+
+} // namespace
+
+std::vector<int> Nets::line(int net) const
+{
+    std::set<int> reached;
+    std::vector<int> open;
+    const auto reach = [&](int n) {
+        if (!isGround(n) && !isSupply(n) && reached.insert(n).second)
+            open.push_back(n);
+    };
+    if (net >= 0) {
+        reached.insert(net);
+        open.push_back(net);
+        if (isGround(net) || isSupply(net))
+            open.clear();
+    }
+    while (!open.empty()) {
+        const int n = open.back();
+        open.pop_back();
+        for (const size_t i : m_indices[static_cast<size_t>(n)]) {
+            const auto kind = m_all[i].part->kind;
+            if (kind != parts::Kind::Resistor && kind != parts::Kind::Divider)
+                continue;
+            for (const auto &t : m_all[i].part->terminals) {
+                const auto *other = member(m_all[i].fitted->id + "." + t.name);
+                if (other->net != n && passes(m_all[i], *other))
+                    reach(other->net);
+            }
+        }
+    }
+    return {reached.begin(), reached.end()};
+}
+
+std::vector<std::string> Nets::onLine(std::string_view terminal, Role role) const
+{
+    std::vector<std::string> found;
+    for (const int net : line(of(terminal))) {
+        const auto here = membersWith(net, role);
+        found.insert(found.end(), here.begin(), here.end());
+    }
+    std::sort(found.begin(), found.end());
+    return found;
+}
+
+bool Nets::pulledDown(std::string_view terminal) const
+{
+    for (const int net : line(of(terminal)))
+        for (const size_t i : m_indices[static_cast<size_t>(net)]) {
+            if (m_all[i].part->kind != parts::Kind::Resistor)
+                continue;
+            for (const auto &t : m_all[i].part->terminals)
+                if (const int other = of(m_all[i].fitted->id + "." + t.name);
+                    other != net && isGround(other))
+                    return true;
+        }
+    return false;
 }
 
 namespace
@@ -121,28 +220,26 @@ namespace
 constexpr int deepestFeed = 4;
 } // namespace
 
-bool Nets::alive(const std::string &supplyOut, kit::Charge charge, int depth) const
+bool Nets::alive(const Member &supplyOut, kit::Charge charge, int depth) const
 {
-    const auto *t = kit::terminal(m_car, m_catalogue, supplyOut);
-    const auto instance = kit::splitTerminal(supplyOut).instance;
-    const auto feeds = sourcesWithin(of(instance + "." + t->fedBy), charge, depth + 1);
+    const auto &t = *supplyOut.terminal;
+    const auto feeds = sourcesWithin(of(supplyOut.fitted->id + "." + t.fedBy), charge, depth + 1);
     return std::any_of(feeds.begin(), feeds.end(),
-                       [&](const Source &s) { return s.volts_V >= t->needs_V; });
+                       [&](const Source &s) { return s.volts_V >= t.needs_V; });
 }
 
 std::vector<Source> Nets::sourcesWithin(int net, kit::Charge charge, int depth) const
 {
     std::vector<Source> found;
-    if (depth > deepestFeed)
+    if (depth > deepestFeed || net < 0)
         return found;
-    for (const auto &name : members(net)) {
-        const auto *t = kit::terminal(m_car, m_catalogue, name);
-        if (t->role == Role::Plus) {
-            if (const auto volts = kit::sourceVolts_V(
-                    *m_car.instance(kit::splitTerminal(name).instance), m_catalogue, charge))
-                found.push_back({name, *volts});
-        } else if (t->role == Role::SupplyOut && alive(name, charge, depth)) {
-            found.push_back({name, t->source_V});
+    for (const size_t i : m_indices[static_cast<size_t>(net)]) {
+        const auto &m = m_all[i];
+        if (m.terminal->role == Role::Plus) {
+            if (const auto volts = kit::sourceVolts_V(*m.fitted, m_catalogue, charge))
+                found.push_back({m.name, *volts});
+        } else if (m.terminal->role == Role::SupplyOut && alive(m, charge, depth)) {
+            found.push_back({m.name, m.terminal->source_V});
         }
     }
     return found;

@@ -274,6 +274,22 @@ std::string sentence(std::string text)
     return text;
 }
 
+/// The first step of the build that is not done, or what to look at before it.
+std::optional<NextStep> buildStep(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    for (const auto &step : mechanics::buildSteps(car, catalogue)) {
+        if (step.done)
+            continue;
+        for (const auto &item : step.before)
+            if (!item.ticked)
+                return NextStep{step.title + ": look first.",
+                                "Is it so? " + sentence(item.text) + ".", step.caution,
+                                Station::Kit};
+        return NextStep{step.title + ".", step.text, step.caution, Station::Kit};
+    }
+    return std::nullopt;
+}
+
 NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogue &catalogue)
 {
     const std::string powerOff = "Power off and cells out before a wire is moved.";
@@ -287,23 +303,17 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
     for (const auto &f : j.kit.findings.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Kit, "Cells out before a part is exchanged.");
-    if (car.wires.empty()) {
-        for (const auto &step : mechanics::buildSteps(car, catalogue)) {
-            if (step.done)
-                continue;
-            for (const auto &item : step.before)
-                if (!item.ticked)
-                    return {step.title + ": look first.", "Is it so? " + sentence(item.text) + ".",
-                            step.caution, Station::Kit};
-            return {step.title + ".", step.text, step.caution, Station::Kit};
-        }
-        return {"Wire the car.",
-                "Signals first, then supplies; ground and battery are joined last.", powerOff,
-                Station::Wire};
-    }
     for (const auto &f : j.wire.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Wire, powerOff);
+    // A car that has been driven is built, whatever has been ticked.
+    if (j.measured.empty() && j.older.empty())
+        if (auto step = buildStep(car, catalogue))
+            return *step;
+    if (car.wires.empty())
+        return {"Wire the car.",
+                "Signals first, then supplies; ground and battery are joined last.", powerOff,
+                Station::Wire};
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Rule, {});

@@ -2,6 +2,7 @@
 #include "core/workshop/kit_edits.h"
 
 #include "core/power/feeds.h"
+#include "core/wiring/history.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -119,7 +120,7 @@ template <class Gone> Taken takeOff(kit::Car &car, Gone gone)
     t.wires = static_cast<int>(
         std::erase_if(car.wires, [&](const kit::Wire &w) { return gone(w.from) || gone(w.to); }));
     if (t.wires > 0)
-        ++car.wiringRevision;
+        wiring::edited(car);
     t.pins = static_cast<int>(
         std::erase_if(car.programPins, [&](const auto &pin) { return gone(pin.first); }));
     for (auto &i : car.parts)

@@ -77,7 +77,7 @@ private slots:
 
     void theHandLeadsThroughTheSteps()
     {
-        PageDesk d("Curlew", KitStation::Page::Make);
+        PageDesk d("Godwit", KitStation::Page::Make);
         QCOMPARE(d.session.current()->next.title, std::string("Lay everything out."));
         d.now<QCheckBox>("step:layout")->click();
         QCOMPARE(d.session.current()->next.title, std::string("Drill and cut: look first."));

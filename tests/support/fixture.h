@@ -30,9 +30,18 @@ struct Bench {
     floor::Floor &floor = workshop.floors.front();
 
     Bench() = default;
+    /// The same with another car of the demo at hand.
+    explicit Bench(const std::string &name) : car(named(workshop, name)) {}
     Bench(const Bench &) = delete;
     Bench &operator=(const Bench &) = delete;
 
+    static kit::Car &named(workshop::Workshop &w, const std::string &name)
+    {
+        for (auto &c : w.cars)
+            if (c.name == name)
+                return c;
+        qFatal("no car %s", name.c_str());
+    }
     kit::Wire &wire(const std::string &from)
     {
         for (auto &w : car.wires)

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/check.h"
+#include "core/workshop/kit_edits.h"
 #include "support/fixture.h"
 
 #include <functional>
+#include <map>
 #include <random>
 #include <set>
 
@@ -21,7 +23,7 @@ struct Case {
     Severity severity;
     const char *where; ///< part of the finding's place
     Break breaks;
-    const char *alsoAllowed = ""; ///< another code that this breakage rightly brings along
+    const char *car = "Avocet";
 };
 
 const std::vector<Case> &cases()
@@ -87,7 +89,7 @@ const std::vector<Case> &cases()
              b.car.wires.push_back({"pack.PLUS", "driver.GND", "red"});
          }},
         {"motor on a pin", "motor-on-logic-pin", Error, "left.A",
-         [](Bench &b) { b.wire("left.A").from = "board.D9"; }, "motor-undriven"},
+         [](Bench &b) { b.wire("left.A").from = "board.D9"; }},
         {"motor lead off", "motor-undriven", Error, "left", [](Bench &b) { b.unwire("left.A"); }},
         {"leads over two channels", "motor-undriven", Error, "left",
          [](Bench &b) { b.wire("left.B").from = "driver.OUT3"; }},
@@ -97,8 +99,82 @@ const std::vector<Case> &cases()
          [](Bench &b) { b.wire("ranger.VCC").colour = "blue"; }},
         {"black signal", "wire-colour", Advice, "ranger.TRIG",
          [](Bench &b) { b.wire("ranger.TRIG").colour = "black"; }},
+        {"two white signals", "wire-colour-shared", Advice, "ranger.ECHO",
+         [](Bench &b) { b.wire("ranger.ECHO").colour = "white"; }},
+        {"two wires in one hole", "hole-crowded", Advice, "board.5V",
+         [](Bench &b) {
+             b.car.wires.push_back({"board.5V", "driver.ENA", "red"});
+         }},
+        {"logic and motor supply swapped", "supplies-swapped", Error, "driver.VL16",
+         [](Bench &b) {
+             b.wire("driver.VL16").from = "switch.OUT";
+             b.wire("driver.VS8").from = "rail.PLUS";
+         },
+         "Redshank"},
+        {"two of four grounds", "chip-ground-open", Warning, "driver.GND12",
+         [](Bench &b) {
+             b.unwire("driver.GND12");
+             b.unwire("driver.GND13");
+         },
+         "Redshank"},
+        {"loose plug", "input-floats", Warning, "driver.IN10", [](Bench &) {}, "Turnstone"},
+        {"pull-down off", "pull-down-missing", Advice, "driver.IN2",
+         [](Bench &b) { b.unwire("pull-down.A"); }, "Turnstone"},
+        {"5 V echo", "signal-over-volts", Error, "ranger.ECHO", [](Bench &) {}, "Whimbrel"},
+        {"servo library", "pwm-taken-by-servo", Error, "driver.BIN2 at board.D10", [](Bench &) {},
+         "Curlew"},
+        {"tone", "pwm-taken-by-tone", Error, "driver.ENB at board.D3",
+         [](Bench &b) {
+             workshop::addPart(b.car, b.catalogue, "buzzer");
+             b.wire("driver.ENB").to = "board.D3";
+         }},
+        {"echo on a PWM pin", "pwm-pin-wasted", Advice, "board.D11", [](Bench &) {}, "Curlew"},
+        {"reflectance on a digital pin", "analogue-pin-needed", Error, "eye.OUT",
+         [](Bench &b) { b.wire("eye.OUT").to = "board.D8"; }, "Godwit"},
+        {"two-wire pin", "two-wire-pin-used", Advice, "board.A4",
+         [](Bench &b) { b.wire("driver.IN4").to = "board.A4"; }},
+        {"boot light", "boot-pin-used", Warning, "driver.IN4",
+         [](Bench &b) { b.wire("driver.IN4").to = "board.D13"; }},
+        {"LED with 10 ohm", "pin-over-current", Error, "board.D9",
+         [](Bench &b) {
+             workshop::addPart(b.car, b.catalogue, "led-red");
+             b.car.parts.back().resistor_ohm = 10.0;
+             b.car.wires.push_back({b.car.parts.back().id + ".PLUS", "board.D9", "pink"});
+         }},
+        {"servos on the board's rail", "rail-over-current", Error, "board.5V",
+         [](Bench &b) {
+             for (int i = 0; i < 4; ++i) {
+                 workshop::addPart(b.car, b.catalogue, "continuous-servo");
+                 b.car.wires.push_back({b.car.parts.back().id + ".VCC", "board.5V", "red"});
+             }
+         }},
+        {"four motors on thin wires", "wire-over-current", Warning, "pack.PLUS to fuse.IN",
+         [](Bench &) {}, "Redshank"},
     };
     return all;
+}
+
+/// The codes of every rule.
+std::set<std::string> ruleCodes()
+{
+    std::set<std::string> codes;
+    for (const auto *list : {&wiring::supplyRules(), &wiring::pinRules(), &wiring::signalRules(),
+                             &wiring::wireRules()})
+        for (const auto &rule : *list)
+            codes.insert(rule.code);
+    return codes;
+}
+
+std::vector<Finding> check(const Bench &b)
+{
+    return wiring::check(b.car, b.catalogue).findings;
+}
+
+std::vector<std::string> errors(const Bench &b)
+{
+    auto found = check(b);
+    std::erase_if(found, [](const Finding &f) { return f.severity != Severity::Error; });
+    return test::codes(found);
 }
 
 } // namespace
@@ -115,7 +191,7 @@ private slots:
         // The one advice: six cells near empty fall below the jack's window.
         QCOMPARE(test::codes(r.findings), std::vector<std::string>{"supply-outside-window"});
         QVERIFY(r.findings.front().severity == Severity::Advice);
-        QCOMPARE(r.fine.size(), size_t(15));
+        QCOMPARE(r.fine.size(), ruleCodes().size() - 1);
     }
 
     void everyRuleSpeaks_data()
@@ -128,7 +204,7 @@ private slots:
     {
         QFETCH(int, index);
         const auto &c = cases()[size_t(index)];
-        Bench b;
+        Bench b(c.car);
         c.breaks(b);
         const auto r = wiring::check(b.car, b.catalogue);
         const auto found =
@@ -159,12 +235,10 @@ private slots:
 
     void everyRuleHasACase()
     {
-        for (const auto *rules : {&wiring::supplyRules(), &wiring::signalRules()})
-            for (const auto &rule : *rules)
-                QVERIFY2(
-                    std::any_of(cases().begin(), cases().end(),
-                                [&](const Case &c) { return c.code == std::string(rule.code); }),
-                    rule.code);
+        for (const auto &code : ruleCodes())
+            QVERIFY2(std::any_of(cases().begin(), cases().end(),
+                                 [&](const Case &c) { return c.code == code; }),
+                     code.c_str());
     }
 
     void joinedTriggerAndEchoAreLegal()
@@ -209,10 +283,109 @@ private slots:
         b.wire("driver.ENA").to = "board.D13";
         for (const auto *pin : {"D3", "D5", "D9", "D10", "D11"})
             b.car.wires.push_back({std::string("board.") + pin, "switch.IN", "pink"});
-        const auto r = wiring::check(b.car, b.catalogue);
-        const auto *f = test::find(r.findings, "speed-line-no-pwm");
+        const auto found = check(b);
+        const auto *f = test::find(found, "speed-line-no-pwm");
         QVERIFY(f);
-        QCOMPARE(f->mend, std::string("Free a PWM pin for it: no PWM pin is left."));
+        QVERIFY2(f->mend.starts_with("No map of the pins exists: 2 functions need PWM: driver.ENA, "
+                                     "driver.ENB; only D6 is left."),
+                 f->mend.c_str());
+        QVERIFY(f->mend.find("One way out: tie driver.EN") != std::string::npos);
+    }
+
+    void theServosOwnPinIsNotTheTrouble()
+    {
+        // On whichever pin the servo is, the timer is gone.
+        for (const auto *pin : {"board.D2", "board.D4", "board.D7", "board.A3"}) {
+            Bench b("Curlew");
+            b.wire("servo.SIG").to = pin;
+            b.car.programPins["servo.SIG"] = std::string(pin).substr(6);
+            QCOMPARE(errors(b), std::vector<std::string>{"pwm-taken-by-servo"});
+            const auto found = check(b);
+            QVERIFY(test::find(found, "pwm-taken-by-servo")->what.find("timer T1") !=
+                    std::string::npos);
+        }
+    }
+
+    void everyDemoCarHasItsOwnTroubleOnly()
+    {
+        const std::map<std::string, std::vector<std::string>> expected = {
+            {"Curlew", {"pwm-taken-by-servo"}}, {"Whimbrel", {"signal-over-volts"}}};
+        for (const auto &car : test::demo().cars) {
+            const Bench b(car.name);
+            const auto it = expected.find(car.name);
+            QCOMPARE(errors(b), it == expected.end() ? std::vector<std::string>{} : it->second);
+        }
+    }
+
+    void aDividerNeedsItsGround()
+    {
+        Bench b("Whimbrel");
+        const auto id = workshop::addPart(b.car, b.catalogue, "divider-1k-2k");
+        b.unwire("ranger.ECHO");
+        b.car.wires.push_back({"ranger.ECHO", id + ".IN", "yellow"});
+        b.car.wires.push_back({id + ".OUT", "computer.P24", "yellow"});
+        auto found = check(b);
+        const auto *f = test::find(found, "signal-over-volts");
+        QVERIFY(f && f->mend.find(id + ".GND") != std::string::npos);
+        b.car.wires.push_back({id + ".GND", "computer.GND3", "black"});
+        found = check(b);
+        QVERIFY(!test::find(found, "signal-over-volts"));
+        QVERIFY(errors(b).empty()); // the echo still reaches its pin, by way of the divider
+    }
+
+    void theDeadMotorIsNamed()
+    {
+        Bench b("Redshank");
+        b.unwire("driver.EN9");
+        const auto found = check(b);
+        const auto *f = test::find(found, "enable-floats");
+        QVERIFY(f);
+        QCOMPARE(f->what,
+                 std::string("The enable driver.EN9 floats: the right and the right-front motors "
+                             "are dead."));
+    }
+
+    void aPullDownElsewhereDoesNotHelp()
+    {
+        Bench b("Turnstone");
+        QVERIFY(b.car.instance("pull-down")); // on the other input
+        auto found = check(b);
+        const auto *f = test::find(found, "input-floats");
+        QVERIFY(f && f->where == "driver.IN10" && f->mend.find("10 kohm") != std::string::npos);
+        const auto id = workshop::addPart(b.car, b.catalogue, "pull-down-10k");
+        b.car.wires.push_back({id + ".A", "driver.IN10", "yellow"});
+        b.car.wires.push_back({id + ".B", "rail.MINUS", "black"});
+        found = check(b);
+        QVERIFY(!test::find(found, "input-floats"));
+    }
+
+    void aCrossedLeadOfTheMirroredMotorIsNoFinding()
+    {
+        for (const bool straight : {false, true}) {
+            Bench b("Turnstone");
+            if (straight)
+                std::swap(b.wire("right.A").to, b.wire("right.B").to);
+            for (const auto &f : check(b))
+                QVERIFY2(f.where.find("right.") == std::string::npos, f.what.c_str());
+        }
+    }
+
+    void swappedSuppliesAreSaidAsSuch()
+    {
+        Bench b("Redshank");
+        b.wire("driver.VL16").from = "switch.OUT";
+        b.wire("driver.VS8").from = "rail.PLUS";
+        // The motors then hang on the board's regulator, which is another error; the windows of the
+        // two inputs are not cried about besides.
+        QCOMPARE(errors(b), (std::vector<std::string>{"rail-over-current", "supplies-swapped"}));
+    }
+
+    void aBoardWithFewerPins()
+    {
+        Bench b;
+        workshop::exchangePart(b.car, b.catalogue, "board", "chip-14-pin");
+        const auto found = check(b);
+        QVERIFY(test::find(found, "signal-unwired")); // each wire that came off is asked for again
     }
 
     void aCarWithoutPartsHasNothingToCheck()
@@ -254,7 +427,7 @@ private slots:
             std::set<std::string> spoke;
             for (const auto &f : r.findings)
                 spoke.insert(f.code);
-            QCOMPARE(spoke.size() + r.fine.size(), size_t(16));
+            QCOMPARE(spoke.size() + r.fine.size(), ruleCodes().size());
         }
     }
 };

@@ -1,0 +1,269 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Wires, pins and motion of a car.
+#include "cli/workshop_commands.h"
+#include "cli/workshop_pick.h"
+#include "core/io/storage.h"
+#include "core/wiring/check.h"
+#include "core/wiring/history.h"
+#include "core/wiring/motion.h"
+#include "core/wiring/planner.h"
+#include "core/wiring/wire_list.h"
+#include "core/workshop/kit_edits.h"
+
+#include <algorithm>
+
+namespace badger::cli
+{
+
+namespace
+{
+
+Json wireJson(const kit::Wire &w)
+{
+    return {{"from", w.from}, {"to", w.to}, {"colour", w.colour}};
+}
+
+Json wiresJson(const std::vector<kit::Wire> &wires)
+{
+    auto list = Json::array();
+    for (const auto &w : wires)
+        list.push_back(wireJson(w));
+    return list;
+}
+
+/// The wires of a revision; the car's own number means its wires as they stand.
+Result<badger::wiring::Build> revision(const kit::Car &car, int number)
+{
+    if (number == car.wiringRevision)
+        return badger::wiring::buildOf(car);
+    if (const auto *r = badger::wiring::finished(car, number))
+        return badger::wiring::buildOf(*r);
+    std::vector<std::string> known;
+    for (const auto &r : car.history)
+        known.push_back(std::to_string(r.number));
+    if (badger::wiring::finished(car, car.wiringRevision) == nullptr)
+        known.push_back(std::to_string(car.wiringRevision));
+    return fail(Error::Kind::Missing, "--between",
+                fmt::format("{} has no wiring revision {}", car.name, number),
+                fmt::format("it has {}", fmt::join(known, ", ")));
+}
+
+Answer betweenAnswer(const badger::wiring::Build &before, const badger::wiring::Build &after,
+                     const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    Answer a;
+    const auto changes =
+        badger::wiring::between(before, after, badger::wiring::boardOf(car, catalogue));
+    auto then = car;
+    then.wires = after.wires;
+    const badger::wiring::Nets nets(then, catalogue);
+    auto steps = Json::array();
+    int n = 0;
+    a.text += "power off\n";
+    for (const auto &s : badger::wiring::handOrder(changes, nets)) {
+        a.text += fmt::format("{:>3}  {}\n", ++n, s.text);
+        steps.push_back(s.text);
+    }
+    if (n == 0)
+        a.text = "nothing changes\n";
+    const auto stale = badger::wiring::stale(before, after, car, catalogue);
+    auto constants = Json::array();
+    for (const auto &c : stale.constants) {
+        a.text +=
+            fmt::format("stale in the program: {} was {}, is {}\n", c.terminal,
+                        c.before.empty() ? "none" : c.before, c.after.empty() ? "none" : c.after);
+        constants.push_back({{"terminal", c.terminal},
+                             {"before", c.before.empty() ? Json(nullptr) : Json(c.before)},
+                             {"after", c.after.empty() ? Json(nullptr) : Json(c.after)}});
+    }
+    for (const auto &c : stale.calibrations)
+        a.text += "measure again: " + c + "\n";
+    if (!stale.partTests.empty())
+        a.text += fmt::format("test again: {}\n", fmt::join(stale.partTests, ", "));
+    for (const auto &t : stale.trials)
+        a.text += "drive: " + t + "\n";
+    auto moved = Json::array();
+    for (const auto &m : changes.moved)
+        moved.push_back(
+            {{"stays", m.stays}, {"from", m.from}, {"to", m.to}, {"colour", m.after.colour}});
+    a.json = {{"removed", wiresJson(changes.removed)},
+              {"moved", moved},
+              {"added", wiresJson(changes.added)},
+              {"recoloured", wiresJson(changes.recoloured)},
+              {"jumpers_off", changes.jumpersOff},
+              {"jumpers_on", changes.jumpersOn},
+              {"steps", steps},
+              {"stale_constants", constants},
+              {"stale_calibrations", stale.calibrations},
+              {"part_tests", stale.partTests},
+              {"trials", stale.trials},
+              {"findings", Json::array()}};
+    return a;
+}
+
+} // namespace
+
+Result<Answer> wiring(const std::string &file, const std::string &carName,
+                      const std::vector<int> &revisions, const std::string &csvFile)
+{
+    const auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto &car = p->car;
+    const auto &catalogue = p->opened.catalogue;
+    if (revisions.size() == 2) {
+        const auto before = revision(car, revisions[0]);
+        const auto after = revision(car, revisions[1]);
+        if (!before)
+            return tl::unexpected(before.error());
+        if (!after)
+            return tl::unexpected(after.error());
+        return betweenAnswer(*before, *after, car, catalogue);
+    }
+    Answer a;
+    if (!csvFile.empty()) {
+        if (auto ok = io::saveFile(csvFile, badger::wiring::wireListCsv(car)); !ok)
+            return tl::unexpected(ok.error());
+        a.text += "wire list written to " + csvFile + "\n";
+    }
+    std::vector<std::vector<std::string>> rows = {{"", "from", "to", "colour"}};
+    for (size_t i = 0; i < car.wires.size(); ++i)
+        rows.push_back(
+            {std::to_string(i + 1), car.wires[i].from, car.wires[i].to, car.wires[i].colour});
+    a.text += aligned(rows);
+    auto history = Json::array();
+    for (const auto &r : car.history) {
+        a.text += fmt::format("revision {}, {}: {}\n", r.number, r.date, r.reason);
+        history.push_back({{"number", r.number},
+                           {"date", r.date},
+                           {"reason", r.reason},
+                           {"wires", static_cast<int>(r.wires.size())}});
+    }
+    const bool open = badger::wiring::isOpen(car);
+    if (open)
+        a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
+                              car.wiringRevision);
+    const auto findings = badger::wiring::check(car, catalogue).findings;
+    a.text += findingsText(findings);
+    a.json = {{"revision", car.wiringRevision},
+              {"open", open},
+              {"wires", wiresJson(car.wires)},
+              {"program_pins", car.programPins},
+              {"history", history},
+              {"findings", findingsJson(findings)}};
+    a.hasError = hasError(findings);
+    return a;
+}
+
+Result<Answer> pins(const std::string &file, const std::string &carName,
+                    const std::vector<std::string> &adding)
+{
+    auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto &catalogue = p->opened.catalogue;
+    for (const auto &wanted : adding) {
+        const auto &all = catalogue.parts();
+        const auto part = std::find_if(all.begin(), all.end(), [&](const parts::Part &x) {
+            return x.id == wanted || x.name == wanted;
+        });
+        if (part == all.end())
+            return fail(Error::Kind::Missing, "--add",
+                        fmt::format("there is no part '{}' in the catalogue", wanted),
+                        "write its name as the Parts page shows it, as 'pan servo, 21 teeth'");
+        workshop::addPart(p->car, catalogue, part->id);
+    }
+    const auto problem = badger::wiring::pinProblem(p->car, catalogue);
+    if (problem.board == nullptr)
+        return fail(Error::Kind::Missing, "car '" + p->car.name + "'", "it has no board",
+                    "add a board: without one there are no pins to plan");
+    const auto plan = badger::wiring::planPins(problem);
+    Answer a;
+    auto map = Json::array();
+    std::vector<std::vector<std::string>> rows = {{"function", "pin", ""}};
+    for (const auto &c : plan.choices) {
+        rows.push_back({c.sharing.empty()
+                            ? c.terminal
+                            : fmt::format("{}, {}", c.terminal, fmt::join(c.sharing, ", ")),
+                        c.to,
+                        c.added()   ? "new"
+                        : c.moved() ? "moves from " + c.from
+                                    : ""});
+        map.push_back({{"function", c.terminal},
+                       {"sharing", c.sharing},
+                       {"from", c.from.empty() ? Json(nullptr) : Json(c.from)},
+                       {"to", c.to},
+                       {"moved", c.moved()}});
+    }
+    auto ways = Json::array();
+    for (const auto &w : plan.waysOut)
+        ways.push_back({{"what", w.what}, {"cost", w.cost}});
+    if (plan.possible()) {
+        a.text = aligned(rows) + fmt::format("{} {} to move, {} to add\n", plan.moves,
+                                             plan.moves == 1 ? "wire" : "wires", plan.additions);
+    } else {
+        a.text = "no map exists: " + plan.proof + "\n";
+        for (const auto &w : plan.waysOut)
+            a.text += fmt::format("way out: {}; {}\n", w.what, w.cost);
+        if (plan.waysOut.empty())
+            a.text += "no one or two changes known here help: take a board with more pins\n";
+    }
+    a.json = {{"possible", plan.possible()},
+              {"moves", plan.moves},
+              {"additions", plan.additions},
+              {"pins", map},
+              {"libraries", problem.libraries},
+              {"competing", plan.competing},
+              {"pins_left", plan.pins},
+              {"proof", plan.possible() ? Json(nullptr) : Json(plan.proof)},
+              {"ways_out", ways},
+              {"findings", Json::array()}};
+    a.hasError = !plan.possible();
+    return a;
+}
+
+Result<Answer> motion(const std::string &file, const std::string &carName)
+{
+    const auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto table = badger::wiring::motion(p->car, p->opened.catalogue);
+    Answer a;
+    std::vector<std::vector<std::string>> rows(1);
+    auto inputs = Json::array();
+    for (const auto &in : table.inputs) {
+        rows[0].push_back(in.name);
+        inputs.push_back({{"name", in.name}, {"terminal", in.terminal}, {"drives", in.drives}});
+    }
+    for (const auto *head : {"left wheel", "right wheel", "", "the car"})
+        rows[0].push_back(head);
+    auto list = Json::array();
+    for (const auto &r : table.rows) {
+        std::vector<std::string> row;
+        Json levels = Json::object();
+        for (size_t i = 0; i < r.levels.size(); ++i) {
+            row.push_back(table.inputs[i].levelName(r.levels[i]));
+            levels[table.inputs[i].name] = row.back();
+        }
+        for (const auto *cell : {badger::wiring::name(r.left), badger::wiring::name(r.right),
+                                 badger::wiring::arrow(r.path), badger::wiring::words(r.path)})
+            row.push_back(cell);
+        rows.push_back(row);
+        list.push_back({{"levels", levels},
+                        {"outputs", r.outputs},
+                        {"left", badger::wiring::name(r.left)},
+                        {"right", badger::wiring::name(r.right)},
+                        {"car", badger::wiring::words(r.path)}});
+    }
+    if (table.rows.empty())
+        a.text = "nothing drives an input: there is no pattern to show\n";
+    else
+        a.text = aligned(rows);
+    for (const auto &n : table.notes)
+        a.text += n + "\n";
+    a.json = {
+        {"inputs", inputs}, {"rows", list}, {"notes", table.notes}, {"findings", Json::array()}};
+    return a;
+}
+
+} // namespace badger::cli

@@ -1,0 +1,309 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rules about pins: what each can do, what a library takes from it, what the program thinks it is.
+#include "core/wiring/check.h"
+#include "core/wiring/drive_map.h"
+#include "core/wiring/planner.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace badger::wiring
+{
+
+namespace
+{
+
+using parts::Kind;
+using parts::Role;
+
+/// Calls `visit(member)` for every board pin of the car.
+template <class Visit> void eachPin(const Look &look, Visit visit)
+{
+    for (const auto &m : look.nets.all())
+        if (m.terminal->role == Role::Pin)
+            visit(m);
+}
+
+std::vector<Finding> twoFunctions(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    std::map<std::string, std::vector<const PinNeed *>> on;
+    const auto problem = pinProblem(look.nets);
+    for (const auto &need : problem.needs)
+        if (!need.on.empty())
+            on[problem.boardId + "." + need.on].push_back(&need);
+    for (const auto &[pin, needs] : on)
+        if (needs.size() > 1)
+            found.push_back(
+                {code, Severity::Error, pin,
+                 fmt::format("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
+                 "A pin has one function; the two fight or follow each other.",
+                 fmt::format("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
+    std::set<int> seen;
+    eachPin(look, [&](const Member &pin) {
+        const auto pins = look.nets.membersWith(pin.net, Role::Pin);
+        if (pins.size() < 2 || !seen.insert(pin.net).second)
+            return;
+        found.push_back({code, Severity::Error, pins[0] + " and " + pins[1],
+                         fmt::format("{} and {} are joined.", pins[0], pins[1]),
+                         "Two outputs against each other can burn both pins.",
+                         "Take one of the two off.", "terminal:" + pins[1]});
+    });
+    return found;
+}
+
+std::vector<Finding> serialUsed(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    eachPin(look, [&](const Member &m) {
+        const auto &pin = m.name;
+        if (!m.terminal->serial || m.wires == 0)
+            return;
+        found.push_back({code, Severity::Error, pin,
+                         fmt::format("{} is a serial pin and has a wire on it.", pin),
+                         "A program is loaded through this pin: loading and printing fail while "
+                         "something else hangs on it.",
+                         "Move the wire to a pin that is not serial.", "terminal:" + pin});
+    });
+    return found;
+}
+
+/// The least moves that give every function its pin, or why there are none.
+std::string mendByPlan(const PinProblem &problem)
+{
+    const auto plan = planPins(problem);
+    if (plan.possible())
+        return "Move " + movesInWords(plan) + ".";
+    auto words = "No map of the pins exists: " + plan.proof;
+    if (!plan.waysOut.empty())
+        words += fmt::format(" One way out: {}; {}.", plan.waysOut.front().what,
+                             plan.waysOut.front().cost);
+    return words;
+}
+
+/// Speed lines on pins, with the pin.
+template <class Visit> void eachSpeedLine(const PinProblem &problem, Visit visit)
+{
+    for (const auto &need : problem.needs)
+        if (need.pwm && !need.on.empty())
+            visit(need, *problem.board->terminal(need.on));
+}
+
+std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto problem = pinProblem(look.nets);
+    eachSpeedLine(problem, [&](const PinNeed &need, const parts::Terminal &pin) {
+        if (pin.pwm)
+            return;
+        const auto where = problem.boardId + "." + pin.name;
+        found.push_back(
+            {code, Severity::Error, need.terminal + " at " + where,
+             fmt::format("The speed line {} is on {}, which has no PWM.", need.terminal, where),
+             "The motor knows only stop and full speed, whatever the program asks for.",
+             mendByPlan(problem), "terminal:" + need.terminal});
+    });
+    return found;
+}
+
+std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::string &library,
+                              const char *why)
+{
+    std::vector<Finding> found;
+    const auto problem = pinProblem(look.nets);
+    eachSpeedLine(problem, [&](const PinNeed &need, const parts::Terminal &pin) {
+        if (!pin.pwm || pwmTakenBy(*problem.board, pin, problem.libraries) != library)
+            return;
+        const auto where = problem.boardId + "." + pin.name;
+        found.push_back({code, Severity::Error, need.terminal + " at " + where,
+                         fmt::format("The {} library runs on timer {}, which makes the PWM of {}: "
+                                     "{} has no speed there.",
+                                     library, pin.timer, pin.name, need.terminal),
+                         why, mendByPlan(problem), "terminal:" + need.terminal});
+    });
+    return found;
+}
+
+std::vector<Finding> pwmTakenByServo(const Look &look, const char *code)
+{
+    return pwmTaken(look, code, "servo",
+                    "That motor knows only stop and full speed in this sense. On whichever pin the "
+                    "servo itself is, the timer is gone.");
+}
+
+std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
+{
+    return pwmTaken(look, code, "tone",
+                    "While a tone sounds the motor knows only stop and full speed.");
+}
+
+std::vector<Finding> pwmWasted(const Look &look, const char *code)
+{
+    const auto problem = pinProblem(look.nets);
+    const auto good = [&](const parts::Terminal &pin) {
+        return pin.pwm && pwmTakenBy(*problem.board, pin, problem.libraries).empty();
+    };
+    std::vector<const PinNeed *> lacking;
+    std::vector<const PinNeed *> wasting;
+    for (const auto &need : problem.needs) {
+        if (need.on.empty())
+            continue;
+        const bool pwm = good(*problem.board->terminal(need.on));
+        if (need.pwm && !pwm)
+            lacking.push_back(&need);
+        if (!need.pwm && pwm)
+            wasting.push_back(&need);
+    }
+    // With a free PWM pin nothing is wasted.
+    const bool free = problem.board != nullptr &&
+                      std::any_of(problem.board->terminals.begin(), problem.board->terminals.end(),
+                                  [&](const parts::Terminal &t) {
+                                      return t.role == Role::Pin && !t.serial && good(t) &&
+                                             !look.nets.wired(problem.boardId + "." + t.name);
+                                  });
+    if (lacking.empty() || free)
+        return {};
+    std::vector<Finding> found;
+    for (size_t i = 0; i < std::min(lacking.size(), wasting.size()); ++i)
+        found.push_back(
+            {code, Severity::Advice, problem.boardId + "." + wasting[i]->on,
+             fmt::format("{} has PWM and serves {}, which needs none; {} has to do without.",
+                         wasting[i]->on, wasting[i]->terminal, lacking[i]->terminal),
+             "PWM pins are the scarcest on a board.", mendByPlan(problem),
+             "terminal:" + wasting[i]->terminal});
+    return found;
+}
+
+std::vector<Finding> notAnalogue(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto problem = pinProblem(look.nets);
+    for (const auto &need : problem.needs) {
+        if (!need.analogue || need.on.empty() || problem.board->terminal(need.on)->analogue)
+            continue;
+        found.push_back({code, Severity::Error, need.terminal + " at " + need.on,
+                         fmt::format("{} gives a voltage, but {} can only read high or low.",
+                                     need.terminal, need.on),
+                         "The program sees 0 or 1, and no threshold can be put between.",
+                         mendByPlan(problem), "terminal:" + need.terminal});
+    }
+    return found;
+}
+
+std::vector<Finding> twoWirePins(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    eachPin(look, [&](const Member &pin) {
+        if (pin.terminal->bus.empty() || pin.wires == 0)
+            return;
+        found.push_back(
+            {code, Severity::Advice, pin.name,
+             fmt::format("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),
+             "A display or an expander that is added later needs this very pin.",
+             "Use another pin where one is free.", "terminal:" + pin.name});
+    });
+    return found;
+}
+
+std::vector<Finding> bootPin(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto problem = pinProblem(look.nets);
+    for (const auto &need : problem.needs) {
+        const bool acts =
+            need.role == Role::Direction || need.role == Role::Enable || need.role == Role::Signal;
+        if (!acts || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
+            continue;
+        found.push_back({code, Severity::Warning, need.terminal + " at " + need.on,
+                         fmt::format("{} is on {}, which blinks while the board starts.",
+                                     need.terminal, need.on),
+                         "A buzzer chirps, a servo or a motor twitches at every start.",
+                         "Move it to a pin without a light; wheels off the ground at power on.",
+                         "terminal:" + need.terminal});
+    }
+    return found;
+}
+
+std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &f : fittedParts(look)) {
+        if (f.part->kind != Kind::Ranger)
+            continue;
+        std::string trigger;
+        std::string echo;
+        for (const auto &t : f.part->terminals) {
+            if (t.role == Role::Trigger)
+                trigger = f.instance->id + "." + t.name;
+            if (t.role == Role::Echo)
+                echo = f.instance->id + "." + t.name;
+        }
+        const auto planned = [&](const std::string &terminal) {
+            const auto it = look.car.programPins.find(terminal);
+            return it == look.car.programPins.end() ? std::string{} : it->second;
+        };
+        const auto wiredTrigger = wiredPin(look.nets, trigger);
+        const auto wiredEcho = wiredPin(look.nets, echo);
+        if (wiredTrigger.empty() || wiredTrigger == wiredEcho || planned(trigger) != wiredEcho ||
+            planned(echo) != wiredTrigger)
+            continue;
+        found.push_back(
+            {code, Severity::Error, trigger + " and " + echo,
+             fmt::format("Trigger and echo are crossed: the program pings on {}, where {} is.",
+                         planned(trigger), echo),
+             "The names are the sensor's: its trigger is an output of the board, its echo an "
+             "input. Crossed, every reading is \"no echo\", and two outputs face each other.",
+             "Change the two wires over, or take the pins from the wires.", "terminal:" + trigger});
+    }
+    return found;
+}
+
+std::vector<Finding> programPins(const Look &look, const char *code)
+{
+    const auto crossed = trigEchoCrossed(look, code);
+    const auto isCrossed = [&](const std::string &terminal) {
+        return std::any_of(crossed.begin(), crossed.end(), [&](const Finding &f) {
+            return f.where.find(terminal) != std::string::npos;
+        });
+    };
+    std::vector<Finding> found;
+    for (const auto &name : boardSignals(look.nets)) {
+        const auto wired = wiredPin(look.nets, name);
+        const auto it = look.car.programPins.find(name);
+        const auto planned = it == look.car.programPins.end() ? std::string{} : it->second;
+        if (wired.empty() || wired == planned || isCrossed(name))
+            continue;
+        found.push_back({code, Severity::Error, name,
+                         planned.empty()
+                             ? fmt::format("The program has no pin for {}.", name)
+                             : fmt::format("The program uses {} for {}, but the wire is on {}.",
+                                           planned, name, wired),
+                         "The board drives or reads a pin with nothing on it.",
+                         "Move the wire, or take the pins from the wires.", "terminal:" + name});
+    }
+    return found;
+}
+
+} // namespace
+
+const std::vector<CheckRule> &pinRules()
+{
+    static const std::vector<CheckRule> rules = {
+        {"pin-two-functions", "one function a pin", twoFunctions},
+        {"serial-pin-used", "the serial pins are free", serialUsed},
+        {"speed-line-no-pwm", "speed lines are on PWM pins", speedWithoutPwm},
+        {"pwm-taken-by-servo", "no speed line on the servo library's timer", pwmTakenByServo},
+        {"pwm-taken-by-tone", "no speed line on the tone's timer", pwmTakenByTone},
+        {"pwm-pin-wasted", "no PWM pin is wasted", pwmWasted},
+        {"analogue-pin-needed", "voltages are read on analogue pins", notAnalogue},
+        {"two-wire-pin-used", "the two-wire bus is free", twoWirePins},
+        {"boot-pin-used", "nothing twitches while the board starts", bootPin},
+        {"trig-echo-crossed", "trigger and echo are not crossed", trigEchoCrossed},
+        {"program-pin-not-wired", "program pins match the wires", programPins},
+    };
+    return rules;
+}
+
+} // namespace badger::wiring

@@ -1,0 +1,205 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rules about the wires themselves: colours, holes, what flows through them.
+#include "core/units/quantity.h"
+#include "core/wiring/check.h"
+#include "core/wiring/flow.h"
+#include "core/wiring/planner.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace badger::wiring
+{
+
+namespace
+{
+
+using parts::Kind;
+using parts::Role;
+
+std::vector<Finding> colours(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &wire : look.car.wires) {
+        const int net = look.nets.of(wire.from);
+        const bool ground = !look.nets.membersWith(net, Role::Ground).empty() ||
+                            !look.nets.membersWith(net, Role::Minus).empty();
+        const bool supply = !ground && !look.nets.sources(net, kit::Charge::Fresh).empty();
+        const bool motor = !look.nets.membersWith(net, Role::MotorOut).empty();
+        const bool wrong =
+            (ground && wire.colour != "black") || (supply && wire.colour != "red") ||
+            (!ground && !supply && !motor && (wire.colour == "black" || wire.colour == "red"));
+        if (!wrong)
+            continue;
+        const auto should = ground   ? "Ground is black."
+                            : supply ? "Plus is red."
+                                     : "Red and black are kept for plus and ground.";
+        found.push_back({code, Severity::Advice, wire.from + " to " + wire.to,
+                         fmt::format("The wire from {} to {} is {}. {}", wire.from, wire.to,
+                                     wire.colour, should),
+                         "The next hand reads the colour before the diagram.",
+                         "Change the wire, or its colour here if it was noted wrong.",
+                         "terminal:" + wire.from});
+    }
+    return found;
+}
+
+std::vector<Finding> sharedColours(const Look &look, const char *code)
+{
+    // Which signals each colour is used for, by the lowest net of a line.
+    std::map<std::string, std::map<int, std::string>> uses;
+    std::set<int> signals;
+    for (const auto &w : look.car.wires) {
+        const int net = look.nets.of(w.from);
+        if (net < 0 || look.nets.isGround(net) || look.nets.isSupply(net) ||
+            look.nets.has(net, Role::MotorOut))
+            continue;
+        const int line = look.nets.line(net).front();
+        signals.insert(line);
+        uses[w.colour].emplace(line, w.from + " to " + w.to);
+    }
+    constexpr size_t colours = 8; // without red and black
+    std::vector<Finding> found;
+    if (signals.size() > colours)
+        return found; // some have to be used twice
+    for (const auto &[colour, lines] : uses) {
+        if (lines.size() < 2)
+            continue;
+        const auto &first = lines.begin()->second;
+        const auto &second = std::next(lines.begin())->second;
+        found.push_back({code, Severity::Advice, second,
+                         fmt::format("The wires {} and {} are both {}.", first, second, colour),
+                         "One colour a signal lets a hand follow it without a diagram.",
+                         fmt::format("Take {} for one of them.", freeColour(look.car)),
+                         "terminal:" + second.substr(0, second.find(' '))});
+    }
+    return found;
+}
+
+/// A board's header takes one wire a hole; a screw terminal takes two.
+std::vector<Finding> crowded(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &m : look.nets.all()) {
+        const bool ranger = look.nets.has(m.net, Role::Trigger) && look.nets.has(m.net, Role::Echo);
+        if (m.part->kind != Kind::Board || m.wires < 2 || ranger)
+            continue;
+        found.push_back(
+            {code, Severity::Advice, m.name,
+             fmt::format("{} wires end at {}, where there is one hole.", m.wires, m.name),
+             "Two pins squeezed into one hole come loose on the first bump.",
+             "Join them on a row of a breadboard or a rail, and run one wire from it.",
+             "terminal:" + m.name});
+    }
+    return found;
+}
+
+std::vector<Finding> overCurrent(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto limit_A = thinnestJumper_A(look.catalogue);
+    if (!limit_A)
+        return found;
+    const auto amps = [](double a) { return units::formatShort(a, units::Unit::Ampere, 1); };
+    constexpr double shortly = 2.0; // a stall lasts seconds: a choice of ours
+    std::vector<Flow> running;
+    std::vector<Flow> stalled;
+    for (const auto &flow : flows(look.nets)) {
+        if (flow.running_A > *limit_A)
+            running.push_back(flow);
+        else if (flow.stalled_A > shortly * *limit_A)
+            stalled.push_back(flow);
+    }
+    // One finding for all wires of a kind, at the one that carries most.
+    const auto say = [&](const std::vector<Flow> &over, double Flow::*of, Severity severity,
+                         const char *when) {
+        if (over.empty())
+            return;
+        const auto &most = *std::max_element(
+            over.begin(), over.end(), [&](const Flow &a, const Flow &b) { return a.*of < b.*of; });
+        const auto &w = look.car.wires[most.wire];
+        const auto more = over.size() == 1
+                              ? std::string{}
+                              : fmt::format(", and {} more carry too much,", over.size() - 1);
+        found.push_back({code, severity, w.from + " to " + w.to,
+                         fmt::format("The wire from {} to {} carries {} {}{} where a thin jumper "
+                                     "takes {}.",
+                                     w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
+                         "It gets warm, and volts are lost on it.",
+                         "Take a thicker wire, and screw or solder its ends.",
+                         "terminal:" + w.from});
+    };
+    say(running, &Flow::running_A, Severity::Warning, "while the car runs");
+    say(stalled, &Flow::stalled_A, Severity::Advice, "when the motors stall");
+    return found;
+}
+
+std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
+    const auto *part = board ? look.catalogue.find(board->partId) : nullptr;
+    const auto *advised = part ? part->figure("pin_advised_A") : nullptr;
+    const auto *absolute = part ? part->figure("pin_absolute_A") : nullptr;
+    const auto *together = part ? part->figure("all_pins_A") : nullptr;
+    if (advised == nullptr)
+        return found;
+    const auto milliamps = [](double a) {
+        return units::formatShort(a, units::Unit::Milliampere, 0);
+    };
+    double sum_A = 0.0;
+    for (const auto &load : pinLoads(look.nets)) {
+        sum_A += load.amps_A;
+        if (load.amps_A <= advised->typical)
+            continue;
+        const bool error = absolute && load.amps_A > absolute->typical;
+        found.push_back(
+            {code, error ? Severity::Error : Severity::Warning, load.pin,
+             fmt::format("{} gives {} to {}; {} are advised.", load.pin, milliamps(load.amps_A),
+                         load.what, milliamps(advised->typical)),
+             error ? "The pin burns." : "The pin gets warm and its volts sag.",
+             "Put a larger resistor in series, or a transistor between.", "terminal:" + load.pin});
+    }
+    if (together && sum_A > together->typical)
+        found.push_back({code, Severity::Warning, board->id,
+                         fmt::format("All pins together give {}; {} are allowed.", milliamps(sum_A),
+                                     milliamps(together->typical)),
+                         "The chip gets hot.", "Feed lights and buzzers by a transistor.",
+                         "terminal:" + board->id + "." + part->terminals.front().name});
+    return found;
+}
+
+std::vector<Finding> railOverCurrent(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto amps = [](double a) { return units::formatShort(a, units::Unit::Milliampere, 0); };
+    for (const auto &rail : railLoads(look.nets)) {
+        if (rail.running_A <= rail.limit_A)
+            continue;
+        found.push_back({code, Severity::Error, rail.terminal,
+                         fmt::format("{} feeds {} while the car runs; it gives {} at most.",
+                                     rail.terminal, amps(rail.running_A), amps(rail.limit_A)),
+                         "Its regulator cuts out or burns, and the board resets.",
+                         "Move a load to a supply of its own.", "terminal:" + rail.terminal});
+    }
+    return found;
+}
+
+} // namespace
+
+const std::vector<CheckRule> &wireRules()
+{
+    static const std::vector<CheckRule> rules = {
+        {"wire-colour", "red is plus, black is ground", colours},
+        {"wire-colour-shared", "one colour a signal", sharedColours},
+        {"hole-crowded", "one wire a hole", crowded},
+        {"pin-over-current", "no pin gives more than it can", pinOverCurrent},
+        {"rail-over-current", "no rail gives more than it can", railOverCurrent},
+        {"wire-over-current", "no wire carries more than it can", overCurrent},
+    };
+    return rules;
+}
+
+} // namespace badger::wiring

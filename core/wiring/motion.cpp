@@ -1,0 +1,425 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/wiring/motion.h"
+
+#include "core/wiring/check.h"
+#include "core/wiring/drive_map.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace badger::wiring
+{
+
+using kit::Side;
+using parts::Kind;
+using parts::Role;
+
+const char *name(Turn turn)
+{
+    switch (turn) {
+    case Turn::Forward:
+        return "forward";
+    case Turn::Backward:
+        return "backward";
+    case Turn::Brake:
+        return "held";
+    case Turn::Coast:
+        return "free";
+    case Turn::Dead:
+        return "dead";
+    case Turn::Unsure:
+        return "unsure";
+    case Turn::Fights:
+        return "fights itself";
+    case Turn::None:
+        break;
+    }
+    return "no motor";
+}
+
+namespace
+{
+
+struct PathRow {
+    Path path;
+    Turn left;
+    Turn right;
+    const char *words;
+    const char *arrow;
+};
+
+constexpr PathRow paths[] = {
+    {Path::Ahead, Turn::Forward, Turn::Forward, "straight ahead", "↑"},
+    {Path::Back, Turn::Backward, Turn::Backward, "straight back", "↓"},
+    {Path::PivotLeft, Turn::Brake, Turn::Forward, "pivots left about the left wheel", "↰"},
+    {Path::PivotRight, Turn::Forward, Turn::Brake, "pivots right about the right wheel", "↱"},
+    {Path::PivotLeftBack, Turn::Brake, Turn::Backward, "pivots back about the left wheel", "↲"},
+    {Path::PivotRightBack, Turn::Backward, Turn::Brake, "pivots back about the right wheel", "↳"},
+    {Path::CurveLeft, Turn::Coast, Turn::Forward, "curves left, the left wheel rolls along", "↖"},
+    {Path::CurveRight, Turn::Forward, Turn::Coast, "curves right, the right wheel rolls along",
+     "↗"},
+    {Path::CurveLeftBack, Turn::Coast, Turn::Backward, "curves back, the left wheel rolls along",
+     "↙"},
+    {Path::CurveRightBack, Turn::Backward, Turn::Coast, "curves back, the right wheel rolls along",
+     "↘"},
+    {Path::SpinLeft, Turn::Backward, Turn::Forward, "spins left on the spot", "↺"},
+    {Path::SpinRight, Turn::Forward, Turn::Backward, "spins right on the spot", "↻"},
+    {Path::Held, Turn::Brake, Turn::Brake, "brakes", "■"},
+    {Path::Rolls, Turn::Coast, Turn::Coast, "rolls out freely", "·"},
+};
+
+const PathRow *rowOf(Path path)
+{
+    for (const auto &r : paths)
+        if (r.path == path)
+            return &r;
+    return nullptr;
+}
+
+} // namespace
+
+const char *words(Path path)
+{
+    const auto *r = rowOf(path);
+    return r ? r->words : "cannot be said";
+}
+
+const char *arrow(Path path)
+{
+    const auto *r = rowOf(path);
+    return r ? r->arrow : "?";
+}
+
+Path pathOf(Turn left, Turn right)
+{
+    // A dead wheel rolls along; a wheel that is held beside one that rolls holds the car.
+    const auto plain = [](Turn t) { return t == Turn::Dead ? Turn::Coast : t; };
+    left = plain(left);
+    right = plain(right);
+    const auto still = [](Turn t) { return t == Turn::Brake || t == Turn::Coast; };
+    if (left != right && still(left) && still(right))
+        return Path::Held;
+    for (const auto &r : paths)
+        if (r.left == left && r.right == right)
+            return r.path;
+    return Path::Unsure;
+}
+
+namespace
+{
+
+/// The level of an input: what drives it, or what holds it.
+enum class Level { Low, High, Floating };
+
+class Reckoner
+{
+public:
+    explicit Reckoner(const Nets &nets) : m_nets(nets) {}
+
+    MotionTable make()
+    {
+        findInputs();
+        noteDead();
+        constexpr size_t mostInputs = 6;
+        size_t patterns = 1;
+        for (const auto &in : m_table.inputs)
+            patterns *= in.pulses ? 3 : 2;
+        if (m_table.inputs.empty() || m_table.inputs.size() > mostInputs)
+            return std::move(m_table);
+        for (size_t n = 0; n < patterns; ++n)
+            m_table.rows.push_back(row(n));
+        return std::move(m_table);
+    }
+
+private:
+    void findInputs()
+    {
+        for (const auto &m : m_nets.all()) {
+            if (m.terminal->role == Role::Direction)
+                take(m, driverOf(m));
+            if (m.part->kind == Kind::DriveServo && m.terminal->role == Role::Signal)
+                take(m, driverOf(m));
+        }
+    }
+
+    /// What drives an input: a pin, else a sensor's output; empty where nothing does.
+    std::string driverOf(const Member &input) const
+    {
+        for (const auto role : {Role::Pin, Role::DigitalOut, Role::AnalogueOut})
+            if (const auto found = m_nets.onLine(input.name, role); !found.empty())
+                return found.front();
+        return {};
+    }
+
+    void take(const Member &input, const std::string &driver)
+    {
+        if (driver.empty())
+            return;
+        for (auto &known : m_table.inputs)
+            if (known.terminal == driver) {
+                known.drives.push_back(input.name);
+                return;
+            }
+        const auto &d = *m_nets.member(driver);
+        MotionInput in;
+        in.terminal = driver;
+        in.drives = {input.name};
+        in.pulses = input.part->kind == Kind::DriveServo;
+        in.name = d.part->kind == Kind::Board ? d.terminal->name : kit::labelOf(*d.fitted);
+        if (d.part->sense == "light-high") {
+            in.low = "dark";
+            in.high = "light";
+        } else if (d.part->sense == "light-low") {
+            in.low = "light";
+            in.high = "dark";
+        }
+        m_table.inputs.push_back(std::move(in));
+    }
+
+    bool enabled(const Member &enable) const
+    {
+        const auto &jumpers = enable.fitted->jumpers;
+        return std::find(jumpers.begin(), jumpers.end(), enable.terminal->name) != jumpers.end() ||
+               m_nets.isSupply(enable.net) || !driverOf(enable).empty();
+    }
+
+    /// The enable of a channel; null where the driver has none.
+    const Member *enableOf(const kit::Instance &driver, const std::string &channel) const
+    {
+        for (const auto &m : m_nets.all())
+            if (m.fitted == &driver && m.terminal->role == Role::Enable &&
+                m.terminal->channel == channel)
+                return &m;
+        return nullptr;
+    }
+
+    void noteDead()
+    {
+        for (const auto &m : m_nets.all()) {
+            if (m.terminal->role != Role::Enable || enabled(m))
+                continue;
+            const Look look{m_nets.car(), m_nets.catalogue(), m_nets};
+            const auto motors = motorsOf(look, m.fitted->id, m.terminal->channel);
+            m_table.notes.push_back(fmt::format(
+                "{} {}: {}", m.name, m_nets.isGround(m.net) ? "is held low" : "floats",
+                motors.empty()
+                    ? fmt::format("channel {} is dead", m.terminal->channel)
+                    : fmt::format("the {} motor is dead", fmt::join(motors, " and the "))));
+        }
+        for (const auto &m : m_nets.all())
+            if (m.terminal->role == Role::Direction && level(m, {}) == Level::Floating &&
+                driverOf(m).empty())
+                m_table.notes.push_back(m.name + " floats: what it does cannot be said");
+    }
+
+    Level level(const Member &input, const std::vector<int> &levels) const
+    {
+        if (m_nets.isSupply(input.net))
+            return Level::High;
+        if (m_nets.isGround(input.net))
+            return Level::Low;
+        for (size_t i = 0; i < levels.size(); ++i) {
+            const auto &drives = m_table.inputs[i].drives;
+            if (std::find(drives.begin(), drives.end(), input.name) != drives.end())
+                return levels[i] > 0 ? Level::High : Level::Low;
+        }
+        return m_nets.pulledDown(input.name) ? Level::Low : Level::Floating;
+    }
+
+    std::vector<int> levelsOf(size_t pattern) const
+    {
+        std::vector<int> levels(m_table.inputs.size());
+        for (size_t i = levels.size(); i-- > 0;) { // the last one changes fastest
+            const size_t base = m_table.inputs[i].pulses ? 3 : 2;
+            levels[i] = static_cast<int>(pattern % base) - (base == 3 ? 1 : 0);
+            pattern /= base;
+        }
+        return levels;
+    }
+
+    MotionRow row(size_t pattern) const
+    {
+        MotionRow r;
+        r.levels = levelsOf(pattern);
+        r.outputs = outputs(r.levels);
+        r.left = side(Side::Left, r.levels);
+        r.right = side(Side::Right, r.levels);
+        r.path = pathOf(r.left, r.right);
+        return r;
+    }
+
+    /// What a channel does: "drive" with the output that is high, "brake", "coast"; empty where an
+    /// input floats.
+    struct Does {
+        std::string does;
+        std::string high;
+        std::vector<std::string> outputs;
+    };
+    Does channelDoes(const kit::Instance &driver, const parts::Part &part,
+                     const std::string &channel, const std::vector<int> &levels) const
+    {
+        Does d;
+        std::string inputs;
+        std::vector<const parts::Terminal *> directions;
+        bool floats = false;
+        for (const auto &t : part.terminals) {
+            if (t.channel != channel)
+                continue;
+            if (t.role == Role::MotorOut)
+                d.outputs.push_back(t.name);
+            if (t.role != Role::Direction)
+                continue;
+            const auto l = level(*m_nets.member(driver.id + "." + t.name), levels);
+            floats |= l == Level::Floating;
+            inputs += l == Level::High ? '1' : '0';
+            directions.push_back(&t);
+        }
+        const auto *enable = enableOf(driver, channel);
+        const bool on = enable == nullptr || enabled(*enable);
+        if (!on) {
+            d.does = "dead";
+            return d;
+        }
+        if (floats)
+            return d;
+        for (const auto &r : part.truth)
+            if (r.enabled == on && r.inputs == inputs)
+                d.does = r.does;
+        for (size_t i = 0; i < inputs.size() && d.does == "drive"; ++i)
+            if (inputs[i] == '1')
+                d.high = directions[i]->output;
+        return d;
+    }
+
+    std::vector<std::string> outputs(const std::vector<int> &levels) const
+    {
+        std::vector<std::string> all;
+        for (const auto &fitted : m_nets.car().parts) {
+            const auto *part = m_nets.catalogue().find(fitted.partId);
+            if (part == nullptr || part->kind != Kind::Driver)
+                continue;
+            std::vector<std::string> channels;
+            for (const auto &t : part->terminals)
+                if (t.role == Role::MotorOut &&
+                    std::find(channels.begin(), channels.end(), t.channel) == channels.end())
+                    channels.push_back(t.channel);
+            for (const auto &channel : channels) {
+                const auto d = channelDoes(fitted, *part, channel, levels);
+                std::vector<std::string> said;
+                for (const auto &out : d.outputs)
+                    said.push_back(out + " " +
+                                   (d.does == "drive"   ? (out == d.high ? "high" : "low")
+                                    : d.does == "brake" ? "tied"
+                                    : d.does.empty()    ? "?"
+                                                        : "open"));
+                all.push_back(fmt::format("{}", fmt::join(said, ", ")));
+            }
+        }
+        return all;
+    }
+
+    Turn motorTurn(const kit::Instance &motor, const std::vector<int> &levels) const
+    {
+        const auto a = m_nets.membersWith(m_nets.of(motor.id + ".A"), Role::MotorOut);
+        const auto b = m_nets.membersWith(m_nets.of(motor.id + ".B"), Role::MotorOut);
+        if (a.size() != 1 || b.size() != 1)
+            return Turn::Unsure;
+        const auto &outA = *m_nets.member(a.front());
+        const auto &outB = *m_nets.member(b.front());
+        if (outA.fitted != outB.fitted || &outA == &outB ||
+            outA.terminal->channel != outB.terminal->channel)
+            return Turn::Unsure;
+        const auto d = channelDoes(*outA.fitted, *outA.part, outA.terminal->channel, levels);
+        if (d.does == "brake")
+            return Turn::Brake;
+        if (d.does == "coast")
+            return Turn::Coast;
+        if (d.does == "dead")
+            return Turn::Dead;
+        if (d.does != "drive")
+            return Turn::Unsure;
+        // Lead A the higher one turns counter-clockwise seen from its own side: forward on the
+        // left, backward on the right, whose motor is mounted the other way round.
+        const bool counterClockwise = d.high == outA.terminal->name;
+        return counterClockwise == (motor.side == Side::Left) ? Turn::Forward : Turn::Backward;
+    }
+
+    /// A longer pulse turns a continuous servo counter-clockwise, seen from outside on its own
+    /// side.
+    Turn servoTurn(const kit::Instance &servo, const parts::Part &part,
+                   const std::vector<int> &levels) const
+    {
+        for (const auto &t : part.terminals) {
+            if (t.role != Role::Signal)
+                continue;
+            const auto full = servo.id + "." + t.name;
+            for (size_t i = 0; i < levels.size(); ++i) {
+                const auto &drives = m_table.inputs[i].drives;
+                if (std::find(drives.begin(), drives.end(), full) == drives.end())
+                    continue;
+                if (levels[i] == 0)
+                    return Turn::Brake;
+                return (levels[i] > 0) == (servo.side == Side::Left) ? Turn::Forward
+                                                                     : Turn::Backward;
+            }
+        }
+        return Turn::Dead; // without pulses it does not turn
+    }
+
+    Turn side(Side which, const std::vector<int> &levels) const
+    {
+        Turn all = Turn::None;
+        for (const auto &fitted : m_nets.car().parts) {
+            const auto *part = m_nets.catalogue().find(fitted.partId);
+            if (part == nullptr || fitted.side != which)
+                continue;
+            Turn one = Turn::None;
+            if (part->kind == Kind::Motor)
+                one = motorTurn(fitted, levels);
+            else if (part->kind == Kind::DriveServo)
+                one = servoTurn(fitted, *part, levels);
+            else
+                continue;
+            if (all == Turn::None || all == one)
+                all = one;
+            else if (all == Turn::Unsure || one == Turn::Unsure)
+                all = Turn::Unsure;
+            else
+                all = Turn::Fights;
+        }
+        return all;
+    }
+
+    const Nets &m_nets;
+    MotionTable m_table;
+};
+
+} // namespace
+
+std::string MotionInput::levelName(int level) const
+{
+    if (pulses)
+        return level < 0 ? "short" : level > 0 ? "long" : "neutral";
+    return level > 0 ? high : low;
+}
+
+MotionTable motion(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    return motion(Nets(car, catalogue));
+}
+
+MotionTable motion(const Nets &nets)
+{
+    return Reckoner(nets).make();
+}
+
+const MotionRow *rowFor(const MotionTable &table, Path path)
+{
+    for (const auto &r : table.rows)
+        if (r.path == path)
+            return &r;
+    return nullptr;
+}
+
+} // namespace badger::wiring

@@ -1,0 +1,171 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From a car to the planner's question, and from its answer back to the car.
+#include "core/wiring/drive_map.h"
+#include "core/wiring/planner.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+
+namespace badger::wiring
+{
+
+using parts::Kind;
+using parts::Role;
+
+namespace
+{
+
+bool isServo(const parts::Part &part)
+{
+    return part.kind == Kind::Servo || part.kind == Kind::DriveServo;
+}
+
+PinNeed needOf(const Nets &nets, const std::string &terminal)
+{
+    const auto &m = *nets.member(terminal);
+    PinNeed need;
+    need.terminal = terminal;
+    need.role = m.terminal->role;
+    need.servo = isServo(*m.part);
+    need.pwm = need.role == Role::Enable || (need.role == Role::Direction && m.terminal->pwm);
+    need.analogue = need.role == Role::AnalogueOut;
+    if (const auto pins = nets.onLine(terminal, Role::Pin); !pins.empty())
+        need.on = kit::splitTerminal(pins.front()).terminal;
+    return need;
+}
+
+/// Trigger and echo of one ranger on one pin: one line, used in turn.
+bool joined(const PinNeed &a, const PinNeed &b)
+{
+    return !a.on.empty() && a.on == b.on &&
+           kit::splitTerminal(a.terminal).instance == kit::splitTerminal(b.terminal).instance &&
+           ((a.role == Role::Trigger && b.role == Role::Echo) ||
+            (a.role == Role::Echo && b.role == Role::Trigger));
+}
+
+void takeNeed(PinProblem &problem, PinNeed need)
+{
+    for (auto &known : problem.needs)
+        if (joined(known, need)) {
+            known.sharing.push_back(need.terminal);
+            return;
+        }
+    problem.needs.push_back(std::move(need));
+}
+
+} // namespace
+
+std::set<std::string> librariesOf(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::set<std::string> libraries;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part != nullptr && isServo(*part))
+            libraries.insert("servo");
+        if (part != nullptr && part->kind == Kind::Buzzer)
+            libraries.insert("tone");
+    }
+    return libraries;
+}
+
+PinProblem pinProblem(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    return pinProblem(Nets(car, catalogue));
+}
+
+PinProblem pinProblem(const Nets &nets)
+{
+    PinProblem problem;
+    const auto *board = kit::firstOf(nets.car(), nets.catalogue(), Kind::Board);
+    if (board == nullptr)
+        return problem;
+    problem.board = nets.catalogue().find(board->partId);
+    problem.boardId = board->id;
+    problem.libraries = librariesOf(nets.car(), nets.catalogue());
+    for (const auto &terminal : boardSignals(nets))
+        takeNeed(problem, needOf(nets, terminal));
+    for (const auto &m : nets.all()) {
+        if (m.fitted != board || m.terminal->role != Role::Pin || m.wires == 0)
+            continue;
+        const bool serves = std::any_of(problem.needs.begin(), problem.needs.end(),
+                                        [&](const PinNeed &n) { return n.on == m.terminal->name; });
+        if (!serves)
+            problem.blocked.insert(m.terminal->name);
+    }
+    return problem;
+}
+
+std::string freeColour(const kit::Car &car)
+{
+    static const std::vector<std::string> colours = {"yellow", "white",  "green", "blue",
+                                                     "orange", "violet", "grey",  "brown"};
+    std::map<std::string, int> used;
+    for (const auto &w : car.wires)
+        ++used[w.colour];
+    return *std::min_element(colours.begin(), colours.end(),
+                             [&](const auto &a, const auto &b) { return used[a] < used[b]; });
+}
+
+std::string movesInWords(const PinPlan &plan)
+{
+    std::string words;
+    for (const auto &c : plan.choices)
+        if (c.moved())
+            words += fmt::format("{}{} from {} to {}", words.empty() ? "" : ", and ", c.terminal,
+                                 c.from, c.to);
+    return words;
+}
+
+namespace
+{
+
+/// Which wires at a pin lead to a terminal, once that pin no longer joins them.
+std::vector<size_t> wiresTo(const kit::Car &car, const parts::Catalogue &catalogue,
+                            const std::string &pin, const std::string &terminal)
+{
+    auto without = car;
+    std::erase_if(without.wires, [&](const kit::Wire &w) { return w.from == pin || w.to == pin; });
+    const Nets nets(without, catalogue);
+    const auto line = nets.line(nets.of(terminal));
+    std::vector<size_t> found;
+    for (size_t i = 0; i < car.wires.size(); ++i) {
+        const auto &w = car.wires[i];
+        if (w.from != pin && w.to != pin)
+            continue;
+        const int net = nets.of(w.from == pin ? w.to : w.from);
+        if (std::find(line.begin(), line.end(), net) != line.end())
+            found.push_back(i);
+    }
+    return found;
+}
+
+} // namespace
+
+kit::Car withPlan(kit::Car car, const parts::Catalogue &catalogue, const PinPlan &plan)
+{
+    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    if (board == nullptr)
+        return car;
+    const auto prefix = board->id + ".";
+    const auto before = car;
+    for (const auto &choice : plan.choices) {
+        std::vector<std::string> terminals = {choice.terminal};
+        terminals.insert(terminals.end(), choice.sharing.begin(), choice.sharing.end());
+        for (const auto &terminal : terminals) {
+            car.programPins[terminal] = choice.to;
+            if (choice.added())
+                car.wires.push_back({terminal, prefix + choice.to, freeColour(car), {}});
+            if (!choice.moved())
+                continue;
+            const auto pin = prefix + choice.from;
+            for (const size_t i : wiresTo(before, catalogue, pin, terminal)) {
+                auto &w = car.wires[i];
+                (before.wires[i].from == pin ? w.from : w.to) = prefix + choice.to;
+            }
+        }
+    }
+    return car;
+}
+
+} // namespace badger::wiring
