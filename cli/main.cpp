@@ -160,10 +160,10 @@ private:
         })->add_option("--sensor", m_sensor, "a reading of the program");
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
-        addForCar("code", "Write the board program",
-                  [this] { return cli::code(m_file, m_car, m_out); })
-            ->add_option("--out", m_out, "folder to write to")
-            ->required();
+        auto *code = addForCar("code", "Write the board program",
+                               [this] { return cli::code(m_file, m_car, m_out, m_partTests); });
+        code->add_option("--out", m_out, "folder to write to")->required();
+        code->add_flag("--part-tests", m_partTests, "the programs that try one part each instead");
         auto *trial = addForCar("trial", "One simulated run", [this] {
             return cli::trial(m_file, m_car, m_floor, m_seed, m_trace);
         });
@@ -190,6 +190,7 @@ private:
     cli::DividerOptions m_divider;
     cli::DutyOptions m_duty;
     std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv;
+    bool m_partTests = false;
     std::vector<int> m_revisions;
     std::vector<std::string> m_adding;
     std::uint64_t m_seed = 1;

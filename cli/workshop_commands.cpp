@@ -6,6 +6,7 @@
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "core/rules/board_code.h"
+#include "core/rules/part_tests.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
 #include "core/workshop/judge.h"
@@ -253,13 +254,41 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     return a;
 }
 
-Result<Answer> code(const std::string &file, const std::string &carName, const std::string &folder)
+namespace
 {
+
+/// The files of a board program; its version where it is one.
+struct Written {
+    std::vector<rules::BoardFile> files;
+    std::optional<int> version;
+};
+
+Result<Written> writtenFor(const std::string &file, const std::string &carName, bool partTests)
+{
+    if (partTests) {
+        const auto p = pickCar(file, carName);
+        if (!p)
+            return tl::unexpected(p.error());
+        return rules::partTests(p->car, p->opened.catalogue, p->opened.workshop.name)
+            .map([](std::vector<rules::BoardFile> files) {
+                return Written{std::move(files), {}};
+            });
+    }
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto written =
-        rules::boardCode(p->program, p->car, p->opened.catalogue, p->opened.workshop.name);
+    return rules::boardCode(p->program, p->car, p->opened.catalogue, p->opened.workshop.name)
+        .map([&](rules::BoardCode code) {
+            return Written{std::move(code.files), p->program.version};
+        });
+}
+
+} // namespace
+
+Result<Answer> code(const std::string &file, const std::string &carName, const std::string &folder,
+                    bool partTests)
+{
+    const auto written = writtenFor(file, carName, partTests);
     if (!written)
         return tl::unexpected(written.error());
     std::error_code error;
@@ -268,7 +297,8 @@ Result<Answer> code(const std::string &file, const std::string &carName, const s
         return fail(Error::Kind::Storage, folder, "the folder cannot be made: " + error.message(),
                     "choose a folder you may write to");
     Answer a;
-    a.json = {{"files", Json::array()}, {"version", p->program.version}};
+    a.json = {{"files", Json::array()},
+              {"version", written->version ? Json(*written->version) : Json(nullptr)}};
     for (const auto &f : written->files) {
         const auto path = (std::filesystem::path(folder) / f.name).string();
         if (const auto saved = io::saveFile(path, f.text); !saved)

@@ -26,7 +26,9 @@ Result<Answer> motion(const std::string &file, const std::string &car);
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
 Result<Answer> budget(const std::string &file, const std::string &car);
 /// Writes the board program into a folder, which is made where it is missing.
-Result<Answer> code(const std::string &file, const std::string &car, const std::string &folder);
+/// With `partTests` the programs that try one part each instead.
+Result<Answer> code(const std::string &file, const std::string &car, const std::string &folder,
+                    bool partTests);
 Result<Answer> trial(const std::string &file, const std::string &car, const std::string &floor,
                      std::uint64_t seed, const std::string &traceFile);
 

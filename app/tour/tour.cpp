@@ -4,6 +4,7 @@
 #include "app/document/edits.h"
 #include "app/floor/floor_station.h"
 #include "app/kit/kit_station.h"
+#include "app/wire/wire_station.h"
 
 #include <QApplication>
 #include <QDate>
@@ -44,6 +45,18 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
     for (const auto station : workshop::stations) {
         session.selectStation(station);
         all &= picture(window, folder, fileName(station) + suffix);
+        if (station == workshop::Station::Wire) {
+            auto *wire = qobject_cast<WireStation *>(window.station(station));
+            const std::array<std::pair<WireStation::Page, const char *>, 3> pages = {
+                {{WireStation::Page::Motion, "wire-motion"},
+                 {WireStation::Page::Changes, "wire-changes"},
+                 {WireStation::Page::Bench, "wire-bench"}}};
+            for (const auto &[page, name] : pages) {
+                wire->showPage(page);
+                all &= picture(window, folder, name + suffix);
+            }
+            wire->showPage(WireStation::Page::Harness);
+        }
         if (station != workshop::Station::Kit)
             continue;
         auto *kit = qobject_cast<KitStation *>(window.station(station));

@@ -35,13 +35,17 @@ struct HarnessLayout {
     std::vector<HarnessPart> parts;
     std::vector<HarnessWire> wires;
     qreal height = 0.0;
+    int crossings = 0; ///< of wires between the columns
     const HarnessTerminal *terminal(const std::string &name) const;
 };
 
 /// Two combs facing each other, the board's on the left and the modules' in the middle; what only
-/// a driver feeds stands on the right. Modules and their terminals are ordered by the mean place of
-/// what they are wired to, so that few wires cross. `row` is the height of one terminal.
+/// a driver feeds stands on the right, in the order that core/wiring/arrange.h finds. `row` is the
+/// height of one terminal.
 HarnessLayout layOut(const kit::Car &car, const parts::Catalogue &catalogue, qreal width,
                      qreal row);
+
+/// A wire between two terminals of a layout that is not among its wires.
+QPainterPath wirePath(const HarnessTerminal &from, const HarnessTerminal &to);
 
 } // namespace badger::app

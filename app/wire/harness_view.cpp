@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPathStroker>
+#include <utility>
 
 namespace badger::app
 {
@@ -50,6 +51,7 @@ void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
     m_car = car;
     m_catalogue = catalogue;
     m_findings = findings;
+    m_changes = {};
     m_words.clear();
     if (m_picked >= static_cast<int>(car.wires.size()))
         m_picked = -1;
@@ -63,6 +65,92 @@ void HarnessView::showNothing(const QString &words)
     m_words = words;
     m_picked = m_hovered = -1;
     arrange();
+}
+
+void HarnessView::showChanges(HarnessChanges changes)
+{
+    m_changes = std::move(changes);
+    update();
+}
+
+int HarnessView::numberOf(const kit::Wire &wire) const
+{
+    const auto a = QString::fromStdString(wire.from);
+    const auto b = QString::fromStdString(wire.to);
+    for (const auto &key : {a + '\n' + b, b + '\n' + a})
+        if (const auto it = m_changes.numbers.find(key); it != m_changes.numbers.end())
+            return it->second;
+    return 0;
+}
+
+void HarnessView::paintGone(QPainter &p) const
+{
+    for (const auto &w : m_changes.gone) {
+        const auto *a = m_layout.terminal(w.from);
+        const auto *b = m_layout.terminal(w.to);
+        if (a == nullptr || b == nullptr)
+            continue;
+        const auto path = wirePath(*a, *b);
+        const qreal width = 2.4 * m_theme.scale();
+        p.setBrush(Qt::NoBrush);
+        for (const auto &[colour, broad] :
+             {std::pair(m_theme.color(Tone::Ink), width + 1.6),
+              std::pair(m_theme.wire(QString::fromStdString(w.colour)), width)}) {
+            QPen pen(colour, broad, Qt::CustomDashLine, Qt::FlatCap);
+            constexpr qreal dash = 8; // the same lengths for both, whatever their breadth
+            pen.setDashPattern({dash / broad, dash / broad});
+            p.setPen(pen);
+            p.drawPath(path);
+        }
+    }
+}
+
+void HarnessView::paintNumbers(QPainter &p) const
+{
+    p.setFont(m_theme.text(Type::Small, true));
+    for (const auto &w : m_layout.wires) {
+        const int number = numberOf(m_car.wires[w.index]);
+        if (number == 0)
+            continue;
+        const qreal r = 9 * m_theme.scale();
+        const auto at = w.path.pointAtPercent(0.5);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.6));
+        p.setBrush(m_theme.color(Tone::Sheet));
+        p.drawEllipse(at, r, r);
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), Qt::AlignCenter,
+                   QString::number(number));
+    }
+}
+
+namespace
+{
+constexpr qreal plainWidth = 860; ///< of the columns, where there is no window
+}
+
+QSizeF HarnessView::plainSize() const
+{
+    const auto plain = layOut(m_car, m_catalogue, plainWidth, leastRow);
+    return {plainWidth + 2 * sideMargin, plain.height + 8};
+}
+
+QSizeF HarnessView::paintPlain(QPainter &p, QSizeF size)
+{
+    const auto whole = plainSize();
+    const qreal scale = std::min(size.width() / whole.width(), size.height() / whole.height());
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.translate((size.width() - whole.width() * scale) / 2, 0);
+    p.scale(scale, scale);
+    p.translate(sideMargin, 2);
+    const auto onScreen = std::exchange(m_layout, layOut(m_car, m_catalogue, plainWidth, leastRow));
+    for (const auto &w : m_layout.wires)
+        paintWire(p, w, false, false);
+    for (const auto &part : m_layout.parts)
+        paintPart(p, part);
+    m_layout = onScreen;
+    p.restore();
+    return whole * scale;
 }
 
 void HarnessView::pickWire(int index)
@@ -171,7 +259,10 @@ void HarnessView::paintPart(QPainter &p, const HarnessPart &part) const
     const QRectF title(part.area.left() + 8, part.area.top(), part.area.width() - 16,
                        22 * m_theme.scale());
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(part.title, Qt::ElideRight, int(title.width())));
+               p.fontMetrics().horizontalAdvance(part.title) <= title.width()
+                   ? part.title
+                   : p.fontMetrics().elidedText(QString::fromStdString(part.id), Qt::ElideRight,
+                                                int(title.width())));
     for (const auto &t : part.terminals)
         paintTerminal(p, part, t);
 }
@@ -188,14 +279,18 @@ void HarnessView::paintEvent(QPaintEvent *)
     }
     p.translate(sideMargin, 2);
     const int lit = m_hovered >= 0 ? m_hovered : m_picked;
-    for (const auto &w : m_layout.wires)
+    paintGone(p);
+    for (const auto &w : m_layout.wires) {
+        const bool changed = numberOf(m_car.wires[w.index]) > 0;
         if (static_cast<int>(w.index) != lit)
-            paintWire(p, w, false, lit >= 0);
+            paintWire(p, w, changed, lit >= 0 || (!m_changes.empty() && !changed));
+    }
     for (const auto &part : m_layout.parts)
         paintPart(p, part);
     for (const auto &w : m_layout.wires)
         if (static_cast<int>(w.index) == lit)
             paintWire(p, w, true, false);
+    paintNumbers(p);
     if (m_drag.wire >= 0 && m_drag.moved) {
         const auto &w = m_car.wires[static_cast<size_t>(m_drag.wire)];
         const auto *kept = m_layout.terminal(m_drag.fromEnd ? w.to : w.from);

@@ -7,9 +7,18 @@
 #include "core/base/finding.h"
 
 #include <QWidget>
+#include <map>
 
 namespace badger::app
 {
+
+/// What changed between two builds, shown over the later one.
+struct HarnessChanges {
+    std::vector<kit::Wire> gone; ///< as they ran before
+    std::map<QString, int>
+        numbers; ///< the step of a wire, by its two ends with a line break between
+    bool empty() const { return gone.empty() && numbers.empty(); }
+};
 
 class HarnessView final : public QWidget
 {
@@ -19,6 +28,13 @@ public:
     void show(const kit::Car &car, const parts::Catalogue &catalogue,
               const std::vector<Finding> &findings);
     void showNothing(const QString &words);
+    /// Fades what stays, numbers what changed, draws dashed what is gone; until the next show().
+    void showChanges(HarnessChanges changes);
+    /// Paints the harness as large as a size allows, without focus, hover or pick; for paper. What
+    /// it takes of that size comes back.
+    QSizeF paintPlain(QPainter &p, QSizeF size);
+    /// A size in which it is painted one to one.
+    QSizeF plainSize() const;
 
     /// The picked wire (index into the car's wires) or -1.
     void pickWire(int index);
@@ -50,11 +66,15 @@ private:
     void paintPart(QPainter &p, const HarnessPart &part) const;
     void paintWire(QPainter &p, const HarnessWire &wire, bool lit, bool faded) const;
     void paintTerminal(QPainter &p, const HarnessPart &part, const HarnessTerminal &t) const;
+    void paintGone(QPainter &p) const;
+    void paintNumbers(QPainter &p) const;
+    int numberOf(const kit::Wire &wire) const; ///< 0: it did not change
     std::optional<Severity> worstAt(const std::string &terminal) const;
 
     kit::Car m_car;
     parts::Catalogue m_catalogue;
     std::vector<Finding> m_findings;
+    HarnessChanges m_changes;
     QString m_words;
     HarnessLayout m_layout;
     qreal m_row = 0.0; ///< height of one terminal

@@ -1,21 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/wire/wire_station.h"
 
-#include "app/document/edits.h"
+#include "app/widgets/choice.h"
 #include "app/widgets/text.h"
+#include "app/wire/wire_card.h"
+#include "app/wire/wire_edits.h"
+#include "core/io/storage.h"
 #include "core/wiring/drive_map.h"
-#include "core/wiring/history.h"
+#include "core/wiring/planner.h"
+#include "core/wiring/wire_list.h"
 
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QCompleter>
+#include <QFile>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <QStringListModel>
+#include <array>
 
 namespace badger::app
 {
@@ -38,19 +46,39 @@ QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
 WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
     : StationView(session, theme, parent)
 {
-    m_add = new QAction(tr("&Add a wire"), this);
-    m_add->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return));
-    m_remove = new QAction(tr("&Take the wire off"), this);
-    m_remove->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Backspace));
-    m_takePins = new QAction(tr("Take the program's &pins from the wires"), this);
-    connect(m_add, &QAction::triggered, this, &WireStation::addWire);
-    connect(m_remove, &QAction::triggered, this, &WireStation::removeWire);
-    connect(m_takePins, &QAction::triggered, this, &WireStation::takePins);
-
+    makeActions();
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(2));
-    m_harness = new HarnessView(theme);
+    m_pages = new Choice({tr("Harness"), tr("Motion"), tr("Changes"), tr("Bench")});
+    m_pages->setObjectName("wirePages");
+    m_pages->setIndex(0);
+    auto *row = new QHBoxLayout;
+    row->addStretch(1);
+    row->addWidget(m_pages);
+    layout->addLayout(row);
+    m_motion = new MotionPage(session, theme);
+    m_changes = new ChangesPage(session, theme);
+    m_bench = new BenchPage(session, theme);
+    m_stack = new QStackedWidget;
+    m_stack->addWidget(makeHarnessPage());
+    m_stack->addWidget(m_motion);
+    m_stack->addWidget(m_changes);
+    m_stack->addWidget(m_bench);
+    layout->addWidget(m_stack, 1);
+    connect(m_pages, &Choice::chosen, this, [this](int i) { showPage(Page(i)); });
+    connect(m_motion, &MotionPage::sumChanged, this, &WireStation::sumChanged);
+    connect(m_changes, &ChangesPage::sumChanged, this, &WireStation::sumChanged);
+    connect(m_bench, &BenchPage::sumChanged, this, &WireStation::sumChanged);
+}
+
+QWidget *WireStation::makeHarnessPage()
+{
+    auto *page = new QWidget;
+    auto *layout = new QVBoxLayout(page);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme().space(2));
+    m_harness = new HarnessView(theme());
     m_harness->setObjectName("harness");
     auto *scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -61,9 +89,9 @@ WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
     layout->addWidget(makeEditor());
     connect(m_harness, &HarnessView::wirePicked, this, &WireStation::showWire);
     connect(m_harness, &HarnessView::terminalPicked, this, [this](const QString &name) {
-        const auto *car = this->session().car();
+        const auto *car = session().car();
         const auto *t =
-            car ? kit::terminal(*car, this->session().catalogue(), name.toStdString()) : nullptr;
+            car ? kit::terminal(*car, session().catalogue(), name.toStdString()) : nullptr;
         m_jumperTerminal = t && t->jumper ? name.toStdString() : std::string();
         if (m_harness->pickedWire() < 0)
             m_from->setText(name);
@@ -71,11 +99,126 @@ WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
     });
     connect(m_harness, &HarnessView::endMoved, this,
             [this](int wire, bool fromEnd, const QString &terminal) {
-                edit(tr("Move a wire"), [&](kit::Car &car) {
+                editWiring(session(), tr("Move a wire"), [&](kit::Car &car) {
                     auto &w = car.wires[static_cast<size_t>(wire)];
                     (fromEnd ? w.from : w.to) = terminal.toStdString();
                 });
             });
+    return page;
+}
+
+void WireStation::makeActions()
+{
+    const auto add = [this](const QString &text, const QKeySequence &keys, auto call) {
+        auto *a = new QAction(text, this);
+        a->setShortcut(keys);
+        connect(a, &QAction::triggered, this, call);
+        m_actions << a;
+        return a;
+    };
+    m_add = add(tr("&Add a wire"), QKeySequence(Qt::CTRL | Qt::Key_Return), [this] {
+        session().selectStation(workshop::Station::Wire);
+        showPage(Page::Harness);
+        addWire();
+    });
+    m_remove = add(tr("&Take the wire off"), QKeySequence(Qt::CTRL | Qt::Key_Backspace),
+                   [this] { removeWire(); });
+    m_takePins = add(tr("Take the program's &pins from the wires"), {}, [this] { takePins(); });
+    const std::array<std::pair<QString, Page>, 4> pages = {
+        {{tr("The &harness"), Page::Harness},
+         {tr("&Motion from the wires"), Page::Motion},
+         {tr("&Changes and the pin plan"), Page::Changes},
+         {tr("Wire it at the &bench"), Page::Bench}}};
+    for (const auto &[text, page] : pages)
+        add(text, page == Page::Bench ? QKeySequence(Qt::CTRL | Qt::Key_B) : QKeySequence(),
+            [this, page] {
+                session().selectStation(workshop::Station::Wire);
+                showPage(page);
+            });
+    const auto content = [this] {
+        return CardContent{*session().car(), session().catalogue(), str(session().workshop().name)};
+    };
+    add(tr("Print the wiring &card to PDF ..."), {}, [this, content] {
+        askAndSave(tr("Save the wiring card"), "-wiring.pdf", tr("PDF (*.pdf)"),
+                   [&](const QString &path) { return saveCardPdf(path, content()); });
+    });
+    add(tr("Save the harness as S&VG ..."), {}, [this, content] {
+        askAndSave(tr("Save the harness"), "-harness.svg", tr("SVG (*.svg)"),
+                   [&](const QString &path) { return saveHarnessSvg(path, content()); });
+    });
+    add(tr("Save the wire &list as CSV ..."), {}, [this] {
+        askAndSave(tr("Save the wire list"), "-wires.csv", tr("CSV (*.csv)"),
+                   [&](const QString &path) -> Result<void> {
+                       const auto saved =
+                           io::saveFile(path.toStdString(), wiring::wireListCsv(*session().car()));
+                       return saved ? Result<void>() : tl::unexpected(saved.error());
+                   });
+    });
+    add(tr("&Read wires from a CSV ..."), {}, [this] { askAndImport(); });
+}
+
+WireStation::Page WireStation::page() const
+{
+    return Page(m_stack->currentIndex());
+}
+
+void WireStation::showPage(Page page)
+{
+    m_pages->setIndex(int(page));
+    m_stack->setCurrentIndex(int(page));
+    refresh();
+    emit sumChanged();
+}
+
+void WireStation::askAndSave(const QString &what, const QString &ending, const QString &filter,
+                             const std::function<Result<void>(const QString &)> &save)
+{
+    if (session().car() == nullptr)
+        return emit session().said(tr("There is no car yet."), true);
+    const auto path = QFileDialog::getSaveFileName(
+        this, what, session().carName().toLower().replace(' ', '-') + ending, filter);
+    if (path.isEmpty())
+        return;
+    const auto ok = save(path);
+    emit session().said(ok ? tr("Saved to %1.").arg(path) : str(ok.error().text()), !ok);
+}
+
+void WireStation::askAndImport()
+{
+    const auto path =
+        QFileDialog::getOpenFileName(this, tr("Read wires"), {}, tr("CSV (*.csv);;All files (*)"));
+    if (path.isEmpty())
+        return;
+    QFile file(path);
+    constexpr qint64 most = 4 << 20;
+    if (!file.open(QIODevice::ReadOnly) || file.size() > most)
+        return emit session().said(tr("%1 cannot be read: it is no wire list.").arg(path), true);
+    importList(file.readAll());
+}
+
+void WireStation::importList(const QByteArray &text)
+{
+    const auto *car = session().car();
+    if (car == nullptr)
+        return emit session().said(tr("Add a car first: Ctrl+Shift+N."), true);
+    const auto read = wiring::readWireList(text.toStdString(), *car, session().catalogue());
+    if (!read)
+        return emit session().said(str(read.error().text()), true);
+    const auto fresh = read->wires.size() + read->recoloured.size();
+    if (fresh > 0 && !editWiring(session(), tr("Read wires from a list"), [&](kit::Car &edited) {
+            edited = wiring::withImported(std::move(edited), *read);
+        }))
+        return;
+    QStringList problems;
+    for (const auto &p : read->problems)
+        problems << tr("row %1, %2: %3").arg(p.row).arg(str(p.text), str(p.what));
+    const auto done = tr("%1 wires added, %2 recoloured, %3 already there")
+                          .arg(read->wires.size())
+                          .arg(read->recoloured.size())
+                          .arg(read->known);
+    emit session().said(problems.isEmpty() ? done + "."
+                                           : tr("%1. Left out: %2.").arg(done, problems.join("; ")),
+                        !problems.isEmpty());
 }
 
 QWidget *WireStation::makeEditor()
@@ -104,12 +247,14 @@ QWidget *WireStation::makeEditor()
         connect(end, &QLineEdit::returnPressed, this, &WireStation::takeWire);
     }
     m_colour = new QComboBox;
+    m_colour->setObjectName("wireColour");
     m_colour->addItems(Theme::wireNames());
     for (int i = 0; i < m_colour->count(); ++i) {
         QPixmap swatch(14, 14);
         swatch.fill(theme().wire(m_colour->itemText(i)));
         m_colour->setItemIcon(i, swatch);
     }
+    connect(m_colour, &QComboBox::activated, this, [this] { m_colourChosen = true; });
     m_take = new QPushButton(tr("Change"));
     m_take->setObjectName("wireTake");
     connect(m_take, &QPushButton::clicked, this, &WireStation::takeWire);
@@ -140,17 +285,6 @@ QWidget *WireStation::makeEditor()
     return holder;
 }
 
-void WireStation::edit(const QString &text, const std::function<void(kit::Car &)> &change)
-{
-    const auto ok = changeCar(session().document(), text, session().carName().toStdString(),
-                              [&](kit::Car &car) {
-                                  change(car);
-                                  wiring::edited(car);
-                              });
-    if (!ok)
-        emit session().said(str(ok.error().text()), true);
-}
-
 std::string WireStation::fullName(const QString &typed) const
 {
     // "echo" or "D7" alone is enough where only one terminal of the car has that name.
@@ -176,7 +310,7 @@ void WireStation::takeWire()
     const int picked = m_harness->pickedWire();
     if (picked < 0)
         return addWire();
-    edit(tr("Change a wire"), [&](kit::Car &car) {
+    editWiring(session(), tr("Change a wire"), [&](kit::Car &car) {
         auto &w = car.wires[static_cast<size_t>(picked)];
         w.from = fullName(m_from->text());
         w.to = fullName(m_to->text());
@@ -184,20 +318,31 @@ void WireStation::takeWire()
     });
 }
 
+/// echo, Enter, D7, Enter: the wire is there, in a colour that suits, and the next may be typed.
 void WireStation::addWire()
 {
-    const kit::Wire wire{fullName(m_from->text()),
-                         fullName(m_to->text()),
-                         m_colour->currentText().toStdString(),
-                         {}};
+    kit::Wire wire{fullName(m_from->text()), fullName(m_to->text()), {}, {}};
     if (wire.from.empty() || wire.to.empty()) {
         m_harness->pickWire(-1);
-        m_from->clear();
-        m_to->clear();
+        if (!wire.from.empty())
+            return m_to->setFocus();
         m_from->setFocus();
         return emit session().said(tr("Type the two ends of the new wire, as echo and D7."), false);
     }
-    edit(tr("Add a wire"), [&](kit::Car &car) { car.wires.push_back(wire); });
+    const auto *car = session().car();
+    wire.colour = m_colourChosen || car == nullptr
+                      ? m_colour->currentText().toStdString()
+                      : wiring::colourFor(*car, session().catalogue(), wire.from, wire.to);
+    if (!editWiring(session(), tr("Add a wire"),
+                    [&](kit::Car &edited) { edited.wires.push_back(wire); }))
+        return;
+    emit session().said(tr("%1 from %2 to %3.").arg(str(wire.colour), str(wire.from), str(wire.to)),
+                        false);
+    m_colourChosen = false;
+    m_harness->pickWire(-1);
+    m_from->clear();
+    m_to->clear();
+    m_from->setFocus();
 }
 
 void WireStation::removeWire()
@@ -205,22 +350,22 @@ void WireStation::removeWire()
     const int picked = m_harness->pickedWire();
     if (picked < 0)
         return emit session().said(tr("Pick the wire to take off."), false);
-    edit(tr("Take a wire off"),
-         [picked](kit::Car &car) { car.wires.erase(car.wires.begin() + picked); });
+    editWiring(session(), tr("Take a wire off"),
+               [picked](kit::Car &car) { car.wires.erase(car.wires.begin() + picked); });
     showWire(-1);
 }
 
 void WireStation::takePins()
 {
     const auto &catalogue = session().catalogue();
-    edit(tr("Take the pins from the wires"),
-         [&](kit::Car &car) { car = wiring::withPinsFromWires(car, catalogue); });
+    editWiring(session(), tr("Take the pins from the wires"),
+               [&](kit::Car &car) { car = wiring::withPinsFromWires(car, catalogue); });
 }
 
 void WireStation::jumperToggled(bool on)
 {
     const auto split = kit::splitTerminal(m_jumperTerminal);
-    edit(on ? tr("Put a jumper on") : tr("Take a jumper off"), [&](kit::Car &car) {
+    editWiring(session(), on ? tr("Put a jumper on") : tr("Take a jumper off"), [&](kit::Car &car) {
         for (auto &i : car.parts) {
             if (i.id != split.instance)
                 continue;
@@ -252,6 +397,16 @@ void WireStation::refresh()
 {
     const auto *car = session().car();
     const auto *j = session().current();
+    switch (page()) {
+    case Page::Motion:
+        return m_motion->refresh();
+    case Page::Changes:
+        return m_changes->refresh();
+    case Page::Bench:
+        return m_bench->refresh();
+    case Page::Harness:
+        break;
+    }
     m_editor->setVisible(car != nullptr);
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
@@ -281,6 +436,12 @@ Sum WireStation::sum() const
     const auto *car = session().car();
     if (car == nullptr)
         return {};
+    if (page() == Page::Motion)
+        return m_motion->sum();
+    if (page() == Page::Changes)
+        return m_changes->sum();
+    if (page() == Page::Bench)
+        return m_bench->sum();
     Sum sum;
     const int picked = m_harness->pickedWire();
     if (picked >= 0 && picked < static_cast<int>(car->wires.size())) {
@@ -314,6 +475,7 @@ void WireStation::reveal(const QString &target)
 {
     if (!target.startsWith("terminal:"))
         return;
+    showPage(Page::Harness);
     const auto name = target.mid(9).toStdString();
     m_harness->markTerminal(name);
     m_harness->setFocus();

@@ -3,7 +3,10 @@
 #pragma once
 
 #include "app/shell/station_view.h"
+#include "app/wire/bench_page.h"
+#include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
+#include "app/wire/motion_page.h"
 
 class QCheckBox;
 class QComboBox;
@@ -11,23 +14,38 @@ class QCompleter;
 class QLabel;
 class QLineEdit;
 class QPushButton;
+class QStackedWidget;
 
 namespace badger::app
 {
+
+class Choice;
 
 class WireStation final : public StationView
 {
     Q_OBJECT
 public:
+    enum class Page { Harness, Motion, Changes, Bench };
+
     WireStation(Session &session, const Theme &theme, QWidget *parent = nullptr);
     void refresh() override;
     Sum sum() const override;
     void reveal(const QString &target) override;
-    QList<QAction *> stationActions() const override { return {m_add, m_remove, m_takePins}; }
+    QList<QAction *> stationActions() const override { return m_actions; }
+
+    Page page() const;
+    void showPage(Page page);
+    BenchPage &benchPage() { return *m_bench; }
+    /// Reads a wire list: what is right is taken, each row that is not is said.
+    void importList(const QByteArray &text);
 
 private:
+    QWidget *makeHarnessPage();
+    void makeActions();
+    void askAndSave(const QString &what, const QString &ending, const QString &filter,
+                    const std::function<Result<void>(const QString &)> &save);
+    void askAndImport();
     QWidget *makeEditor();
-    void edit(const QString &text, const std::function<void(kit::Car &)> &change);
     void showWire(int index);
     void takeWire();
     void addWire();
@@ -36,6 +54,11 @@ private:
     void jumperToggled(bool on);
     std::string fullName(const QString &typed) const;
 
+    Choice *m_pages;
+    QStackedWidget *m_stack;
+    MotionPage *m_motion;
+    ChangesPage *m_changes;
+    BenchPage *m_bench;
     HarnessView *m_harness;
     QWidget *m_editor;
     QLineEdit *m_from;
@@ -47,7 +70,9 @@ private:
     QAction *m_add;
     QAction *m_remove;
     QAction *m_takePins;
+    QList<QAction *> m_actions;
     std::string m_jumperTerminal;
+    bool m_colourChosen = false; ///< by a person, for the next wire
 };
 
 } // namespace badger::app

@@ -189,6 +189,7 @@ template <class A> void describe(A &a, WalkEntry &e)
     a.required("key", e.key);
     a.optional("value", e.value);
     a.optional("as_expected", e.asExpected);
+    a.optional("revision", e.revision);
     a.optional("date", e.date);
     a.rest(e.extra);
 }

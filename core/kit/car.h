@@ -93,6 +93,7 @@ struct WalkEntry {
     std::string key;             ///< of the step, "volts:board.5V"
     std::optional<double> value; ///< as read, in the step's SI unit; none where it is a look
     bool asExpected = false;     ///< of a look: it was as it should be
+    int revision = 0;            ///< of the wiring, when it was looked at
     std::string date;
     Extra extra{};
     bool operator==(const WalkEntry &) const = default;

@@ -210,7 +210,7 @@ private:
         for (const auto &[s, word] : {std::pair{Side::Left, "left"}, {Side::Right, "right"}})
             if (!side(s)) {
                 gaps.push_back(fmt::format("a motor on the {}", word));
-                n.partIds.push_back("gear-motor-plastic");
+                n.partIds.emplace_back("gear-motor-plastic");
             }
         if (ofKind({Kind::DriveServo}).empty() && ofKind({Kind::Driver}).empty()) {
             gaps.emplace_back("a driver");
@@ -219,11 +219,11 @@ private:
         }
         if (ofKind({Kind::Wheel}).empty()) {
             gaps.emplace_back("wheels");
-            n.partIds.push_back("wheel-65mm");
+            n.partIds.emplace_back("wheel-65mm");
         }
         if (ofKind({Kind::Cell, Kind::Supply}).empty()) {
             gaps.emplace_back("a pack");
-            n.partIds.push_back("cell-nimh");
+            n.partIds.emplace_back("cell-nimh");
         }
         n.by = ofKind(
             {Kind::Motor, Kind::DriveServo, Kind::Driver, Kind::Wheel, Kind::Cell, Kind::Supply});

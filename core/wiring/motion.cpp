@@ -141,6 +141,29 @@ private:
             if (m.part->kind == Kind::DriveServo && m.terminal->role == Role::Signal)
                 take(m, driverOf(m));
         }
+        for (const auto &m : m_nets.all())
+            if (m.terminal->role == Role::Direction && floats(m))
+                takeFloating(m);
+    }
+
+    bool floats(const Member &input) const
+    {
+        return driverOf(input).empty() && !m_nets.isSupply(input.net) &&
+               !m_nets.isGround(input.net) && !m_nets.pulledDown(input.name);
+    }
+
+    /// Nobody drives it: it may happen to be either, and both are shown.
+    void takeFloating(const Member &input)
+    {
+        MotionInput in;
+        in.name = input.terminal->name;
+        in.terminal = input.name;
+        in.drives = {input.name};
+        in.low = "as if 0";
+        in.high = "as if 1";
+        in.floating = true;
+        m_table.inputs.push_back(std::move(in));
+        m_table.notes.push_back(input.name + " floats: either may happen, by itself");
     }
 
     /// What drives an input: a pin, else a sensor's output; empty where nothing does.
@@ -207,10 +230,6 @@ private:
                     ? fmt::format("channel {} is dead", m.terminal->channel)
                     : fmt::format("the {} motor is dead", fmt::join(motors, " and the "))));
         }
-        for (const auto &m : m_nets.all())
-            if (m.terminal->role == Role::Direction && level(m, {}) == Level::Floating &&
-                driverOf(m).empty())
-                m_table.notes.push_back(m.name + " floats: what it does cannot be said");
     }
 
     Level level(const Member &input, const std::vector<int> &levels) const

@@ -45,7 +45,7 @@ const char *words(Path path);
 const char *arrow(Path path);
 Path pathOf(Turn left, Turn right);
 
-/// Something that drives inputs: a board's pin, or a sensor's output.
+/// Something that drives inputs: a board's pin, a sensor's output; or an input that nothing drives.
 struct MotionInput {
     std::string name;                  ///< "D2", or the sensor's label
     std::string terminal;              ///< "board.D2", "eye-left.OUT"
@@ -53,6 +53,7 @@ struct MotionInput {
     std::string low = "0", high = "1"; ///< what its levels are called: "dark", "light"
     bool pulses = false;               ///< of a drive servo: short, neutral or long
 
+    bool floating = false; ///< nothing drives it: it may happen to be either
     /// "dark", "1", "long".
     std::string levelName(int level) const;
 };

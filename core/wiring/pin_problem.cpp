@@ -107,6 +107,24 @@ std::string freeColour(const kit::Car &car)
                              [&](const auto &a, const auto &b) { return used[a] < used[b]; });
 }
 
+std::string colourFor(const kit::Car &car, const parts::Catalogue &catalogue,
+                      const std::string &from, const std::string &to)
+{
+    const Nets nets(car, catalogue);
+    for (const auto *end : {&from, &to}) {
+        const auto *m = nets.member(*end);
+        if (m == nullptr)
+            continue;
+        if (m->terminal->role == Role::Lead)
+            return m->terminal == &m->part->terminals.front() ? "red" : "black";
+        if (nets.isGround(m->net))
+            return "black";
+        if (nets.isSupply(m->net) || m->terminal->role == Role::SupplyIn)
+            return "red";
+    }
+    return freeColour(car);
+}
+
 std::string movesInWords(const PinPlan &plan)
 {
     std::string words;

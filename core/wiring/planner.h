@@ -92,5 +92,9 @@ kit::Car withPlan(kit::Car car, const parts::Catalogue &catalogue, const PinPlan
 /// A colour for one more signal wire: one that no other wire of the car has, else the least used.
 /// Red and black are kept for plus and ground.
 std::string freeColour(const kit::Car &car);
+/// A colour for a wire between two terminals: black at ground, red at a supply, a motor's leads red
+/// at A and black at B, else a free one.
+std::string colourFor(const kit::Car &car, const parts::Catalogue &catalogue,
+                      const std::string &from, const std::string &to);
 
 } // namespace badger::wiring

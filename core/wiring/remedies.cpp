@@ -53,6 +53,19 @@ void reversed(const kit::Car &car, const parts::Catalogue &catalogue, std::vecto
     const bool both = sides.size() == 2;
     const auto which =
         both ? std::string{"both motors"} : fmt::format("the {} motor", word(sides[0]));
+    std::vector<std::string> motors;
+    for (const auto side : sides)
+        for (auto &m : motorsOn(car, catalogue, side))
+            motors.push_back(std::move(m));
+    if (motors.empty()) { // a servo has no leads to swap
+        all.push_back(
+            {fmt::format("Turn the sign of the speed of {} in the program", which),
+             "A continuous servo takes its sense from the pulse: there is no lead to swap.",
+             true,
+             false,
+             {}});
+        return;
+    }
     Remedy leads;
     leads.what = fmt::format("Swap the two leads of {} where they meet the driver", which);
     leads.why = "The drawing and the program stay as they are: nothing has to be loaded again.";
@@ -68,10 +81,6 @@ void reversed(const kit::Car &car, const parts::Catalogue &catalogue, std::vecto
              : "The drawing takes the leads as they are on the car, and the program its pins "
                "from it. Load it again. Right where leads are soldered or out of reach.";
     pins.best = both;
-    std::vector<std::string> motors;
-    for (const auto side : sides)
-        for (auto &m : motorsOn(car, catalogue, side))
-            motors.push_back(std::move(m));
     pins.apply = [motors](kit::Car &edited) { crossLeads(edited, motors); };
     all.push_back(std::move(leads));
     all.push_back(std::move(pins));

@@ -24,11 +24,19 @@ std::string count(size_t n, const char *one, const char *many)
     return fmt::format("{} {}", n, n == 1 ? one : many);
 }
 
-size_t errors(const std::vector<Finding> &findings)
+size_t countOf(const std::vector<Finding> &findings, Severity severity)
 {
     return static_cast<size_t>(
         std::count_if(findings.begin(), findings.end(),
-                      [](const Finding &f) { return f.severity == Severity::Error; }));
+                      [&](const Finding &f) { return f.severity == severity; }));
+}
+size_t errors(const std::vector<Finding> &findings)
+{
+    return countOf(findings, Severity::Error);
+}
+size_t warnings(const std::vector<Finding> &findings)
+{
+    return countOf(findings, Severity::Warning);
 }
 
 std::string packWords(const parts::Catalogue &catalogue, const kit::Car &car)
@@ -106,6 +114,9 @@ Headline wire(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     else if (wrong > 0)
         h.sentence = fmt::format("{}: {} before power goes on.", car.name,
                                  count(wrong, "error to mend", "errors to mend"));
+    else if (const auto doubts = warnings(j.wire.findings); doubts > 0)
+        h.sentence = fmt::format("{}'s {} wires: no error, {} before power goes on.", car.name,
+                                 car.wires.size(), count(doubts, "warning", "warnings"));
     else
         h.sentence = fmt::format("{}'s {} wires are right: {} checks passed, no error.", car.name,
                                  car.wires.size(), j.wire.fine.size());

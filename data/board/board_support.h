@@ -150,6 +150,16 @@ inline bool level(uint8_t pin)
     return *p.input & p.mask;
 }
 
+// Reads a voltage at A0 to A5, 0 to 1023 of the supply.
+inline uint16_t analogue(uint8_t pin)
+{
+    ADMUX = (uint8_t)((1 << REFS0) | (pin - 14));
+    ADCSRA = (1 << ADEN) | (1 << ADSC) | (1 << ADPS2) | (1 << ADPS1) | (1 << ADPS0);
+    while (ADCSRA & (1 << ADSC)) {
+    }
+    return ADC;
+}
+
 // Duty in counts of 255. The two ends are steady levels: the timers would leave a spike.
 inline void set_duty(uint8_t pin, uint8_t counts)
 {

@@ -241,7 +241,7 @@ private slots:
         b.wire("ranger.ECHO").to = "board.D9";
         edited(b.car);
         VERIFY_OK(finish(b.car, "2026-11-26", "a reason, \"quoted\""));
-        b.car.walk.push_back({"volts:board.5V", 4.97, false, "2026-11-26", {}});
+        b.car.walk.push_back({"volts:board.5V", 4.97, false, 3, "2026-11-26", {}});
         const auto again = io::readWorkshop(io::writeWorkshop(b.workshop));
         VERIFY_OK(again);
         QVERIFY(*again->car("Avocet") == b.car);

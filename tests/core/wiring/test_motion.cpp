@@ -71,11 +71,14 @@ private slots:
 
     void aLoosePlug()
     {
+        // The input floats: the right wheel does as it likes, and both cases are shown.
         const Bench b("Turnstone");
         const auto t = motion(b.car, b.catalogue);
-        QCOMPARE(t.inputs.size(), size_t(1));
-        QVERIFY(row(t, "1").left == Turn::Forward && row(t, "1").right == Turn::Unsure);
-        QCOMPARE(words(t, "1"), std::string("cannot be said"));
+        QCOMPARE(t.inputs.size(), size_t(2));
+        QVERIFY(t.inputs[1].floating && t.inputs[1].name == "IN10");
+        QCOMPARE(words(t, "11"), std::string("straight ahead"));
+        QCOMPARE(words(t, "10"), std::string("pivots right about the right wheel"));
+        QCOMPARE(t.inputs[1].levelName(1), std::string("as if 1"));
         QVERIFY(t.notes.size() == 1 && t.notes[0].starts_with("driver.IN10 floats"));
     }
 

@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What changes between two builds: in the harness, as steps for the hand, and what goes stale.
+#pragma once
+
+#include "app/shell/station_view.h"
+#include "app/wire/harness_view.h"
+#include "core/workshop/next_exercise.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QVBoxLayout;
+
+namespace badger::app
+{
+
+class ChangesPage final : public QWidget
+{
+    Q_OBJECT
+public:
+    ChangesPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    void refresh();
+    Sum sum() const;
+
+signals:
+    void sumChanged();
+
+private:
+    /// Two builds and how one becomes the other.
+    struct Shown {
+        kit::Car before;
+        kit::Car after;
+        wiring::Changes changes;
+        std::vector<wiring::HandStep> steps;
+        wiring::Stale stale;
+        QString headline;
+        QStringList notes;
+        bool proposed = false; ///< `after` is a plan that can be taken
+    };
+
+    QWidget *makeChoices();
+    QWidget *makeFinish();
+    void fillChoices(const kit::Car &car);
+    void showRevisions();
+    void planPins();
+    void planExercise();
+    void showImpossible(const wiring::PinPlan &plan);
+    void showIt(Shown shown);
+    void takePlan();
+    void finish();
+    kit::Car at(const kit::Car &car, int revision) const;
+    QStringList troubles(const kit::Car &before, const kit::Car &after) const;
+    void addStep(int number, const wiring::HandStep &step);
+    void addWords(const QString &text, const char *property);
+
+    Session &m_session;
+    const Theme &m_theme;
+    QComboBox *m_from;
+    QComboBox *m_to;
+    QComboBox *m_next;
+    HarnessView *m_harness;
+    QVBoxLayout *m_list;
+    QPushButton *m_take;
+    QWidget *m_finish;
+    QLineEdit *m_reason;
+    QString m_car;
+    Shown m_shown;
+};
+
+} // namespace badger::app

@@ -1,0 +1,422 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/wire/motion_page.h"
+
+#include "app/widgets/empty_layout.h"
+#include "app/widgets/text.h"
+#include "app/wire/wire_edits.h"
+#include "core/wiring/drive_map.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QScrollArea>
+#include <cmath>
+
+namespace badger::app
+{
+
+using wiring::Turn;
+
+namespace
+{
+
+constexpr qreal leastRow = 34; ///< of a row, in pixels
+
+/// How fast a wheel goes, for drawing the way; 0 for one that is held or rolls.
+double speedOf(Turn turn)
+{
+    return turn == Turn::Forward ? 1.0 : turn == Turn::Backward ? -1.0 : 0.0;
+}
+
+bool isUnsure(Turn turn)
+{
+    return turn == Turn::Unsure || turn == Turn::Fights || turn == Turn::None;
+}
+
+} // namespace
+
+MotionView::MotionView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("What the car does for each pattern of its inputs"));
+}
+
+qreal MotionView::rowHeight() const
+{
+    // A few rows are drawn larger.
+    const qreal least = leastRow * m_theme.scale();
+    const qreal room = (height() - headHeight()) / std::max<qreal>(1, qreal(m_table.rows.size()));
+    constexpr qreal most = 2.2;
+    return std::clamp(room, least, least * most);
+}
+
+qreal MotionView::unit() const
+{
+    return rowHeight() / leastRow;
+}
+qreal MotionView::headHeight() const
+{
+    return 24 * m_theme.scale();
+}
+qreal MotionView::inputWidth() const
+{
+    return (m_table.inputs.size() > 2 ? 52 : 104) * m_theme.scale();
+}
+
+QSize MotionView::sizeHint() const
+{
+    return {qRound(560 * m_theme.scale()),
+            qRound(headHeight() + leastRow * m_theme.scale() * qreal(m_table.rows.size()) + 2)};
+}
+
+QSize MotionView::minimumSizeHint() const
+{
+    return {qRound(inputWidth() * qreal(m_table.inputs.size()) + 220 * m_theme.scale()),
+            sizeHint().height()};
+}
+
+void MotionView::show(wiring::MotionTable table)
+{
+    m_table = std::move(table);
+    if (m_picked >= int(m_table.rows.size()))
+        m_picked = -1;
+    updateGeometry();
+    update();
+}
+
+void MotionView::pick(int row)
+{
+    m_picked = row;
+    if (row >= 0) {
+        const auto &r = m_table.rows[size_t(row)];
+        QStringList levels;
+        for (size_t i = 0; i < r.levels.size(); ++i)
+            levels << str(m_table.inputs[i].name) + " " +
+                          str(m_table.inputs[i].levelName(r.levels[i]));
+        setAccessibleDescription(levels.join(", ") + ": " + tr(wiring::words(r.path)));
+    }
+    update();
+    emit rowPicked(row);
+}
+
+void MotionView::paintLevels(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const
+{
+    const qreal r = 5 * unit();
+    for (size_t i = 0; i < row.levels.size(); ++i) {
+        const QRectF cell(box.left() + inputWidth() * qreal(i), box.top(), inputWidth(),
+                          box.height());
+        const QPointF dot(cell.left() + 12 * unit(), cell.center().y());
+        const bool high = row.levels[i] > 0;
+        p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+        p.setBrush(high ? m_theme.color(Tone::Ink) : m_theme.color(Tone::Sheet));
+        p.drawEllipse(dot, r, r);
+        if (m_table.inputs[i].pulses && row.levels[i] == 0)
+            p.drawLine(dot - QPointF(r, 0), dot + QPointF(r, 0));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(cell.adjusted(22 * unit(), 0, 0, 0), Qt::AlignVCenter,
+                   str(m_table.inputs[i].levelName(row.levels[i])));
+    }
+}
+
+/// A wheel from above: an arrow the way it pushes the car, a bar where it is held, an empty wheel
+/// where it rolls, a cross where it is dead, a question mark where nobody knows.
+void MotionView::paintWheel(QPainter &p, Turn turn, QPointF middle) const
+{
+    const qreal s = unit();
+    const QRectF tyre(middle.x() - 3.5 * s, middle.y() - 9 * s, 7 * s, 18 * s);
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(turn == Turn::Brake ? Tone::Stand : Tone::Sheet));
+    p.drawRoundedRect(tyre, 2, 2);
+    if (turn == Turn::Forward || turn == Turn::Backward) {
+        const qreal up = turn == Turn::Forward ? -1 : 1;
+        QPainterPath head;
+        head.moveTo(middle + QPointF(0, 8 * s * up));
+        head.lineTo(middle + QPointF(-6 * s, -1 * s * up));
+        head.lineTo(middle + QPointF(6 * s, -1 * s * up));
+        head.closeSubpath();
+        p.fillPath(head, m_theme.color(turn == Turn::Forward ? Tone::Tide : Tone::Brick));
+    } else if (turn == Turn::Brake) {
+        p.setPen(QPen(m_theme.color(Tone::Ink), 3 * s));
+        p.drawLine(middle - QPointF(6 * s, 0), middle + QPointF(6 * s, 0));
+    } else if (turn == Turn::Dead) {
+        p.setPen(QPen(m_theme.color(Tone::Brick), 2 * s));
+        p.drawLine(middle - QPointF(5 * s, 5 * s), middle + QPointF(5 * s, 5 * s));
+        p.drawLine(middle - QPointF(5 * s, -5 * s), middle + QPointF(5 * s, -5 * s));
+    } else if (isUnsure(turn)) {
+        p.setPen(m_theme.color(Tone::Brick));
+        p.drawText(tyre.adjusted(-4, 0, 4, 0), Qt::AlignCenter, QStringLiteral("?"));
+    }
+}
+
+void MotionView::paintCar(QPainter &p, const wiring::MotionRow &row, QPointF middle) const
+{
+    const qreal s = unit();
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+    p.setBrush(m_theme.color(Tone::Paper));
+    p.drawRoundedRect(QRectF(middle.x() - 9 * s, middle.y() - 12 * s, 18 * s, 24 * s), 3, 3);
+    paintWheel(p, row.left, middle - QPointF(14 * s, 0));
+    paintWheel(p, row.right, middle + QPointF(14 * s, 0));
+}
+
+/// The way the middle of the car takes, driven on for a moment.
+void MotionView::paintWay(QPainter &p, const wiring::MotionRow &row, QPointF from) const
+{
+    if (isUnsure(row.left) || isUnsure(row.right))
+        return;
+    const double left = speedOf(row.left);
+    const double right = speedOf(row.right);
+    if (left == 0.0 && right == 0.0)
+        return;
+    const qreal s = unit();
+    const bool spins = left + right == 0.0;
+    QPainterPath way;
+    QPointF at = from;
+    double heading = 0.0; // of the nose, left of straight ahead
+    constexpr int steps = 24;
+    constexpr double track = 18.0;
+    if (spins) { // on the spot: the way of the nose
+        way.moveTo(from + QPointF(0, -9 * s));
+        for (int i = 1; i <= steps; ++i) {
+            heading += (right - left) / track * 1.9;
+            at = from + QPointF(-std::sin(heading), -std::cos(heading)) * 9 * s;
+            way.lineTo(at);
+        }
+        heading += right > left ? M_PI_2 : -M_PI_2;
+    } else {
+        way.moveTo(at);
+        for (int i = 0; i < steps; ++i) {
+            heading += (right - left) / track;
+            const double v = (left + right) / 2.0 * 1.1 * s;
+            at += QPointF(-std::sin(heading), -std::cos(heading)) * v;
+            way.lineTo(at);
+        }
+        if (left + right < 0.0)
+            heading += M_PI;
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(m_theme.color(Tone::Tide), 2 * s, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    p.drawPath(way);
+    for (const double side : {2.6, -2.6}) {
+        const double a = heading + side;
+        p.drawLine(at, at + QPointF(-std::sin(a), -std::cos(a)) * 6 * s);
+    }
+}
+
+void MotionView::paintRow(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const
+{
+    const qreal s = unit();
+    paintLevels(p, row, box);
+    const qreal x = box.left() + inputWidth() * qreal(m_table.inputs.size()) + 20 * s;
+    paintCar(p, row, {x + 10 * s, box.center().y()});
+    // It starts low enough to stay within its row.
+    const bool back = speedOf(row.left) + speedOf(row.right) < 0.0;
+    const bool spins = speedOf(row.left) + speedOf(row.right) == 0.0;
+    paintWay(p, row, {x + 48 * s, box.center().y() + (spins ? 0 : back ? -13 : 13) * s});
+    p.setPen(m_theme.color(row.path == wiring::Path::Unsure ? Tone::Brick : Tone::Ink));
+    p.drawText(QRectF(x + 70 * s, box.top(), box.right() - x - 70 * s, box.height()),
+               Qt::AlignVCenter | Qt::TextWordWrap, tr(wiring::words(row.path)));
+}
+
+void MotionView::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setFont(m_theme.text(Type::Small, true));
+    p.setPen(m_theme.color(Tone::Ink));
+    for (size_t i = 0; i < m_table.inputs.size(); ++i) {
+        const QRectF head(6 + inputWidth() * qreal(i), 0, inputWidth() - 6, headHeight());
+        p.drawText(head, Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(m_table.inputs[i].floating
+                                                  ? tr("%1 floats").arg(str(m_table.inputs[i].name))
+                                                  : str(m_table.inputs[i].name),
+                                              Qt::ElideRight, int(head.width())));
+    }
+    p.setFont(m_theme.text(unit() > 1.5 * m_theme.scale() ? Type::Body : Type::Small));
+    for (size_t i = 0; i < m_table.rows.size(); ++i) {
+        const QRectF box(0, headHeight() + rowHeight() * qreal(i), width(), rowHeight());
+        p.setPen(Qt::NoPen);
+        p.setBrush(m_theme.color(int(i) == m_picked ? Tone::Stand : Tone::Sheet));
+        p.drawRect(box.adjusted(0, 0, 0, -1));
+        paintRow(p, m_table.rows[i], box);
+    }
+    if (hasFocus()) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
+        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+    }
+}
+
+void MotionView::mousePressEvent(QMouseEvent *event)
+{
+    const int row = int((event->position().y() - headHeight()) / rowHeight());
+    if (event->position().y() >= headHeight() && row < int(m_table.rows.size()))
+        pick(row);
+}
+
+void MotionView::keyPressEvent(QKeyEvent *event)
+{
+    const int n = int(m_table.rows.size());
+    const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
+    if (step == 0 || n == 0)
+        return QWidget::keyPressEvent(event);
+    pick(m_picked < 0 ? 0 : (m_picked + step + n) % n);
+}
+
+MotionPage::MotionPage(Session &session, const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_session(session), m_theme(theme)
+{
+    auto *row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(theme.space(4));
+    m_view = new MotionView(theme);
+    m_view->setObjectName("motion");
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(m_view);
+    row->addWidget(scroll, 1);
+    row->addWidget(makeBenchTest());
+    connect(m_view, &MotionView::rowPicked, this, &MotionPage::sumChanged);
+}
+
+QWidget *MotionPage::makeBenchTest()
+{
+    auto *holder = new QWidget;
+    holder->setFixedWidth(qRound(250 * m_theme.scale()));
+    auto *column = new QVBoxLayout(holder);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(m_theme.space(2));
+    auto *heading = new QLabel(tr("After a bench test"));
+    heading->setProperty("heading", true);
+    column->addWidget(heading);
+    auto *ask = new QLabel(tr("On blocks, both wheels were told to go forward. What did they do?"));
+    ask->setProperty("small", true);
+    ask->setWordWrap(true);
+    column->addWidget(ask);
+    const auto answer = [&](const QString &label, const char *name) {
+        auto *box = new QComboBox;
+        box->setObjectName(name);
+        box->addItem(tr("went forward"), int(Turn::Forward));
+        box->addItem(tr("went backward"), int(Turn::Backward));
+        box->addItem(tr("did not turn"), int(Turn::Dead));
+        connect(box, &QComboBox::activated, this, &MotionPage::showRemedies);
+        auto *line = new QHBoxLayout;
+        auto *text = new QLabel(label);
+        text->setBuddy(box);
+        line->addWidget(text);
+        line->addWidget(box, 1);
+        column->addLayout(line);
+        return box;
+    };
+    m_left = answer(tr("&left"), "testLeft");
+    m_right = answer(tr("&right"), "testRight");
+    m_crossed = new QCheckBox(tr("the &other wheel answered"));
+    m_crossed->setObjectName("testCrossed");
+    connect(m_crossed, &QCheckBox::clicked, this, &MotionPage::showRemedies);
+    column->addWidget(m_crossed);
+    m_remedies = new QVBoxLayout;
+    m_remedies->setSpacing(m_theme.space(1));
+    column->addLayout(m_remedies);
+    column->addStretch(1);
+    return holder;
+}
+
+wiring::BenchTest MotionPage::answered() const
+{
+    return {Turn(m_left->currentData().toInt()), Turn(m_right->currentData().toInt()),
+            m_crossed->isChecked()};
+}
+
+void MotionPage::showRemedies()
+{
+    emptyLayout(*m_remedies);
+    const auto *car = m_session.car();
+    if (car == nullptr)
+        return;
+    const auto all = wiring::remedies(*car, m_session.catalogue(), answered());
+    const auto say = [this](const QString &text, const char *property) {
+        auto *label = new QLabel(text);
+        label->setWordWrap(true);
+        label->setProperty(property, true);
+        m_remedies->addWidget(label);
+    };
+    if (all.empty())
+        say(tr("As the wires say: nothing to change."), "small");
+    int number = 0;
+    for (const auto &r : all) {
+        m_remedies->addSpacing(m_theme.space(2));
+        say((r.best && all.size() > 1 ? tr("Best: %1.") : tr("%1.")).arg(str(r.what)), "heading");
+        say(str(r.why), "small");
+        if (r.wires)
+            say(tr("Power off and cells out first."), "caution");
+        if (!r.apply)
+            continue;
+        auto *take = new QPushButton(r.wires ? tr("Done with the hand") : tr("Apply"));
+        take->setObjectName("remedy" + QString::number(number++));
+        connect(take, &QPushButton::clicked, this, [this, r] {
+            editWiring(m_session, str(r.what), [&](kit::Car &edited) {
+                r.apply(edited);
+                edited = wiring::withPinsFromWires(std::move(edited), m_session.catalogue());
+            });
+            for (auto *box : {m_left, m_right})
+                box->setCurrentIndex(0);
+            m_crossed->setChecked(false);
+            showRemedies();
+            emit m_session.said(r.wires ? tr("Test both wheels again on blocks.")
+                                        : tr("Load the program again and test both wheels."),
+                                false);
+        });
+        m_remedies->addWidget(take);
+    }
+}
+
+void MotionPage::refresh()
+{
+    const auto *car = m_session.car();
+    setEnabled(car != nullptr);
+    m_view->show(car ? wiring::motion(*car, m_session.catalogue()) : wiring::MotionTable{});
+    if (const auto name = m_session.carName(); name != m_car) {
+        m_car = name; // the answers belong to the car that was on blocks
+        for (auto *box : {m_left, m_right})
+            box->setCurrentIndex(0);
+        m_crossed->setChecked(false);
+    }
+    showRemedies();
+}
+
+Sum MotionPage::sum() const
+{
+    Sum sum;
+    const auto &t = m_view->table();
+    const int row = m_view->picked();
+    if (row < 0) {
+        sum.result = t.rows.size() == 1 ? tr("1 pattern") : tr("%1 patterns").arg(t.rows.size());
+        for (const auto &n : t.notes)
+            sum.parts.push_back({str(n), tr("from the wires")});
+        if (t.rows.empty() && t.notes.empty())
+            sum.parts.push_back({tr("nothing drives an input yet"), {}});
+    } else {
+        const auto &r = t.rows[size_t(row)];
+        sum.result = tr(wiring::words(r.path));
+        for (const auto &o : r.outputs)
+            sum.parts.push_back({str(o), tr("outputs")});
+        sum.aside =
+            tr("left %1, right %2").arg(tr(wiring::name(r.left)), tr(wiring::name(r.right)));
+    }
+    for (const auto &in : t.inputs) {
+        QStringList drives;
+        for (const auto &d : in.drives)
+            drives << str(d);
+        sum.derivation.push_back({str(in.name), tr("drives %1").arg(drives.join(", ")), {}, {}});
+    }
+    return sum;
+}
+
+} // namespace badger::app

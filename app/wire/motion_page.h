@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does the car do for each pattern of its inputs? And after a bench test: swap leads or pins?
+#pragma once
+
+#include "app/shell/session.h"
+#include "app/shell/station_view.h"
+#include "core/wiring/motion.h"
+
+#include <QWidget>
+
+class QCheckBox;
+class QComboBox;
+class QVBoxLayout;
+
+namespace badger::app
+{
+
+/// The table of motion as a picture: levels as dots, both wheels, the way the car takes.
+class MotionView final : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit MotionView(const Theme &theme, QWidget *parent = nullptr);
+    void show(wiring::MotionTable table);
+    const wiring::MotionTable &table() const { return m_table; }
+    int picked() const { return m_picked; } ///< a row, or -1
+    void pick(int row);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
+
+signals:
+    void rowPicked(int row);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    qreal rowHeight() const;
+    qreal unit() const; ///< what one pixel of the least row is drawn as
+    qreal headHeight() const;
+    qreal inputWidth() const;
+    void paintRow(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const;
+    void paintLevels(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const;
+    void paintCar(QPainter &p, const wiring::MotionRow &row, QPointF middle) const;
+    void paintWheel(QPainter &p, wiring::Turn turn, QPointF middle) const;
+    void paintWay(QPainter &p, const wiring::MotionRow &row, QPointF from) const;
+
+    const Theme &m_theme;
+    wiring::MotionTable m_table;
+    int m_picked = -1;
+};
+
+class MotionPage final : public QWidget
+{
+    Q_OBJECT
+public:
+    MotionPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    void refresh();
+    Sum sum() const;
+
+signals:
+    void sumChanged();
+
+private:
+    QWidget *makeBenchTest();
+    wiring::BenchTest answered() const;
+    void showRemedies();
+
+    Session &m_session;
+    const Theme &m_theme;
+    MotionView *m_view;
+    QComboBox *m_left;
+    QComboBox *m_right;
+    QCheckBox *m_crossed;
+    QVBoxLayout *m_remedies;
+    QString m_car;
+};
+
+} // namespace badger::app

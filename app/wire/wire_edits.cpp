@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/wire/wire_edits.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/text.h"
+#include "core/wiring/history.h"
+
+#include <QDate>
+
+namespace badger::app
+{
+
+bool editWiring(Session &session, const QString &text,
+                const std::function<void(kit::Car &)> &change)
+{
+    const auto ok =
+        changeCar(session.document(), text, session.carName().toStdString(), [&](kit::Car &car) {
+            change(car);
+            wiring::edited(car);
+        });
+    if (!ok)
+        emit session.said(str(ok.error().text()), true);
+    return ok.has_value();
+}
+
+std::string today()
+{
+    return QDate::currentDate().toString(Qt::ISODate).toStdString();
+}
+
+} // namespace badger::app

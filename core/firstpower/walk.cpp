@@ -1,0 +1,346 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/firstpower/walk.h"
+
+#include "core/power/tree.h"
+#include "core/units/quantity.h"
+#include "core/wiring/nets.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <set>
+
+namespace badger::firstpower
+{
+
+using kit::Charge;
+using parts::Kind;
+using parts::Role;
+using power::Case;
+using power::Load;
+using units::formatShort;
+using units::Unit;
+
+namespace
+{
+
+constexpr double shortBelow_ohm = 100.0; ///< less between plus and ground is a short: our choice
+constexpr double joinedBelow_ohm = 2.0;  ///< a joined ground and the meter's own leads
+constexpr double target_m = 0.30;        ///< a book, square before a ranger
+constexpr double railShare = 0.05;       ///< a regulated rail keeps within five in a hundred
+
+std::string volts(double v)
+{
+    return formatShort(v, Unit::Volt, 2);
+}
+
+class Walker
+{
+public:
+    Walker(const kit::Car &car, const parts::Catalogue &catalogue)
+        : m_car(car), m_catalogue(catalogue), m_nets(car, catalogue),
+          m_tree(power::solve(car, catalogue))
+    {
+    }
+
+    std::vector<Step> make()
+    {
+        withoutPower();
+        for (const auto &s : m_steps)
+            if (s.measure == Measure::Ohms)
+                m_measured = true;
+        if (!m_measured)
+            return {}; // nothing is wired
+        m_powered = true;
+        rails();
+        lights();
+        motors();
+        servos();
+        sensors();
+        outputs();
+        return std::move(m_steps);
+    }
+
+private:
+    Step &add(std::string key, std::string title, std::string text, std::string fails)
+    {
+        Step s;
+        s.key = std::move(key);
+        s.title = std::move(title);
+        s.text = std::move(text);
+        s.fails = std::move(fails);
+        s.powered = m_powered;
+        m_steps.push_back(std::move(s));
+        return m_steps.back();
+    }
+
+    template <class Visit> void each(Kind kind, Visit visit) const
+    {
+        for (const auto &fitted : m_car.parts)
+            if (const auto *part = m_catalogue.find(fitted.partId); part && part->kind == kind)
+                visit(fitted, *part);
+    }
+
+    /// The first wired terminal of a role on a part; empty where there is none.
+    std::string wiredOf(const kit::Instance &fitted, const parts::Part &part, Role role) const
+    {
+        for (const auto &t : part.terminals)
+            if (t.role == role && m_nets.wired(fitted.id + "." + t.name))
+                return fitted.id + "." + t.name;
+        return {};
+    }
+
+    std::string minus() const
+    {
+        for (const auto &m : m_nets.all())
+            if (m.terminal->role == Role::Minus && m.wires > 0)
+                return m.name;
+        return {};
+    }
+
+    void withoutPower()
+    {
+        add("look:cells-out", "Cells out, motors off the ground",
+            "Take the cells out, close the switch, put the car on blocks.",
+            "A meter on ohms is damaged by volts, and a wheel that starts tears a wire.")
+            .caution = "Wheels free, fingers, hair and cords away from them.";
+        const auto common = minus();
+        if (common.empty())
+            return;
+        for (const auto &m : m_nets.all()) {
+            if (m.terminal->role != Role::SupplyIn || m.wires == 0 || !m_nets.isSupply(m.net) ||
+                !m_shortsAt.insert(m.net).second)
+                continue;
+            auto &s =
+                add("ohms:short:" + m.name, fmt::format("Ohms from {} to {}", m.name, common),
+                    "One lead on each. The number may climb while a capacitor fills; OL, over the "
+                    "range, is fine.",
+                    "A wire joins plus to ground, or a part is the wrong way round: take the "
+                    "last wires off one by one until it is gone.");
+            s.measure = Measure::Ohms;
+            s.low = shortBelow_ohm;
+            s.expected = fmt::format("more than {}", formatShort(shortBelow_ohm, Unit::Ohm));
+        }
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            const auto ground = part ? wiredOf(fitted, *part, Role::Ground) : std::string{};
+            if (ground.empty())
+                continue;
+            auto &s =
+                add("ohms:ground:" + fitted.id, fmt::format("Ohms from {} to {}", ground, common),
+                    "One lead on each; hold the two leads together first and take that off.",
+                    "This ground is not joined: its lights may glow and nothing works. Look at "
+                    "the black wire and its hole.");
+            s.measure = Measure::Ohms;
+            s.high = joinedBelow_ohm;
+            s.expected = fmt::format("less than {}", formatShort(joinedBelow_ohm, Unit::Ohm));
+        }
+        add("look:polarity", "Red at plus, black at ground",
+            "Follow each red and each black wire of each module with a finger from end to end.",
+            "A module with plus and ground changed over burns at once.");
+    }
+
+    /// The volts that may be read at a node while nothing moves, from near empty to fresh cells.
+    void rails()
+    {
+        add("look:cells-in", "Cells in, switch on",
+            "Put the cells in the right way round. Close the switch and look for a moment.",
+            "Open the switch at once where anything smells, smokes or gets warm: then measure the "
+            "ohms again.")
+            .caution = "One supply at a time: no cable to a computer now. Hand at the switch.";
+        for (size_t i = 0; i < m_tree.nodes.size(); ++i) {
+            const auto &n = m_tree.nodes[i];
+            const bool output = n.kind == power::NodeKind::Output;
+            if ((n.kind != power::NodeKind::Input && !output) || !m_nets.wired(n.id))
+                continue;
+            const auto at = [&](Charge c, Case k) {
+                return m_tree.at(static_cast<int>(i), {c, Load::Idle, k});
+            };
+            const auto empty = at(Charge::NearEmpty, Case::Worst);
+            const auto fresh = at(Charge::Fresh, Case::Worst);
+            if (!empty.voltsKnown || !fresh.voltsKnown)
+                continue;
+            double low = empty.volts_V;
+            double high = fresh.ceiling_V;
+            const auto *t = kit::terminal(m_car, m_catalogue, n.id);
+            if (output) {
+                low = t->source_V * (1.0 - railShare);
+                high = t->source_V * (1.0 + railShare);
+            }
+            if (n.window) {
+                low = std::max(low, n.window->low_V);
+                high = std::min(high, n.window->high_V);
+            }
+            if (low >= high)
+                continue; // the wiring has an error here, said elsewhere
+            auto &s =
+                add("volts:" + n.id, "Volts at " + n.id,
+                    fmt::format("Black lead on ground, red lead on {}.", n.id),
+                    output ? "Its regulator is not fed, or something pulls it down: switch "
+                             "off, take its loads off one by one."
+                           : "Too low: cells near empty, or a bad joint on the way. Too high: "
+                             "switch off, this part is on the wrong supply.");
+            s.measure = Measure::Volts;
+            s.low = low;
+            s.high = high;
+            s.expected = fmt::format("{} to {}", volts(low), volts(high));
+        }
+    }
+
+    void lights()
+    {
+        each(Kind::Driver, [&](const kit::Instance &f, const parts::Part &) {
+            add("look:light:" + f.id, fmt::format("The light on {} is on", kit::labelOf(f)),
+                "Look at its power light, where it has one; without one it counts as on.",
+                "It lights only once its ground is joined: measure that ground again.");
+        });
+        each(Kind::Infrared, [&](const kit::Instance &f, const parts::Part &) {
+            add("look:light:" + f.id,
+                fmt::format("{}: power light on, reflection light follows a hand", kit::labelOf(f)),
+                "Pass a white card under it and take it away.",
+                "No power light: its supply or ground. No change: turn its trimmer, or its "
+                "distance "
+                "to the floor is wrong.");
+        });
+    }
+
+    void motors()
+    {
+        each(Kind::Motor, [&](const kit::Instance &f, const parts::Part &) { wheel(f); });
+        each(Kind::DriveServo, [&](const kit::Instance &f, const parts::Part &) { wheel(f); });
+    }
+
+    void wheel(const kit::Instance &fitted)
+    {
+        const auto sense = fitted.side == kit::Side::Right ? "clockwise" : "counter-clockwise";
+        add("look:motor:" + fitted.id,
+            fmt::format("{} alone: forward, then backward", kit::labelOf(fitted)),
+            fmt::format("Load its part test. Forward is {} seen from outside on its own side.",
+                        sense),
+            "The other wheel, or the other way: answer the question on the Motion page. Not at "
+            "all: its enable, then its leads.")
+            .caution = "Wheels off the ground. A held wheel draws its stall current: seconds only.";
+    }
+
+    void servos()
+    {
+        each(Kind::Servo, [&](const kit::Instance &f, const parts::Part &) {
+            add("look:servo:" + f.id, fmt::format("{}: straight ahead, and quiet", kit::labelOf(f)),
+                "Load its part test and look from above within the first second.",
+                "It hums or drums against its end: switch off, the horn is some teeth off, or its "
+                "supply sags when it starts.")
+                .caution = "Fingers out of the horn's way.";
+        });
+    }
+
+    void sensors()
+    {
+        each(Kind::Ranger, [&](const kit::Instance &f, const parts::Part &part) {
+            const auto *error = part.figure("error_m");
+            const double around = std::max(0.01, error ? error->high : 0.0);
+            auto &s =
+                add("length:" + f.id, fmt::format("{} reads a flat target", kit::labelOf(f)),
+                    fmt::format("Stand a book square before it, {} from its face, and read its "
+                                "part test.",
+                                formatShort(target_m, Unit::Centimetre)),
+                    "0 or no echo: trigger and echo crossed, or no ground. A steady wrong "
+                    "number: something else is nearer, or the air is taken wrong.");
+            s.measure = Measure::Length;
+            s.low = target_m - around;
+            s.high = target_m + around;
+            s.expected = fmt::format("{} to {}", formatShort(*s.low, Unit::Centimetre, 1),
+                                     formatShort(*s.high, Unit::Centimetre, 1));
+        });
+        for (const auto kind : {Kind::Infrared, Kind::Strip, Kind::Reflectance})
+            each(kind, [&](const kit::Instance &f, const parts::Part &) {
+                add("look:surfaces:" + f.id,
+                    fmt::format("{} tells light from dark", kit::labelOf(f)),
+                    "Hold it over the light and over the dark surface and read its part test.",
+                    "The same over both: height, trimmer, or an emitter that does not shine.");
+                add("look:emitter:" + f.id, fmt::format("{}'s emitter shines", kit::labelOf(f)),
+                    "Look at it through a camera: it glows pale. Some main cameras of phones "
+                    "filter "
+                    "it out, try the front one.",
+                    "No glow in any camera: its supply, its resistor, or it is the wrong way "
+                    "round.")
+                    .caution = "Do not stare into it close up.";
+            });
+    }
+
+    void outputs()
+    {
+        for (const auto kind : {Kind::Led, Kind::Buzzer})
+            each(kind, [&](const kit::Instance &f, const parts::Part &) {
+                add("look:output:" + f.id, fmt::format("{} answers its pin", kit::labelOf(f)),
+                    "Load its part test. With a tester LED and 330 ohm at the pin you see what the "
+                    "board gives.",
+                    "The tester blinks and this does not: it is the wrong way round or broken. "
+                    "Neither blinks: the pin or the program.");
+            });
+    }
+
+    const kit::Car &m_car;
+    const parts::Catalogue &m_catalogue;
+    wiring::Nets m_nets;
+    power::Tree m_tree;
+    std::set<int> m_shortsAt;
+    std::vector<Step> m_steps;
+    bool m_powered = false;
+    bool m_measured = false;
+};
+
+} // namespace
+
+std::vector<Step> walk(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    return Walker(car, catalogue).make();
+}
+
+Verdict judge(const Step &step, const kit::WalkEntry *entry)
+{
+    if (entry == nullptr)
+        return Verdict::Open;
+    if (step.measure == Measure::Look)
+        return entry->asExpected ? Verdict::Right : Verdict::Wrong;
+    if (!entry->value)
+        return Verdict::Open;
+    const bool right =
+        (!step.low || *entry->value >= *step.low) && (!step.high || *entry->value <= *step.high);
+    return right ? Verdict::Right : Verdict::Wrong;
+}
+
+const kit::WalkEntry *entryOf(const kit::Car &car, const std::string &key)
+{
+    const auto it = std::find_if(car.walk.begin(), car.walk.end(), [&](const kit::WalkEntry &e) {
+        return e.key == key && e.revision == car.wiringRevision;
+    });
+    return it == car.walk.end() ? nullptr : &*it;
+}
+
+Progress progress(const kit::Car &car, const std::vector<Step> &steps)
+{
+    Progress p;
+    p.steps = static_cast<int>(steps.size());
+    int open = -1;
+    for (int i = 0; i < p.steps; ++i) {
+        const auto &step = steps[static_cast<size_t>(i)];
+        switch (judge(step, entryOf(car, step.key))) {
+        case Verdict::Right:
+            ++p.right;
+            break;
+        case Verdict::Wrong:
+            ++p.wrong;
+            if (p.at < 0)
+                p.at = i;
+            break;
+        case Verdict::Open:
+            if (open < 0)
+                open = i;
+            break;
+        }
+    }
+    if (p.at < 0)
+        p.at = open;
+    return p;
+}
+
+} // namespace badger::firstpower

@@ -1,0 +1,279 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/part_tests.h"
+
+#include "core/rules/board_names.h"
+#include "core/wiring/drive_map.h"
+#include "embedded/boardSupport.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::rules
+{
+
+using parts::Kind;
+using parts::Role;
+
+namespace
+{
+
+/// The support header's number of a pin, "D7" 7, "A0" 14.
+int numberOf(const std::string &pin)
+{
+    const int n = std::stoi(pin.substr(1));
+    return pin.front() == 'A' ? 14 + n : n;
+}
+
+class TestWriter
+{
+public:
+    TestWriter(const kit::Car &car, const parts::Catalogue &catalogue, std::string workshop)
+        : m_car(car), m_catalogue(catalogue), m_workshop(std::move(workshop)),
+          m_nets(car, catalogue)
+    {
+    }
+
+    std::vector<BoardFile> write()
+    {
+        motors();
+        for (const auto &fitted : m_car.parts)
+            if (const auto *part = m_catalogue.find(fitted.partId)) {
+                if (part->kind == Kind::Ranger)
+                    ranger(fitted, *part);
+                if (part->kind == Kind::Servo || part->kind == Kind::DriveServo)
+                    servo(fitted, *part);
+            }
+        sensors();
+        outputs();
+        return std::move(m_files);
+    }
+
+private:
+    std::string pinOf(const kit::Instance &fitted, const parts::Terminal &t) const
+    {
+        return wiring::wiredPin(m_nets, fitted.id + "." + t.name);
+    }
+    std::string pinOf(const std::string &terminal) const
+    {
+        return terminal.empty() ? std::string{} : wiring::wiredPin(m_nets, terminal);
+    }
+
+    std::string head(const std::string &what, const std::string &caution) const
+    {
+        return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n// {}\n"
+                           "#include \"board_support.h\"\n\n",
+                           plainWords(m_car.name), plainWords(what), plainWords(m_workshop),
+                           m_car.wiringRevision, caution);
+    }
+
+    void file(const std::string &name, std::string text)
+    {
+        m_files.push_back(
+            {identifier(m_car.name, false) + "_test_" + identifier(name, false) + ".cpp",
+             std::move(text)});
+    }
+
+    static std::string start(const std::string &body)
+    {
+        return "void start()\n{\n    begin_serial(9600);\n" + body + "}\n\n";
+    }
+
+    void motors()
+    {
+        std::string wheels;
+        std::string outputs;
+        std::string turns;
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            if (part == nullptr || part->kind != Kind::Motor)
+                continue;
+            const auto drive = wiring::motorDrive(m_nets, fitted);
+            const auto forward = drive ? pinOf(drive->forward) : std::string{};
+            const auto backward = drive ? pinOf(drive->backward) : std::string{};
+            if (forward.empty() || backward.empty()) {
+                wheels += fmt::format("// {}: no pins to drive it\n", plainWords(fitted.id));
+                continue;
+            }
+            const auto speed = pinOf(drive->enable);
+            const auto name = m_names.of("motor", fitted.id);
+            wheels += fmt::format("const Wheel {} = {{{}, {}, {}}}; // {} {} {}\n", name,
+                                  numberOf(forward), numberOf(backward),
+                                  speed.empty() ? "NO_PIN" : std::to_string(numberOf(speed)),
+                                  forward, backward, speed.empty() ? "held high" : speed);
+            outputs += fmt::format("    make_output({0}.forward);\n    make_output({0}.backward);\n"
+                                   "    make_output({0}.speed);\n",
+                                   name);
+            turns += fmt::format("    turn({0}, true, \"{1} forward\\n\");\n"
+                                 "    turn({0}, false, \"{1} backward\\n\");\n",
+                                 name, plainWords(fitted.id));
+        }
+        if (turns.empty())
+            return;
+        file("motors",
+             head("each motor alone, forward and backward",
+                  "Wheels off the ground. A wheel that is held draws its stall current: seconds "
+                  "only.") +
+                 "struct Wheel { uint8_t forward, backward, speed; };\n" + wheels +
+                 "const uint8_t SLOW = 150; // of 255\n\n"
+                 "void stop(const Wheel &wheel)\n{\n    set_level(wheel.forward, false);\n"
+                 "    set_level(wheel.backward, false);\n    if (wheel.speed != NO_PIN)\n"
+                 "        set_duty(wheel.speed, 0);\n}\n\n"
+                 "void turn(const Wheel &wheel, bool forward, const char *words)\n{\n"
+                 "    print_text(words);\n    set_level(wheel.forward, forward);\n"
+                 "    set_level(wheel.backward, !forward);\n    if (wheel.speed != NO_PIN)\n"
+                 "        set_duty(wheel.speed, SLOW);\n    wait_us(1000000);\n    stop(wheel);\n"
+                 "    wait_us(1000000);\n}\n\n" +
+                 start(outputs + "    wait_us(3000000); // time to let go\n") + "void pass()\n{\n" +
+                 turns + "}\n");
+    }
+
+    void ranger(const kit::Instance &fitted, const parts::Part &part)
+    {
+        std::string trigger;
+        std::string echo;
+        for (const auto &t : part.terminals) {
+            if (t.role == Role::Trigger)
+                trigger = pinOf(fitted, t);
+            if (t.role == Role::Echo)
+                echo = pinOf(fitted, t);
+        }
+        if (echo.empty())
+            return;
+        if (trigger.empty())
+            trigger = echo; // one line for both
+        file(fitted.id,
+             head(fitted.id + " before a flat target",
+                  "Stand a book square before it, 30 cm away.") +
+                 fmt::format("const uint8_t TRIG = {}; // {}\nconst uint8_t ECHO = {}; // {}\n\n",
+                             numberOf(trigger), trigger, numberOf(echo), echo) +
+                 start("    make_output(TRIG);\n    make_input(ECHO);\n") +
+                 "// Echo times are shown as they are; at 20 degrees C 58 us are a centimetre.\n"
+                 "void pass()\n{\n    const uint32_t time = echo_us(TRIG, ECHO, 30000);\n"
+                 "    if (time == 0) {\n        print_text(\"no echo\\n\");\n    } else {\n"
+                 "        print_number((int32_t)time);\n        print_text(\" us, \");\n"
+                 "        print_number((float)time / 58.3f);\n        print_text(\" cm\\n\");\n"
+                 "    }\n    wait_us(200000);\n}\n");
+    }
+
+    void servo(const kit::Instance &fitted, const parts::Part &part)
+    {
+        const auto signal =
+            std::find_if(part.terminals.begin(), part.terminals.end(),
+                         [](const parts::Terminal &t) { return t.role == Role::Signal; });
+        const auto pin = signal == part.terminals.end() ? std::string{} : pinOf(fitted, *signal);
+        if (pin.empty())
+            return;
+        const bool drives = part.kind == Kind::DriveServo;
+        // Pulses by the clock: no library, so no timer is taken while parts are tested.
+        const auto body =
+            drives ? std::string("    pulses(1300, 50);\n    pulses(1500, 100); // it should stand "
+                                 "still: turn its trimmer\n    pulses(1700, 50);\n    pulses(1500, "
+                                 "100);\n")
+                   : std::string("    pulses(1472, 150); // straight ahead\n    pulses(1250, 50);\n"
+                                 "    pulses(1472, 50);\n    pulses(1700, 50);\n");
+        file(fitted.id,
+             head(fitted.id + (drives ? ", both ways and still"
+                                      : ", straight ahead, then a little each way"),
+                  drives ? "Wheels off the ground." : "Fingers out of the horn's way.") +
+                 fmt::format("const uint8_t SIGNAL = {}; // {}\n\n", numberOf(pin), pin) +
+                 "void pulses(uint32_t length_us, int count)\n{\n"
+                 "    print_number((int32_t)length_us);\n    print_text(\" us\\n\");\n"
+                 "    for (int i = 0; i < count; ++i) {\n        set_level(SIGNAL, true);\n"
+                 "        wait_us(length_us);\n        set_level(SIGNAL, false);\n"
+                 "        wait_us(20000 - length_us);\n    }\n}\n\n" +
+                 start("    make_output(SIGNAL);\n") + "void pass()\n{\n" + body + "}\n");
+    }
+
+    void sensors()
+    {
+        std::string pins;
+        std::string inputs;
+        std::string prints;
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            if (part == nullptr || part->kind == Kind::Divider)
+                continue;
+            for (const auto &t : part->terminals) {
+                const bool analogue = t.role == Role::AnalogueOut;
+                if (!analogue && t.role != Role::DigitalOut)
+                    continue;
+                const auto pin = pinOf(fitted, t);
+                if (pin.empty() || (analogue && pin.front() != 'A'))
+                    continue;
+                const auto name = m_names.of("sensor", fitted.id + " " + t.name);
+                pins += fmt::format("const uint8_t {} = {}; // {}\n", name, numberOf(pin), pin);
+                inputs += fmt::format("    make_input({});\n", name);
+                prints +=
+                    fmt::format("    print_text(\"{} {} \");\n", plainWords(fitted.id), t.name);
+                prints +=
+                    analogue
+                        ? fmt::format("    print_number((int32_t)analogue({}));\n", name)
+                        : fmt::format("    print_text(level({}) ? \"high\" : \"low\");\n", name);
+                prints += "    print_text(\"  \");\n";
+            }
+        }
+        if (pins.empty())
+            return;
+        file("sensors",
+             head("sensors over both surfaces", "Hold them over light, then over dark.") + pins +
+                 "\n" + start(inputs) + "void pass()\n{\n" + prints +
+                 "    print_text(\"\\n\");\n    wait_us(300000);\n}\n");
+    }
+
+    void outputs()
+    {
+        std::string pins;
+        std::string begin;
+        std::string blinks;
+        for (const auto &fitted : m_car.parts) {
+            const auto *part = m_catalogue.find(fitted.partId);
+            if (part == nullptr || (part->kind != Kind::Led && part->kind != Kind::Buzzer))
+                continue;
+            const auto pin = pinOf(fitted, part->terminals.front());
+            if (pin.empty())
+                continue;
+            const auto name = m_names.of("output", fitted.id);
+            pins += fmt::format("const uint8_t {} = {}; // {}\n", name, numberOf(pin), pin);
+            begin += fmt::format("    make_output({});\n", name);
+            blinks += fmt::format("    print_text(\"{}\\n\");\n    set_level({}, true);\n"
+                                  "    wait_us(500000);\n    set_level({}, false);\n"
+                                  "    wait_us(500000);\n",
+                                  plainWords(fitted.id), name, name);
+        }
+        if (pins.empty())
+            return;
+        file("outputs", head("lights and buzzers, one after the other",
+                             "A tester LED with 330 ohm shows what a pin gives.") +
+                            pins + "\n" + start(begin) + "void pass()\n{\n" + blinks + "}\n");
+    }
+
+    const kit::Car &m_car;
+    const parts::Catalogue &m_catalogue;
+    std::string m_workshop;
+    wiring::Nets m_nets;
+    Names m_names;
+    std::vector<BoardFile> m_files;
+};
+
+} // namespace
+
+Result<std::vector<BoardFile>> partTests(const kit::Car &car, const parts::Catalogue &catalogue,
+                                         const std::string &workshop)
+{
+    const auto where = "car '" + car.name + "'";
+    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    const auto *part = board ? catalogue.find(board->partId) : nullptr;
+    if (part == nullptr || part->terminal("D13") == nullptr)
+        return fail(Error::Kind::Missing, where,
+                    part ? fmt::format("board programs are not written for the {}", part->name)
+                         : std::string{"it has no board to program"},
+                    "use a 5 V board with pins D0 to D13");
+    auto files = TestWriter(car, catalogue, workshop).write();
+    if (files.empty())
+        return fail(Error::Kind::Missing, where, "no wire leads from a part to a pin",
+                    "wire the car first");
+    files.push_back({"board_support.h", std::string(embedded::boardSupport)});
+    return files;
+}
+
+} // namespace badger::rules

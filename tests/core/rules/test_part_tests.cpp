@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Part tests are compiled for the real chip, and use the pins that the wires lead to.
+#include "core/rules/part_tests.h"
+#include "core/workshop/kit_edits.h"
+#include "support/fixture.h"
+
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using namespace badger;
+using test::Bench;
+
+namespace
+{
+
+const rules::BoardFile *file(const std::vector<rules::BoardFile> &files, const std::string &name)
+{
+    for (const auto &f : files)
+        if (f.name == name)
+            return &f;
+    return nullptr;
+}
+
+bool contains(const rules::BoardFile *f, const char *text)
+{
+    return f != nullptr && f->text.find(text) != std::string::npos;
+}
+
+} // namespace
+
+class TestPartTests final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void everyCarsTestsCompile_data()
+    {
+        QTest::addColumn<std::string>("car");
+        for (const auto *name : {"Avocet", "Curlew", "Dunlin", "Plover", "Redshank", "Ruff"})
+            QTest::newRow(name) << std::string(name);
+    }
+    void everyCarsTestsCompile()
+    {
+        QFETCH(std::string, car);
+        Bench b(car);
+        const auto led = workshop::addPart(b.car, b.catalogue, "led-red");
+        b.car.wires.push_back({led + ".PLUS", "board.D13", "pink", {}});
+        const auto files = rules::partTests(b.car, b.catalogue, "Sheds\n*/ \"x\"");
+        VERIFY_OK(files);
+        QTemporaryDir folder;
+        for (const auto &f : *files) {
+            QFile out(folder.filePath(QString::fromStdString(f.name)));
+            QVERIFY(out.open(QIODevice::WriteOnly));
+            out.write(f.text.data(), qint64(f.text.size()));
+        }
+        for (const auto &f : *files) {
+            if (!f.name.ends_with(".cpp"))
+                continue;
+            QProcess compile;
+            compile.setProcessChannelMode(QProcess::MergedChannels);
+            compile.setWorkingDirectory(folder.path());
+            compile.start("avr-g++",
+                          QString(CHIP_FLAGS).split(' ') +
+                              QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror",
+                                          "-o", "test.elf", QString::fromStdString(f.name)});
+            QVERIFY(compile.waitForFinished(60000));
+            QVERIFY2(compile.exitCode() == 0, compile.readAll().constData());
+        }
+    }
+
+    void thePinsAreThoseOfTheWires()
+    {
+        Bench b;
+        b.wire("ranger.TRIG").to = "board.D9"; // the program's pins are not asked
+        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        VERIFY_OK(files);
+        QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "TRIG = 9; // D9"));
+        QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "ECHO = 12; // D12"));
+        const auto *motors = file(*files, "avocet_test_motors.cpp");
+        QVERIFY(contains(motors, "RIGHT = {7, 14, 6}; // D7 A0 D6"));
+        QVERIFY(contains(motors, "Wheels off the ground"));
+        QVERIFY(file(*files, "board_support.h"));
+        QVERIFY(!file(*files, "avocet_test_sensors.cpp")); // it has none
+    }
+
+    void aJumperedEnableHasNoPin()
+    {
+        Bench b;
+        b.unwire("driver.ENA");
+        for (auto &i : b.car.parts)
+            if (i.id == "driver")
+                i.jumpers = {"ENA"};
+        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        VERIFY_OK(files);
+        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN}"));
+    }
+
+    void whatHasNoPinIsNamed()
+    {
+        Bench b;
+        b.unwire("driver.IN3");
+        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        VERIFY_OK(files);
+        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "// right: no pins to drive it"));
+    }
+
+    void boardsItIsNotWrittenFor()
+    {
+        for (const auto *name : {"Turnstone", "Whimbrel"}) {
+            const Bench b(name);
+            const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+            QVERIFY(!files && !files.error().mend.empty());
+        }
+        Bench b;
+        b.car.wires.clear();
+        QVERIFY(!rules::partTests(b.car, b.catalogue, "Sheds"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPartTests)
+#include "test_part_tests.moc"
