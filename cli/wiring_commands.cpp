@@ -143,7 +143,10 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
                               car.wiringRevision);
-    const auto findings = badger::wiring::check(car, catalogue).findings;
+    auto findings = badger::wiring::check(car, catalogue).findings;
+    std::stable_sort(findings.begin(), findings.end(), [](const Finding &x, const Finding &y) {
+        return x.severity < y.severity; // errors first
+    });
     a.text += findingsText(findings);
     a.json = {{"revision", car.wiringRevision},
               {"open", open},

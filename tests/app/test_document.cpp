@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/document.h"
 #include "app/document/edits.h"
+#include "core/wiring/check.h"
+#include "core/wiring/history.h"
+#include "core/wiring/motion.h"
 #include "support/fixture.h"
 
 #include <QFile>
@@ -284,6 +287,75 @@ private slots:
         while (d.undoStack().canRedo())
             d.undoStack().redo();
         QCOMPARE(bytes(d), history.back());
+    }
+
+    /// A thousand random edits of a harness: what is taken can be saved, the nets do not depend on
+    /// the order of the wires, and undo goes back to the first byte.
+    void aThousandWiresLater()
+    {
+        std::mt19937 engine(12);
+        Document d;
+        auto demo = test::demo();
+        const auto avocet = *demo.car("Avocet");
+        QVERIFY(app::change(d, "begin", [&](workshop::Workshop &w) {
+            w.cars = {avocet};
+            w.cars.front().program.clear();
+            w.cars.front().mission.reset();
+            w.cars.front().history.clear();
+        }));
+        const auto first = bytes(d);
+        const auto &catalogue = d.catalogue();
+        std::vector<std::string> names;
+        for (const auto &i : avocet.parts)
+            for (const auto &t : catalogue.find(i.partId)->terminals)
+                names.push_back(i.id + "." + t.name);
+        const auto any = [&] { return names[engine() % names.size()]; };
+        int taken = 0;
+        for (int n = 0; n < 1000; ++n) {
+            const auto ok = app::changeCar(d, "wire", "Avocet", [&](kit::Car &car) {
+                const auto at = car.wires.empty() ? 0 : engine() % car.wires.size();
+                switch (engine() % 4) {
+                case 0:
+                    car.wires.push_back({any(), any(), "pink", {}});
+                    break;
+                case 1:
+                    if (!car.wires.empty())
+                        car.wires.erase(car.wires.begin() + long(at));
+                    break;
+                case 2:
+                    if (!car.wires.empty())
+                        car.wires[at].to = any();
+                    break;
+                default:
+                    if (!car.wires.empty())
+                        car.wires[at].from = engine() % 9 ? any() : "nobody.X";
+                }
+                wiring::edited(car);
+            });
+            taken += ok.has_value();
+            if (!ok)
+                QVERIFY(!ok.error().mend.empty());
+            if (n % 50 != 0)
+                continue;
+            const auto &car = d.workshop().cars.front();
+            auto shuffled = car;
+            std::shuffle(shuffled.wires.begin(), shuffled.wires.end(), engine);
+            const wiring::Nets a(car, catalogue);
+            const wiring::Nets b(shuffled, catalogue);
+            QCOMPARE(a.count(), b.count());
+            for (const auto &name : names)
+                QVERIFY(a.members(a.of(name)) == b.members(b.of(name)));
+            (void)wiring::check(car, catalogue);
+            (void)wiring::motion(car, catalogue);
+        }
+        QVERIFY2(taken > 500 && taken < 1000, qPrintable(QString::number(taken)));
+        const auto last = bytes(d);
+        while (d.undoStack().index() > 1)
+            d.undoStack().undo();
+        QCOMPARE(bytes(d), first);
+        while (d.undoStack().canRedo())
+            d.undoStack().redo();
+        QCOMPARE(bytes(d), last);
     }
 };
 

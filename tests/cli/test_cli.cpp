@@ -189,6 +189,12 @@ private slots:
             {"regulator", "--in", "5V", "--out", "5V", "--current", "1A", "--drop", "0.7V"},
             "cannot hold its output");
         row("power of no car", {"power", demoFile, "--car", "Dodo"}, "there is no car 'Dodo'");
+        row("pins without a board", {"pins", demoFile, "--car", "Turnstone"}, "it has no board");
+        row("pins of no part", {"pins", demoFile, "--car", "Avocet", "--add", "jet"},
+            "there is no part 'jet'");
+        row("no such revision", {"wiring", demoFile, "--car", "Avocet", "--between", "1", "9"},
+            "no wiring revision 9; it has 1, 2, 3");
+        row("one revision", {"wiring", demoFile, "--car", "Avocet", "--between", "1"}, "--between");
         row("no such file", {"list", "/nowhere.json"}, "No such file");
         row("no such car", {"budget", demoFile, "--car", "Dodo"},
             "--car: there is no car 'Dodo'; use one of: Avocet");
@@ -267,6 +273,84 @@ private slots:
         QCOMPARE(r.json()["none"].toString(), QString("go"));
         QVERIFY(r.json()["holes"].toArray().isEmpty());
         QVERIFY(cli({"table", demoFile, "--car", "Avocet"}).out.contains("1..32 cm"));
+    }
+
+    void wiringOfACar()
+    {
+        auto r = cli({"wiring", demoFile, "--car", "Curlew", "--json"});
+        QCOMPARE(r.status, 1); // the servo has taken a timer
+        QCOMPARE(r.json()["wires"].toArray().size(), qsizetype(22));
+        QCOMPARE(r.json()["revision"].toInt(), 2);
+        QCOMPARE(r.json()["open"].toBool(), false);
+        QCOMPARE(r.json()["history"].toArray().size(), qsizetype(2));
+        const auto finding = r.json()["findings"].toArray().first().toObject();
+        QCOMPARE(finding["code"].toString(), QString("pwm-taken-by-servo"));
+        QCOMPARE(finding["where"].toString(), QString("driver.BIN2 at board.D10"));
+        r = cli({"wiring", demoFile, "--car", "Avocet", "--between", "1", "3", "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["moved"].toArray().size(), qsizetype(3));
+        QCOMPARE(r.json()["steps"].toArray().size(), qsizetype(4)); // one wire is held aside
+        QCOMPARE(r.json()["stale_constants"].toArray().first().toObject()["after"].toString(),
+                 QString("D8"));
+        r = cli({"wiring", demoFile, "--car", "Avocet", "--between", "3", "3"});
+        QVERIFY(r.out.contains("nothing changes"));
+    }
+
+    void wireListToAFile()
+    {
+        QTemporaryDir folder;
+        const auto path = folder.filePath("wires.csv");
+        QCOMPARE(cli({"wiring", demoFile, "--car", "Avocet", "--csv", path}).status, 0);
+        QFile f(path);
+        QVERIFY(f.open(QIODevice::ReadOnly));
+        QVERIFY(f.readLine().startsWith("from,to,colour"));
+        QCOMPARE(f.readAll().count('\n'), qsizetype(19));
+        QCOMPARE(cli({"wiring", demoFile, "--car", "Avocet", "--csv", "/no/such/x.csv"}).status, 2);
+    }
+
+    void pinsOfACar()
+    {
+        auto r = cli({"pins", demoFile, "--car", "Curlew", "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["moves"].toInt(), 2);
+        for (const auto &p : r.json()["pins"].toArray())
+            if (p.toObject()["function"] == "driver.BIN2")
+                QCOMPARE(p.toObject()["to"].toString(), QString("D11"));
+        r = cli({"pins", demoFile, "--car", "Avocet", "--add", "pan-servo-21", "--json"});
+        QCOMPARE(r.json()["additions"].toInt(), 1);
+        // Two more bridges with two PWM inputs a motor, a servo and a buzzer: no map.
+        r = cli({"pins", demoFile, "--car", "Curlew", "--add", "mosfet-dual-bridge", "--add",
+                 "mosfet-dual-bridge", "--add", "buzzer", "--json"});
+        QCOMPARE(r.status, 1);
+        QCOMPARE(r.json()["possible"].toBool(), false);
+        QCOMPARE(r.json()["pins_left"].toArray(), (QJsonArray{"D5", "D6"}));
+        QVERIFY(r.json()["proof"].toString().contains("12 functions need PWM"));
+        QVERIFY(!r.json()["ways_out"].toArray().isEmpty());
+    }
+
+    void motionOfACar()
+    {
+        auto r = cli({"motion", demoFile, "--car", "Turnstone", "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["rows"].toArray().size(), qsizetype(4));
+        const auto last = r.json()["rows"].toArray().last().toObject();
+        QCOMPARE(last["car"].toString(), QString("straight ahead"));
+        QVERIFY(r.json()["notes"].toArray().first().toString().contains("IN10 floats"));
+        r = cli({"motion", demoFile, "--car", "Avocet"});
+        QVERIFY(r.out.contains("spins left on the spot"));
+    }
+
+    void partTests()
+    {
+        QTemporaryDir folder;
+        auto r = cli({"code", demoFile, "--car", "Curlew", "--out", folder.path(), "--part-tests",
+                      "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["files"].toArray().size(), qsizetype(4));
+        QVERIFY(QFile::exists(folder.filePath("curlew_test_servo.cpp")));
+        r = cli({"code", demoFile, "--car", "Turnstone", "--out", folder.path(), "--part-tests"});
+        QCOMPARE(r.status, 2);
+        QVERIFY(r.out.isEmpty());
     }
 
     void budget()
