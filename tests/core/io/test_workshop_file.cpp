@@ -61,6 +61,20 @@ const std::vector<Bad> &bads()
          }},
         {"program pin that is none", "/cars/0/program_pins/ranger.TRIG", "no pin 'D77'",
          [](Json &j) { j["cars"][0]["program_pins"]["ranger.TRIG"] = "D77"; }},
+        {"two revisions of one number", "/cars/0/wiring_history/2", "a second '2'",
+         [](Json &j) { j["cars"][0]["wiring_history"][2]["number"] = 2; }},
+        {"a revision without a reason", "/cars/0/wiring_history/0", "reason",
+         [](Json &j) { j["cars"][0]["wiring_history"][0].erase("reason"); }},
+        {"two readings of one step", "/cars/0/first_power/1", "a second 'look:polarity'",
+         [](Json &j) {
+             j["cars"][0]["first_power"] =
+                 Json::array({{{"key", "look:polarity"}}, {{"key", "look:polarity"}}});
+         }},
+        {"a bus line that is none", "/parts/0/terminals/0/bus", "does not fit",
+         [](Json &j) {
+             j["parts"] = Json::parse(R"([{"id": "x", "name": "x", "kind": "light", "terminals":
+                 [{"name": "A", "role": "pin", "bus": "sideways"}]}])");
+         }},
         {"unknown program", "/cars/0/program", "there is no program 'dance'",
          [](Json &j) { j["cars"][0]["program"] = "dance"; }},
         {"unknown word", "/programs/0/readings/0/unit", "\"furlong\" does not fit",

@@ -235,6 +235,22 @@ private slots:
                  std::string("driver.IN1"));
     }
 
+    void aServoHasNoLeads()
+    {
+        const Bench b("Ruff");
+        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Forward, false});
+        QCOMPARE(r.size(), size_t(1));
+        QVERIFY(!r[0].apply && r[0].what.find("sign of the speed") != std::string::npos);
+    }
+
+    void crossedAndBackwardAtOnce()
+    {
+        const Bench b;
+        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Backward, true});
+        QCOMPARE(r.size(), size_t(4));
+        QVERIFY(r[0].best && r[1].best && !r[2].best);
+    }
+
     void aDeadWheelIsNotHelpedBySwapping()
     {
         const Bench b;

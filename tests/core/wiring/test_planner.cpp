@@ -298,6 +298,19 @@ private slots:
         }
     }
 
+    void coloursFollowTheEnds()
+    {
+        const Bench b;
+        const auto colour = [&](const char *from, const char *to) {
+            return colourFor(b.car, b.catalogue, from, to);
+        };
+        QCOMPARE(colour("board.GND3", "board.D9"), std::string("black"));
+        QCOMPARE(colour("board.D9", "switch.OUT"), std::string("red"));
+        QCOMPARE(colour("left.A", "board.D9"), std::string("red"));
+        QCOMPARE(colour("left.B", "board.D9"), std::string("black"));
+        QCOMPARE(colour("nobody.X", "board.D9"), freeColour(b.car));
+    }
+
     void coloursForNewWires()
     {
         Bench b;
