@@ -9,6 +9,7 @@
 #include "core/wiring/planner.h"
 #include "core/wiring/wire_list.h"
 #include "core/workshop/kit_edits.h"
+#include "core/workshop/program_motion.h"
 
 #include <algorithm>
 
@@ -264,8 +265,22 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
         a.text = aligned(rows);
     for (const auto &n : table.notes)
         a.text += n + "\n";
-    a.json = {
-        {"inputs", inputs}, {"rows", list}, {"notes", table.notes}, {"findings", Json::array()}};
+    auto actions = Json::array();
+    if (const auto *program = p->opened.workshop.program(p->car.program))
+        for (const auto &action :
+             workshop::actionsOn(p->car, p->opened.catalogue, *program, table)) {
+            const std::string does = action.row < 0 ? "a pattern that the wires do not have"
+                                                    : badger::wiring::words(action.path);
+            a.text += fmt::format("program '{}', {}: {}\n", program->name, action.state, does);
+            actions.push_back({{"state", action.state},
+                               {"wanted", badger::wiring::words(action.wanted)},
+                               {"car", action.row < 0 ? Json(nullptr) : Json(does)}});
+        }
+    a.json = {{"inputs", inputs},
+              {"rows", list},
+              {"program", actions},
+              {"notes", table.notes},
+              {"findings", Json::array()}};
     return a;
 }
 

@@ -35,13 +35,6 @@ QString cautionFor(const wiring::HandStep &step, const wiring::Nets &nets)
     return QObject::tr("Power off and cells out while wires are moved.");
 }
 
-QString tickOf(const wiring::HandStep &step)
-{
-    if (step.act == wiring::HandStep::Act::JumperOn)
-        return "jumper:" + str(step.at);
-    return "wire:" + str(step.wire.from) + ">" + str(step.wire.to);
-}
-
 } // namespace
 
 std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &catalogue)
@@ -51,7 +44,7 @@ std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &c
     const auto findings = wiring::check(car, catalogue).findings;
     for (auto &step : wiring::handOrder(wiring::between({}, wiring::buildOf(car)), nets)) {
         BenchItem item;
-        item.key = tickOf(step);
+        item.key = str(step.key());
         item.caution = cautionFor(step, nets);
         for (const auto &f : findings)
             if (f.severity != Severity::Advice && (f.target == "terminal:" + step.wire.from ||

@@ -81,9 +81,10 @@ QSize MotionView::minimumSizeHint() const
             sizeHint().height()};
 }
 
-void MotionView::show(wiring::MotionTable table)
+void MotionView::show(wiring::MotionTable table, std::vector<workshop::ProgramAction> actions)
 {
     m_table = std::move(table);
+    m_actions = std::move(actions);
     if (m_picked >= int(m_table.rows.size()))
         m_picked = -1;
     updateGeometry();
@@ -208,8 +209,18 @@ void MotionView::paintWay(QPainter &p, const wiring::MotionRow &row, QPointF fro
     }
 }
 
-void MotionView::paintRow(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const
+QString MotionView::actionsAt(int row) const
 {
+    QStringList names;
+    for (const auto &a : m_actions)
+        if (a.row == row)
+            names << str(a.state);
+    return names.isEmpty() ? QString() : tr("program: %1").arg(names.join(", "));
+}
+
+void MotionView::paintRow(QPainter &p, int index, const QRectF &box) const
+{
+    const auto &row = m_table.rows[size_t(index)];
     const qreal s = unit();
     paintLevels(p, row, box);
     const qreal x = box.left() + inputWidth() * qreal(m_table.inputs.size()) + 20 * s;
@@ -219,8 +230,14 @@ void MotionView::paintRow(QPainter &p, const wiring::MotionRow &row, const QRect
     const bool spins = speedOf(row.left) + speedOf(row.right) == 0.0;
     paintWay(p, row, {x + 48 * s, box.center().y() + (spins ? 0 : back ? -13 : 13) * s});
     p.setPen(m_theme.color(row.path == wiring::Path::Unsure ? Tone::Brick : Tone::Ink));
-    p.drawText(QRectF(x + 70 * s, box.top(), box.right() - x - 70 * s, box.height()),
-               Qt::AlignVCenter | Qt::TextWordWrap, tr(wiring::words(row.path)));
+    const QRectF words(x + 70 * s, box.top(), box.right() - x - 70 * s, box.height());
+    const auto program = actionsAt(index);
+    if (program.isEmpty())
+        return p.drawText(words, Qt::AlignVCenter | Qt::TextWordWrap, tr(wiring::words(row.path)));
+    p.drawText(words.adjusted(0, 0, 0, -words.height() / 2), Qt::AlignBottom,
+               tr(wiring::words(row.path)));
+    p.setPen(m_theme.color(Tone::Ochre));
+    p.drawText(words.adjusted(0, words.height() / 2, 0, 0), Qt::AlignTop, program);
 }
 
 void MotionView::paintEvent(QPaintEvent *)
@@ -243,7 +260,7 @@ void MotionView::paintEvent(QPaintEvent *)
         p.setPen(Qt::NoPen);
         p.setBrush(m_theme.color(int(i) == m_picked ? Tone::Stand : Tone::Sheet));
         p.drawRect(box.adjusted(0, 0, 0, -1));
-        paintRow(p, m_table.rows[i], box);
+        paintRow(p, int(i), box);
     }
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
@@ -381,7 +398,12 @@ void MotionPage::refresh()
 {
     const auto *car = m_session.car();
     setEnabled(car != nullptr);
-    m_view->show(car ? wiring::motion(*car, m_session.catalogue()) : wiring::MotionTable{});
+    auto table = car ? wiring::motion(*car, m_session.catalogue()) : wiring::MotionTable{};
+    const auto *program = m_session.program();
+    auto actions = car && program
+                       ? workshop::actionsOn(*car, m_session.catalogue(), *program, table)
+                       : std::vector<workshop::ProgramAction>{};
+    m_view->show(std::move(table), std::move(actions));
     if (const auto name = m_session.carName(); name != m_car) {
         m_car = name; // the answers belong to the car that was on blocks
         for (auto *box : {m_left, m_right})

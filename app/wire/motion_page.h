@@ -5,6 +5,7 @@
 #include "app/shell/session.h"
 #include "app/shell/station_view.h"
 #include "core/wiring/motion.h"
+#include "core/workshop/program_motion.h"
 
 #include <QWidget>
 
@@ -21,7 +22,8 @@ class MotionView final : public QWidget
     Q_OBJECT
 public:
     explicit MotionView(const Theme &theme, QWidget *parent = nullptr);
-    void show(wiring::MotionTable table);
+    /// `actions` name the rows that the car's program makes.
+    void show(wiring::MotionTable table, std::vector<workshop::ProgramAction> actions = {});
     const wiring::MotionTable &table() const { return m_table; }
     int picked() const { return m_picked; } ///< a row, or -1
     void pick(int row);
@@ -41,14 +43,16 @@ private:
     qreal unit() const; ///< what one pixel of the least row is drawn as
     qreal headHeight() const;
     qreal inputWidth() const;
-    void paintRow(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const;
+    void paintRow(QPainter &p, int index, const QRectF &box) const;
     void paintLevels(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const;
     void paintCar(QPainter &p, const wiring::MotionRow &row, QPointF middle) const;
     void paintWheel(QPainter &p, wiring::Turn turn, QPointF middle) const;
     void paintWay(QPainter &p, const wiring::MotionRow &row, QPointF from) const;
 
     const Theme &m_theme;
+    QString actionsAt(int row) const; ///< "program: drives"; empty where it makes none
     wiring::MotionTable m_table;
+    std::vector<workshop::ProgramAction> m_actions;
     int m_picked = -1;
 };
 

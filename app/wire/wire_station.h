@@ -38,6 +38,8 @@ public:
     BenchPage &benchPage() { return *m_bench; }
     /// Reads a wire list: what is right is taken, each row that is not is said.
     void importList(const QByteArray &text);
+    /// Writes the programs that try one part each, with the car's own pins.
+    void writePartTests(const QString &folder);
 
 private:
     QWidget *makeHarnessPage();

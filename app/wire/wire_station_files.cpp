@@ -6,9 +6,11 @@
 #include "app/wire/wire_card.h"
 #include "app/wire/wire_edits.h"
 #include "core/io/storage.h"
+#include "core/rules/part_tests.h"
 #include "core/wiring/wire_list.h"
 
 #include <QAction>
+#include <QDir>
 #include <QFile>
 #include <QFileDialog>
 #include <array>
@@ -64,6 +66,11 @@ void WireStation::makeActions()
                    });
     });
     add(tr("&Read wires from a CSV ..."), {}, [this] { askAndImport(); });
+    add(tr("&Write the part tests for the board ..."), {}, [this] {
+        const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the programs"));
+        if (!folder.isEmpty())
+            writePartTests(folder);
+    });
 }
 
 void WireStation::askAndSave(const QString &what, const QString &ending, const QString &filter,
@@ -77,6 +84,26 @@ void WireStation::askAndSave(const QString &what, const QString &ending, const Q
         return;
     const auto ok = save(path);
     emit session().said(ok ? tr("Saved to %1.").arg(path) : str(ok.error().text()), !ok);
+}
+
+void WireStation::writePartTests(const QString &folder)
+{
+    const auto *car = session().car();
+    if (car == nullptr)
+        return emit session().said(tr("There is no car yet."), true);
+    const auto files = rules::partTests(*car, session().catalogue(), session().workshop().name);
+    if (!files)
+        return emit session().said(str(files.error().text()), true);
+    QStringList names;
+    for (const auto &f : *files) {
+        const auto path = QDir(folder).filePath(str(f.name));
+        if (const auto saved = io::saveFile(path.toStdString(), f.text); !saved)
+            return emit session().said(str(saved.error().text()), true);
+        names << str(f.name);
+    }
+    emit session().said(tr("Written to %1: %2. Wheels off the ground while they are loaded.")
+                            .arg(folder, names.join(", ")),
+                        false);
 }
 
 void WireStation::askAndImport()

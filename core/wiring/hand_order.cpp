@@ -127,6 +127,24 @@ std::vector<HandStep> handOrder(const Changes &changes, const Nets &after)
     return steps;
 }
 
+std::string HandStep::key() const
+{
+    if (act == Act::JumperOn || act == Act::JumperOff)
+        return "jumper:" + at;
+    return "wire:" + wire.from + ">" + wire.to;
+}
+
+BenchProgress benchProgress(const Nets &nets)
+{
+    BenchProgress p;
+    const auto &ticks = nets.car().ticks;
+    for (const auto &step : handOrder(between({}, buildOf(nets.car())), nets)) {
+        ++p.wires;
+        p.done += std::find(ticks.begin(), ticks.end(), step.key()) != ticks.end();
+    }
+    return p;
+}
+
 namespace
 {
 

@@ -74,10 +74,20 @@ struct HandStep {
     std::string from;  ///< of a Move: where the end was
     std::string stays; ///< the other end
     std::string text;  ///< "Move the yellow wire of driver.BIN2 from board.D10 to board.D11"
+
+    /// What the car's ticks hold when it is done at the bench: "wire:ranger.TRIG>board.D8".
+    std::string key() const;
 };
 /// Wires off first, then moves, each into a hole that is free by then; a ring of moves begins with
 /// one end lifted out and held. Then what is added: signals, then supplies, grounds last.
 std::vector<HandStep> handOrder(const Changes &changes, const Nets &after);
+
+/// How far the present wires are wired at the bench.
+struct BenchProgress {
+    int done = 0;
+    int wires = 0; ///< and jumpers
+};
+BenchProgress benchProgress(const Nets &nets);
 
 /// What a change of wires makes stale.
 struct Stale {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/workshop/judge.h"
 
+#include "core/firstpower/walk.h"
 #include "core/mechanics/build.h"
 #include "core/power/check.h"
 #include "core/rules/check.h"
@@ -8,6 +9,7 @@
 #include "core/units/quantity.h"
 #include "core/wiring/check.h"
 #include "core/wiring/drive_map.h"
+#include "core/wiring/history.h"
 
 #include <algorithm>
 #include <cmath>
@@ -290,6 +292,30 @@ std::optional<NextStep> buildStep(const kit::Car &car, const parts::Catalogue &c
     return std::nullopt;
 }
 
+/// What is still to wire, and then the first step of the first power walk that is open or wrong.
+std::optional<NextStep> benchStep(const kit::Car &car, const parts::Catalogue &catalogue,
+                                  const std::string &powerOff)
+{
+    const auto wired = wiring::benchProgress(wiring::Nets(car, catalogue));
+    if (wired.done < wired.wires)
+        return NextStep{
+            fmt::format("Wire it, one wire at a time: {} of {} done.", wired.done, wired.wires),
+            "On the Bench page of Wire: space bar for done. Signals first, then "
+            "supplies; grounds and battery last.",
+            powerOff, Station::Wire};
+    const auto steps = firstpower::walk(car, catalogue);
+    const auto p = firstpower::progress(car, steps);
+    if (p.at < 0)
+        return std::nullopt;
+    const auto &step = steps[static_cast<size_t>(p.at)];
+    return NextStep{step.title + ".",
+                    p.wrong > 0
+                        ? step.fails
+                        : step.text + (step.expected.empty() ? std::string{}
+                                                             : " Expected: " + step.expected + "."),
+                    step.caution, Station::Wire};
+}
+
 NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogue &catalogue)
 {
     const std::string powerOff = "Power off and cells out before a wire is moved.";
@@ -314,6 +340,9 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
         return {"Wire the car.",
                 "Signals first, then supplies; ground and battery are joined last.", powerOff,
                 Station::Wire};
+    if (j.measured.empty() && j.older.empty())
+        if (auto step = benchStep(car, catalogue, powerOff))
+            return *step;
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Rule, {});

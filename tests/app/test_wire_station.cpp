@@ -397,6 +397,31 @@ private slots:
         QVERIFY(svg.contains("half-bridge chip") && svg.contains("EN9"));
     }
 
+    void partTestsAreWritten()
+    {
+        WireDesk d("Curlew");
+        QTemporaryDir folder;
+        d.wire()->writePartTests(folder.path());
+        QVERIFY(d.message().contains("curlew_test_motors.cpp"));
+        QVERIFY(contents(folder.filePath("curlew_test_servo.cpp")).contains("SIGNAL = 4"));
+        QVERIFY(QFile::exists(folder.filePath("board_support.h")));
+        d.session.selectCar("Turnstone");
+        d.wire()->writePartTests(folder.path());
+        QVERIFY(d.message().contains("no board"));
+        d.session.selectCar("Avocet");
+        d.wire()->writePartTests("/no/such/folder");
+        QVERIFY(!d.message().contains("Written"));
+    }
+
+    void theProgramsActionsAreNamed()
+    {
+        WireDesk d("Avocet", Page::Motion);
+        auto *view = d.now<app::MotionView>("motion");
+        const auto before = view->grab().toImage();
+        view->show(view->table(), {}); // without a program
+        QVERIFY(view->grab().toImage() != before);
+    }
+
     void aListIsReadAndWhatIsWrongIsSaid()
     {
         WireDesk d("Avocet");

@@ -338,6 +338,7 @@ private slots:
         QVERIFY(r.json()["notes"].toArray().first().toString().contains("IN10 floats"));
         r = cli({"motion", demoFile, "--car", "Avocet"});
         QVERIFY(r.out.contains("spins left on the spot"));
+        QVERIFY(r.out.contains("program 'halt', drives: straight ahead"));
     }
 
     void partTests()

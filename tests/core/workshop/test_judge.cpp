@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/firstpower/walk.h"
+#include "core/mechanics/build.h"
+#include "core/wiring/history.h"
 #include "core/workshop/judge.h"
 #include "support/fixture.h"
 
@@ -223,6 +226,42 @@ private slots:
         b.value("halt").si = 0.05;
         QCOMPARE(say(Station::Rule),
                  std::string("Avocet: At worst the car is 1.1 cm past the obstacle."));
+    }
+
+    /// From the first drill hole to the last reading: what is next follows what has been ticked.
+    void theHandIsLedFromTheBuildToFirstPower()
+    {
+        Bench b("Godwit");
+        const auto next = [&] { return b.judge().next; };
+        QCOMPARE(next().title, std::string("Lay everything out."));
+        for (const auto &step : mechanics::buildSteps(b.car, b.catalogue)) {
+            for (const auto &item : step.before)
+                b.car.ticks.push_back(item.key);
+            b.car.ticks.push_back("step:" + step.key);
+        }
+        QCOMPARE(next().title, std::string("Wire it, one wire at a time: 0 of 19 done."));
+        QVERIFY(next().station == workshop::Station::Wire && !next().caution.empty());
+        const wiring::Nets nets(b.car, b.catalogue);
+        for (const auto &s : wiring::handOrder(wiring::between({}, wiring::buildOf(b.car)), nets))
+            b.car.ticks.push_back(s.key());
+        QCOMPARE(next().title, std::string("Cells out, motors off the ground."));
+        for (const auto &step : firstpower::walk(b.car, b.catalogue)) {
+            const auto now = next();
+            QCOMPARE(now.title, step.title + ".");
+            QCOMPARE(now.caution, step.caution);
+            const double in = step.low ? *step.low : step.high.value_or(0.0);
+            b.car.walk.push_back({step.key, in, true, b.car.wiringRevision, "2026-11-26", {}});
+        }
+        QVERIFY(next().station == workshop::Station::Rule);
+        // A wrong reading is said with what it means.
+        b.car.walk[4].value = 1e6;
+        b.car.walk[4].asExpected = false;
+        const auto steps = firstpower::walk(b.car, b.catalogue);
+        QCOMPARE(next().text, steps[4].fails);
+        // A car that has been driven is not asked again.
+        Bench driven;
+        driven.car.ticks.clear();
+        QVERIFY(driven.judge().next.station == workshop::Station::Log);
     }
 };
 
