@@ -131,7 +131,7 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     for (size_t i = 0; i < car.wires.size(); ++i)
         rows.push_back(
             {std::to_string(i + 1), car.wires[i].from, car.wires[i].to, car.wires[i].colour});
-    a.text += aligned(rows);
+    a.text += car.wires.empty() ? "no wire yet\n" : aligned(rows);
     auto history = Json::array();
     for (const auto &r : car.history) {
         a.text += fmt::format("revision {}, {}: {}\n", r.number, r.date, r.reason);
@@ -144,7 +144,8 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
                               car.wiringRevision);
-    auto findings = badger::wiring::check(car, catalogue).findings;
+    auto findings =
+        car.wires.empty() ? std::vector<Finding>{} : badger::wiring::check(car, catalogue).findings;
     std::stable_sort(findings.begin(), findings.end(), [](const Finding &x, const Finding &y) {
         return x.severity < y.severity; // errors first
     });

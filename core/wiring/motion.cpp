@@ -51,8 +51,14 @@ private:
                 take(m, driverOf(m));
         }
         for (const auto &m : m_nets.all())
-            if (m.terminal->role == Role::Direction && floats(m))
+            if (m.terminal->role == Role::Direction && floats(m) && hasMotor(m))
                 takeFloating(m);
+    }
+
+    /// A motor is wired to the output that the input drives.
+    bool hasMotor(const Member &input) const
+    {
+        return m_nets.has(m_nets.of(input.fitted->id + "." + input.terminal->output), Role::Lead);
     }
 
     bool floats(const Member &input) const

@@ -142,9 +142,15 @@ void prove(const PinProblem &problem, const std::vector<const parts::Terminal *>
     const auto left = plan.pins.empty() ? fmt::format("the {} has none left", problem.board->name)
                                         : fmt::format("only {} {} left", list(plan.pins),
                                                       plan.pins.size() == 1 ? "is" : "are");
-    plan.proof = fmt::format("{} functions need {}: {}; {}.{}", names.size(), what, list(names),
-                             left, others(problem, pins, pwm));
-    if (names.size() == 1)
+    const auto count = names.size();
+    constexpr size_t mostNamed = 9; // more are no help to a reader; plan.competing has them all
+    if (count > mostNamed) {
+        names.resize(mostNamed - 1);
+        names.push_back(fmt::format("and {} more", count - names.size()));
+    }
+    plan.proof = fmt::format("{} functions need {}: {}; {}.{}", count, what, list(names), left,
+                             others(problem, pins, pwm));
+    if (count == 1)
         plan.proof.replace(0, std::string_view("1 functions need").size(), "1 function needs");
 }
 

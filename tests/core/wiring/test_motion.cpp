@@ -176,6 +176,14 @@ private slots:
         QVERIFY(pathOf(Turn::Forward, Turn::None) == Path::Unsure);
     }
 
+    void aDriverWithoutMotorsHasNoPatterns()
+    {
+        Bench b;
+        b.car.wires.clear();
+        const auto t = motion(b.car, b.catalogue);
+        QVERIFY(t.inputs.empty() && t.rows.empty());
+    }
+
     void aCarWithNothingOnIt()
     {
         const Bench b;

@@ -225,6 +225,8 @@ private slots:
         QVERIFY(!plan.possible());
         QVERIFY(hasWay(plan, "join trigger and echo of ranger"));
         QVERIFY(plan.proof.find("D0, D1 stay free for loading") != std::string::npos);
+        QVERIFY(plan.proof.find("and 11 more") != std::string::npos); // a sentence, no list
+        QCOMPARE(plan.competing.size(), size_t(19));
     }
 
     void plainFunctionsLeaveTheScarcePinsAlone()
