@@ -2,6 +2,7 @@
 #include "app/wire/harness_view.h"
 
 #include "app/widgets/marks.h"
+#include "core/wiring/planner.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -51,6 +52,7 @@ void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
     m_car = car;
     m_catalogue = catalogue;
     m_findings = findings;
+    m_libraries = wiring::librariesOf(car, catalogue);
     m_changes = {};
     m_words.clear();
     if (m_picked >= static_cast<int>(car.wires.size()))
@@ -221,8 +223,10 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
     const bool jumpered = std::find(fitted->jumpers.begin(), fitted->jumpers.end(),
                                     split.terminal) != fitted->jumpers.end();
     QString label = QString::fromStdString(split.terminal);
+    const auto *partOf = m_catalogue.find(fitted->partId);
     if (info->pwm)
-        label += QStringLiteral(" ~");
+        label += wiring::pwmTakenBy(*partOf, *info, m_libraries).empty() ? QStringLiteral(" ~")
+                                                                         : tr(" ~ gone");
     if (jumpered)
         label += tr(" jumper");
     p.setFont(m_theme.text(Type::Small, onPicked));

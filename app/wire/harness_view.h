@@ -8,6 +8,7 @@
 
 #include <QWidget>
 #include <map>
+#include <set>
 
 namespace badger::app
 {
@@ -74,6 +75,7 @@ private:
     kit::Car m_car;
     parts::Catalogue m_catalogue;
     std::vector<Finding> m_findings;
+    std::set<std::string> m_libraries; ///< of the car: they take PWM away
     HarnessChanges m_changes;
     QString m_words;
     HarnessLayout m_layout;
