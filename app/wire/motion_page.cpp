@@ -380,7 +380,8 @@ void MotionPage::showRemedies()
         connect(take, &QPushButton::clicked, this, [this, r] {
             editWiring(m_session, str(r.what), [&](kit::Car &edited) {
                 r.apply(edited);
-                edited = wiring::withPinsFromWires(std::move(edited), m_session.catalogue());
+                if (!r.wires) // the program follows the drawing
+                    edited = wiring::withPinsFromWires(std::move(edited), m_session.catalogue());
             });
             for (auto *box : {m_left, m_right})
                 box->setCurrentIndex(0);

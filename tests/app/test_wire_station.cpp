@@ -162,6 +162,20 @@ private slots:
         QVERIFY(*d.session.car() == before);
     }
 
+    void whatTheHandDoesChangesNothingHere()
+    {
+        // The drawing was right: the hand makes the car like it. Other differences stay as they
+        // are.
+        WireDesk d("Avocet", Page::Motion);
+        QVERIFY(app::changeCar(d.document, "another pin", "Avocet",
+                               [](kit::Car &c) { c.programPins["driver.IN3"] = "D9"; }));
+        const auto before = *d.session.car();
+        d.choose("testRight", "went backward");
+        d.click("remedy0");
+        QVERIFY(*d.session.car() == before);
+        QVERIFY(d.message().contains("Test both wheels again"));
+    }
+
     void theAnswersBelongToTheirCar()
     {
         WireDesk d("Avocet", Page::Motion);
