@@ -15,7 +15,7 @@ std::vector<ProgramAction> actions(const Bench &b)
     return workshop::actionsOn(b.car, b.catalogue, b.program, wiring::motion(b.car, b.catalogue));
 }
 
-const ProgramAction &of(const std::vector<ProgramAction> &all, Path wanted)
+ProgramAction of(const std::vector<ProgramAction> &all, Path wanted)
 {
     for (const auto &a : all)
         if (a.wanted == wanted)
@@ -56,7 +56,7 @@ private slots:
         // The program still uses the old pin: the wire now hangs on one that it leaves low.
         Bench b;
         b.wire("driver.IN1").to = "board.D9";
-        const auto &ahead = of(actions(b), Path::Ahead);
+        const auto ahead = of(actions(b), Path::Ahead);
         QVERIFY(ahead.row >= 0);
         QVERIFY(ahead.path == Path::PivotLeft); // the left wheel is held
     }
