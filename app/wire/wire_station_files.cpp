@@ -133,8 +133,14 @@ void WireStation::importList(const QByteArray &text)
         }))
         return;
     QStringList problems;
-    for (const auto &p : read->problems)
-        problems << tr("row %1, %2: %3").arg(p.row).arg(str(p.text), str(p.what));
+    constexpr int mostNamed = 12; // more would fill the window
+    for (const auto &p : read->problems) {
+        if (problems.size() == mostNamed) {
+            problems << tr("and %1 rows more").arg(int(read->problems.size()) - mostNamed);
+            break;
+        }
+        problems << tr("row %1, %2: %3").arg(p.row).arg(str(p.text).left(60), str(p.what));
+    }
     const auto done = tr("%1 wires added, %2 recoloured, %3 already there")
                           .arg(read->wires.size())
                           .arg(read->recoloured.size())

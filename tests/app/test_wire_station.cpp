@@ -445,6 +445,11 @@ private slots:
         QCOMPARE(d.session.car()->wires.size(), size_t(20));
         d.document.undoStack().undo();
         QCOMPARE(d.session.car()->wires.size(), size_t(19));
+        QByteArray junk = "from,to,colour\n";
+        for (int i = 0; i < 5000; ++i)
+            junk += "a,b,c\n";
+        d.wire()->importList(junk);
+        QVERIFY(d.message().contains("and 4988 rows more") && d.message().size() < 3000);
         d.wire()->importList("nonsense");
         QVERIFY(d.message().contains("from,to,colour"));
         // Its own list brings nothing new and leaves no step.
