@@ -32,13 +32,11 @@ Json wiresJson(const std::vector<kit::Wire> &wires)
     return list;
 }
 
-/// The wires of a revision; the car's own number means its wires as they stand.
-Result<badger::wiring::Build> revision(const kit::Car &car, int number)
+/// The car as of a revision; its own number means as it stands.
+Result<kit::Car> asOf(const kit::Car &car, int number)
 {
-    if (number == car.wiringRevision)
-        return badger::wiring::buildOf(car);
-    if (const auto *r = badger::wiring::finished(car, number))
-        return badger::wiring::buildOf(*r);
+    if (auto then = badger::wiring::asOf(car, number))
+        return std::move(*then);
     std::vector<std::string> known;
     for (const auto &r : car.history)
         known.push_back(std::to_string(r.number));
@@ -49,25 +47,20 @@ Result<badger::wiring::Build> revision(const kit::Car &car, int number)
                 fmt::format("it has {}", fmt::join(known, ", ")));
 }
 
-Answer betweenAnswer(const badger::wiring::Build &before, const badger::wiring::Build &after,
-                     const kit::Car &car, const parts::Catalogue &catalogue)
+Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
+                     const parts::Catalogue &catalogue)
 {
     Answer a;
-    const auto changes =
-        badger::wiring::between(before, after, badger::wiring::boardOf(car, catalogue));
-    auto then = car;
-    then.wires = after.wires;
-    const badger::wiring::Nets nets(then, catalogue);
+    const auto [changes, hand, stale] = badger::wiring::rebuild(before, after, catalogue);
     auto steps = Json::array();
     int n = 0;
     a.text += "power off\n";
-    for (const auto &s : badger::wiring::handOrder(changes, nets)) {
+    for (const auto &s : hand) {
         a.text += fmt::format("{:>3}  {}\n", ++n, s.text);
         steps.push_back(s.text);
     }
     if (n == 0)
         a.text = "nothing changes\n";
-    const auto stale = badger::wiring::stale(before, after, car, catalogue);
     auto constants = Json::array();
     for (const auto &c : stale.constants) {
         a.text +=
@@ -113,13 +106,13 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     const auto &car = p->car;
     const auto &catalogue = p->opened.catalogue;
     if (revisions.size() == 2) {
-        const auto before = revision(car, revisions[0]);
-        const auto after = revision(car, revisions[1]);
+        const auto before = asOf(car, revisions[0]);
+        const auto after = asOf(car, revisions[1]);
         if (!before)
             return tl::unexpected(before.error());
         if (!after)
             return tl::unexpected(after.error());
-        return betweenAnswer(*before, *after, car, catalogue);
+        return betweenAnswer(*before, *after, catalogue);
     }
     Answer a;
     if (!csvFile.empty()) {

@@ -131,22 +131,6 @@ void ChangesPage::fillChoices(const kit::Car &car)
     m_from->setCurrentIndex(std::max(0, m_to->count() - 2));
 }
 
-kit::Car ChangesPage::at(const kit::Car &car, int revision) const
-{
-    auto then = car;
-    if (const auto *r = wiring::finished(car, revision); r && revision != car.wiringRevision) {
-        then.wires = r->wires;
-        then.programPins = r->programPins;
-        for (auto &i : then.parts) {
-            i.jumpers.clear();
-            for (const auto &j : r->jumpers)
-                if (kit::splitTerminal(j).instance == i.id)
-                    i.jumpers.push_back(kit::splitTerminal(j).terminal);
-        }
-    }
-    return then;
-}
-
 void ChangesPage::showRevisions()
 {
     const auto *car = m_session.car();
@@ -154,14 +138,13 @@ void ChangesPage::showRevisions()
         return;
     const auto &catalogue = m_session.catalogue();
     m_next->setCurrentIndex(0);
+    const auto before = wiring::asOf(*car, m_from->currentData().toInt());
+    const auto after = wiring::asOf(*car, m_to->currentData().toInt());
+    if (!before || !after)
+        return;
     Shown s;
-    s.before = at(*car, m_from->currentData().toInt());
-    s.after = at(*car, m_to->currentData().toInt());
-    const auto before = wiring::buildOf(s.before);
-    const auto after = wiring::buildOf(s.after);
-    s.changes = wiring::between(before, after, wiring::boardOf(*car, catalogue));
-    s.steps = wiring::handOrder(s.changes, wiring::Nets(s.after, catalogue));
-    s.stale = wiring::stale(before, after, *car, catalogue);
+    s.after = *after;
+    s.rebuild = wiring::rebuild(*before, *after, catalogue);
     if (const auto *r = wiring::finished(*car, m_to->currentData().toInt()))
         s.headline = tr("%1: %2").arg(str(r->date), str(r->reason));
     else
@@ -172,7 +155,7 @@ void ChangesPage::showRevisions()
 void ChangesPage::showImpossible(const wiring::PinPlan &plan)
 {
     Shown s;
-    s.before = s.after = *m_session.car();
+    s.after = *m_session.car();
     s.headline = tr("No map of the pins exists.");
     s.notes << str(plan.proof);
     for (const auto &w : plan.waysOut)
@@ -193,18 +176,13 @@ void ChangesPage::planPins()
     if (!plan.possible())
         return showImpossible(plan);
     Shown s;
-    s.before = *car;
     s.after = wiring::withPlan(*car, catalogue, plan);
-    const auto before = wiring::buildOf(s.before);
-    const auto after = wiring::buildOf(s.after);
-    s.changes = wiring::between(before, after, problem.boardId);
-    s.steps = wiring::handOrder(s.changes, wiring::Nets(s.after, catalogue));
-    s.stale = wiring::stale(before, after, *car, catalogue);
+    s.rebuild = wiring::rebuild(*car, s.after, catalogue);
     s.headline =
         plan.moves + plan.additions == 0
             ? tr("The pins are right as they are: nothing moves.")
             : tr("%1 to move, %2 to add: fewer do not do it.").arg(plan.moves).arg(plan.additions);
-    s.proposed = !s.changes.empty();
+    s.proposed = !s.rebuild.changes.empty();
     showIt(std::move(s));
 }
 
@@ -222,11 +200,8 @@ void ChangesPage::planExercise()
     if (!next->plan.possible())
         return showImpossible(next->plan);
     Shown s;
-    s.before = *car;
     s.after = next->car;
-    s.changes = next->changes;
-    s.steps = next->steps;
-    s.stale = next->stale;
+    s.rebuild = next->rebuild;
     const auto list = [](const std::vector<std::string> &all) {
         QStringList words;
         for (const auto &w : all)
@@ -235,9 +210,9 @@ void ChangesPage::planExercise()
     };
     s.headline = tr("For '%1': %2 to move, %3 to add, %4 to take off.")
                      .arg(m_next->currentText())
-                     .arg(next->changes.moved.size())
-                     .arg(next->changes.added.size())
-                     .arg(next->changes.removed.size());
+                     .arg(next->rebuild.changes.moved.size())
+                     .arg(next->rebuild.changes.added.size())
+                     .arg(next->rebuild.changes.removed.size());
     if (!next->added.empty())
         s.notes << tr("Fitted besides: %1.").arg(list(next->added));
     if (!next->idle.empty())
@@ -304,27 +279,27 @@ void ChangesPage::showIt(Shown shown)
     m_take->setEnabled(m_shown.proposed);
     HarnessChanges overlay;
     int number = 0;
-    for (const auto &s : m_shown.steps) {
+    for (const auto &s : m_shown.rebuild.steps) {
         ++number;
         if (s.act != wiring::HandStep::Act::Lift)
             overlay.numbers[str(s.wire.from) + '\n' + str(s.wire.to)] = number;
     }
-    for (const auto &m : m_shown.changes.moved)
+    for (const auto &m : m_shown.rebuild.changes.moved)
         overlay.gone.push_back(m.before);
-    overlay.gone.insert(overlay.gone.end(), m_shown.changes.removed.begin(),
-                        m_shown.changes.removed.end());
+    overlay.gone.insert(overlay.gone.end(), m_shown.rebuild.changes.removed.begin(),
+                        m_shown.rebuild.changes.removed.end());
     m_harness->show(m_shown.after, m_session.catalogue(), {});
     m_harness->showChanges(std::move(overlay));
 
     addWords(m_shown.headline, "heading");
     for (const auto &n : m_shown.notes)
         addWords(n, "small");
-    if (!m_shown.steps.empty())
+    if (!m_shown.rebuild.steps.empty())
         addWords(tr("Power off and cells out before a wire is moved."), "caution");
     number = 0;
-    for (const auto &s : m_shown.steps)
+    for (const auto &s : m_shown.rebuild.steps)
         addStep(++number, s);
-    const auto &stale = m_shown.stale;
+    const auto &stale = m_shown.rebuild.stale;
     if (!stale.constants.empty())
         addWords(tr("Stale in the program"), "heading");
     for (const auto &c : stale.constants)
@@ -399,8 +374,8 @@ void ChangesPage::refresh()
 Sum ChangesPage::sum() const
 {
     Sum sum;
-    const auto &c = m_shown.changes;
-    const auto n = m_shown.steps.size();
+    const auto &c = m_shown.rebuild.changes;
+    const auto n = m_shown.rebuild.steps.size();
     sum.result = c.empty() ? tr("no change") : n == 1 ? tr("1 step") : tr("%1 steps").arg(n);
     const auto say = [&](size_t count, const QString &what) {
         if (count > 0)
@@ -409,8 +384,8 @@ Sum ChangesPage::sum() const
     say(c.removed.size(), tr("off"));
     say(c.moved.size(), tr("moved"));
     say(c.added.size(), tr("added"));
-    say(m_shown.stale.constants.size(), tr("constants stale"));
-    for (const auto &s : m_shown.steps)
+    say(m_shown.rebuild.stale.constants.size(), tr("constants stale"));
+    for (const auto &s : m_shown.rebuild.steps)
         sum.derivation.push_back({str(s.stays), str(s.at), str(s.text), {}});
     return sum;
 }

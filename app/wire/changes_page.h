@@ -29,11 +29,8 @@ signals:
 private:
     /// Two builds and how one becomes the other.
     struct Shown {
-        kit::Car before;
         kit::Car after;
-        wiring::Changes changes;
-        std::vector<wiring::HandStep> steps;
-        wiring::Stale stale;
+        wiring::Rebuild rebuild; ///< from the car it is compared with
         QString headline;
         QStringList notes;
         bool proposed = false; ///< `after` is a plan that can be taken
@@ -49,7 +46,6 @@ private:
     void showIt(Shown shown);
     void takePlan();
     void finish();
-    kit::Car at(const kit::Car &car, int revision) const;
     QStringList troubles(const kit::Car &before, const kit::Car &after) const;
     void addStep(int number, const wiring::HandStep &step);
     void addWords(const QString &text, const char *property);

@@ -220,8 +220,7 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
         onPicked |= here && static_cast<int>(i) == m_picked;
     }
     const auto *fitted = m_car.instance(part.id);
-    const bool jumpered = std::find(fitted->jumpers.begin(), fitted->jumpers.end(),
-                                    split.terminal) != fitted->jumpers.end();
+    const bool jumpered = wiring::isJumpered(*fitted, split.terminal);
     QString label = QString::fromStdString(split.terminal);
     const auto *partOf = m_catalogue.find(fitted->partId);
     if (info->pwm)

@@ -314,8 +314,7 @@ void WireStation::refresh()
     m_jumper->setVisible(fitted != nullptr);
     if (fitted) {
         m_jumper->setText(tr("jumper on %1").arg(str(split.terminal)));
-        m_jumper->setChecked(std::find(fitted->jumpers.begin(), fitted->jumpers.end(),
-                                       split.terminal) != fitted->jumpers.end());
+        m_jumper->setChecked(wiring::isJumpered(*fitted, split.terminal));
     }
     const bool differ = !(wiring::withPinsFromWires(*car, session().catalogue()) == *car);
     m_takePins->setEnabled(differ);

@@ -212,9 +212,7 @@ std::vector<Finding> bootPin(const Look &look, const char *code)
     std::vector<Finding> found;
     const auto problem = pinProblem(look.nets);
     for (const auto &need : problem.needs) {
-        const bool acts =
-            need.role == Role::Direction || need.role == Role::Enable || need.role == Role::Signal;
-        if (!acts || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
+        if (!acts(need) || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
             continue;
         found.push_back({code, Severity::Warning, need.terminal + " at " + need.on,
                          fmt::format("{} is on {}, which blinks while the board starts.",

@@ -45,16 +45,11 @@ std::string deadSide(const Look &look, const Member &input)
                                         motors.size() == 1 ? "motor is" : "motors are");
 }
 
-bool isJumpered(const Member &m)
-{
-    const auto &jumpers = m.fitted->jumpers;
-    return std::find(jumpers.begin(), jumpers.end(), m.terminal->name) != jumpers.end();
-}
-
 /// Something holds or drives the input: a pin, a sensor, a supply or ground.
 bool isDriven(const Look &look, const Member &m)
 {
-    if (isJumpered(m) || look.nets.isSupply(m.net) || look.nets.isGround(m.net))
+    if (isJumpered(*m.fitted, m.terminal->name) || look.nets.isSupply(m.net) ||
+        look.nets.isGround(m.net))
         return true;
     for (const auto role : {Role::Pin, Role::DigitalOut, Role::AnalogueOut})
         if (!look.nets.onLine(m.name, role).empty())

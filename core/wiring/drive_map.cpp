@@ -79,8 +79,7 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
             (t.output == forwardOut ? drive.forward : drive.backward) = full;
         if (t.role == Role::Enable && t.channel == ta->channel) {
             drive.enable = full;
-            const auto &jumpers = car.instance(a.instance)->jumpers;
-            drive.jumpered = std::find(jumpers.begin(), jumpers.end(), t.name) != jumpers.end();
+            drive.jumpered = isJumpered(*car.instance(a.instance), t.name);
         }
     }
     return drive;
@@ -163,8 +162,7 @@ std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catal
         if (part == nullptr)
             continue;
         for (const auto &t : part->terminals) {
-            const bool jumpered = std::find(fitted.jumpers.begin(), fitted.jumpers.end(), t.name) !=
-                                  fitted.jumpers.end();
+            const bool jumpered = isJumpered(fitted, t.name);
             if (isSignal(*part, t) && !(t.role == Role::Enable && jumpered))
                 all.push_back(fitted.id + "." + t.name);
         }

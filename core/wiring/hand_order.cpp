@@ -213,4 +213,15 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
     return s;
 }
 
+Rebuild rebuild(const kit::Car &before, const kit::Car &after, const parts::Catalogue &catalogue)
+{
+    const auto from = buildOf(before);
+    const auto to = buildOf(after);
+    Rebuild r;
+    r.changes = between(from, to, boardOf(after, catalogue));
+    r.steps = handOrder(r.changes, Nets(after, catalogue));
+    r.stale = stale(from, to, after, catalogue);
+    return r;
+}
+
 } // namespace badger::wiring

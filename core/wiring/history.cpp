@@ -43,6 +43,25 @@ const kit::WiringRevision *latest(const kit::Car &car)
     return it == car.history.end() ? nullptr : &*it;
 }
 
+std::optional<kit::Car> asOf(const kit::Car &car, int number)
+{
+    if (number == car.wiringRevision)
+        return car;
+    const auto *r = finished(car, number);
+    if (r == nullptr)
+        return std::nullopt;
+    auto then = car;
+    then.wires = r->wires;
+    then.programPins = r->programPins;
+    for (auto &i : then.parts) {
+        i.jumpers.clear();
+        for (const auto &j : r->jumpers)
+            if (const auto split = kit::splitTerminal(j); split.instance == i.id)
+                i.jumpers.push_back(split.terminal);
+    }
+    return then;
+}
+
 bool isOpen(const kit::Car &car)
 {
     const auto *last = latest(car);

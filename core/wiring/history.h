@@ -25,6 +25,9 @@ Build buildOf(const kit::WiringRevision &revision);
 const kit::WiringRevision *finished(const kit::Car &car, int number);
 /// The latest finished revision, or null.
 const kit::WiringRevision *latest(const kit::Car &car);
+/// The car with the wires, jumpers and program pins of a revision; as it stands for its present
+/// number. Empty where there is no such revision.
+std::optional<kit::Car> asOf(const kit::Car &car, int number);
 /// The wires differ from the latest finished revision, or there is none.
 bool isOpen(const kit::Car &car);
 
@@ -104,5 +107,13 @@ struct Stale {
 };
 Stale stale(const Build &before, const Build &after, const kit::Car &car,
             const parts::Catalogue &catalogue);
+
+/// How one state of a car becomes another: what changes, the steps, what goes stale.
+struct Rebuild {
+    Changes changes;
+    std::vector<HandStep> steps;
+    Stale stale;
+};
+Rebuild rebuild(const kit::Car &before, const kit::Car &after, const parts::Catalogue &catalogue);
 
 } // namespace badger::wiring

@@ -117,9 +117,8 @@ private:
 
     bool enabled(const Member &enable) const
     {
-        const auto &jumpers = enable.fitted->jumpers;
-        return std::find(jumpers.begin(), jumpers.end(), enable.terminal->name) != jumpers.end() ||
-               m_nets.isSupply(enable.net) || !driverOf(enable).empty();
+        return isJumpered(*enable.fitted, enable.terminal->name) || m_nets.isSupply(enable.net) ||
+               !driverOf(enable).empty();
     }
 
     /// The enable of a channel; null where the driver has none.

@@ -45,6 +45,12 @@ bool joinedInside(const parts::Part &part, const parts::Terminal &a, const parts
 
 } // namespace
 
+bool isJumpered(const kit::Instance &fitted, const std::string &terminal)
+{
+    return std::find(fitted.jumpers.begin(), fitted.jumpers.end(), terminal) !=
+           fitted.jumpers.end();
+}
+
 Nets::Nets(const kit::Car &car, const parts::Catalogue &catalogue)
     : m_car(car), m_catalogue(catalogue)
 {

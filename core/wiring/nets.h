@@ -28,6 +28,9 @@ struct Member {
     int wires = 0; ///< that end there
 };
 
+/// A jumper holds this terminal of the part high.
+bool isJumpered(const kit::Instance &fitted, const std::string &terminal);
+
 /// The nets of one car. Wires join terminals; a link (switch, fuse) joins its ends; the ground
 /// terminals of one part are one piece of metal. The order of the wires does not matter. Wires
 /// whose ends name nothing on the car are left out: the reader and the editor refuse them.

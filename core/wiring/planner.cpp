@@ -39,12 +39,6 @@ bool hasPwm(const PinProblem &problem, const parts::Terminal &pin)
     return pin.pwm && pwmTakenBy(*problem.board, pin, problem.libraries).empty();
 }
 
-/// Something moves or sounds when its pin blinks while the board starts.
-bool acts(const PinNeed &need)
-{
-    return need.role == Role::Direction || need.role == Role::Enable || need.role == Role::Signal;
-}
-
 /// What it costs to put a function on a pin; impossible where it cannot be there.
 int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal &pin,
            const std::set<std::string> &inUse)
@@ -235,6 +229,11 @@ std::vector<WayOut> waysOut(const PinProblem &problem)
 }
 
 } // namespace
+
+bool acts(const PinNeed &need)
+{
+    return need.role == Role::Direction || need.role == Role::Enable || need.role == Role::Signal;
+}
 
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,
                        const std::set<std::string> &libraries)

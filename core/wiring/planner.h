@@ -28,6 +28,9 @@ struct PinNeed {
     bool operator==(const PinNeed &) const = default;
 };
 
+/// Something moves or sounds when the pin of this function blinks while the board starts.
+bool acts(const PinNeed &need);
+
 struct PinProblem {
     const parts::Part *board = nullptr; ///< of kind Board
     std::string boardId;                ///< its instance

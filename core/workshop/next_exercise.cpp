@@ -183,11 +183,7 @@ Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &c
         return next;
     next.car = wiring::withPlan(std::move(next.car), catalogue, next.plan);
     wiring::edited(next.car);
-    const auto before = wiring::buildOf(car);
-    const auto after = wiring::buildOf(next.car);
-    next.changes = wiring::between(before, after, wiring::boardOf(car, catalogue));
-    next.steps = wiring::handOrder(next.changes, wiring::Nets(next.car, catalogue));
-    next.stale = wiring::stale(before, after, next.car, catalogue);
+    next.rebuild = wiring::rebuild(car, next.car, catalogue);
     return next;
 }
 

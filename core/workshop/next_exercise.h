@@ -15,9 +15,7 @@ struct NextExercise {
     std::vector<std::string> idle;    ///< sensors and servos that it does not use; they stay
     std::vector<std::string> cleared; ///< of those, whose signal wires had to go
     wiring::PinPlan plan;
-    wiring::Changes changes;
-    std::vector<wiring::HandStep> steps;
-    wiring::Stale stale;
+    wiring::Rebuild rebuild;
 };
 
 /// Plans the car for a behaviour of kit/mission.h. Parts it lacks are fitted, with wires for their

@@ -8,6 +8,7 @@
 
 using namespace badger;
 using app::KitStation;
+using test::contents;
 using test::Desk;
 using workshop::Station;
 
@@ -22,33 +23,13 @@ struct PageDesk : Desk {
         kit()->showPage(page);
         QApplication::processEvents();
     }
-    template <class T> T *now(const QString &name) const
-    {
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-        return child<T>(name.toUtf8().constData());
-    }
-    void choose(const char *name, const QString &text)
-    {
-        auto *box = now<QComboBox>(name);
-        const int index = box->findText(text);
-        QVERIFY2(index >= 0, qPrintable(text));
-        box->setCurrentIndex(index);
-        emit box->activated(index);
-    }
     void choosePart(const QString &name)
     {
         const auto found = child<QListWidget>("partsList")->findItems(name, Qt::MatchExactly);
         QVERIFY2(found.size() == 1, qPrintable(name));
         child<QListWidget>("partsList")->setCurrentItem(found.front());
     }
-    QString message() const { return window->messages().message(); }
 };
-
-QByteArray contents(const QString &path)
-{
-    QFile f(path);
-    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
-}
 
 } // namespace
 

@@ -26,25 +26,10 @@ struct KitDesk : Desk {
         QTest::mouseClick(plan(), Qt::LeftButton, {}, plan()->blockOf(id).center().toPoint());
         QApplication::processEvents();
     }
-    /// The field of the part bar as it is now: the bar is made anew with every edit.
-    template <class T> T *field(const char *name) const
-    {
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-        return child<T>(name);
-    }
-    void choose(const char *name, const QString &text)
-    {
-        auto *box = field<QComboBox>(name);
-        const int index = box->findText(text);
-        QVERIFY2(index >= 0, qPrintable(text));
-        box->setCurrentIndex(index);
-        emit box->activated(index);
-    }
     bool finds(const char *code) const
     {
         return test::find(session.current()->kit.findings.findings, code) != nullptr;
     }
-    QString message() const { return window->messages().message(); }
     QString result() const { return kit()->sum().result; }
 };
 
@@ -116,9 +101,9 @@ private slots:
     {
         KitDesk d;
         d.pick("ranger");
-        Desk::type(d.field<QLineEdit>("setBack"), "3 cm");
+        Desk::type(d.now<QLineEdit>("setBack"), "3 cm");
         COMPARE_NEAR(d.setBack_mm("ranger"), 30.0, 1e-9);
-        Desk::type(d.field<QLineEdit>("tilt"), "2deg");
+        Desk::type(d.now<QLineEdit>("tilt"), "2deg");
         COMPARE_NEAR(d.part("ranger").mount->tilt_rad, 0.0349, 1e-4);
         // The budget knows of it at once.
         COMPARE_NEAR(d.session.current()->budget->setup.setBack_m, 0.030, 1e-9);
@@ -127,12 +112,12 @@ private slots:
     void whatCannotBeIsRefused()
     {
         KitDesk d;
-        Desk::type(d.field<QLineEdit>("carWidth"), "2000 m");
+        Desk::type(d.now<QLineEdit>("carWidth"), "2000 m");
         COMPARE_NEAR(d.session.car()->geometry.width_m, 0.150, 1e-12);
         QVERIFY(!d.message().isEmpty());
-        QCOMPARE(d.field<QLineEdit>("carWidth")->text(), QString("150 mm"));
+        QCOMPARE(d.now<QLineEdit>("carWidth")->text(), QString("150 mm"));
         d.pick("ranger");
-        Desk::type(d.field<QLineEdit>("setBack"), "30");
+        Desk::type(d.now<QLineEdit>("setBack"), "30");
         QVERIFY2(d.message().contains("has no unit"), qPrintable(d.message()));
         COMPARE_NEAR(d.setBack_mm("ranger"), 0.0, 1e-9);
     }
@@ -162,7 +147,7 @@ private slots:
     {
         KitDesk d;
         d.pick("pack");
-        auto *cells = d.field<QSpinBox>("cellsInSeries");
+        auto *cells = d.now<QSpinBox>("cellsInSeries");
         QCOMPARE(cells->minimum(), 1); // no pack of none
         cells->setValue(3);
         QVERIFY(d.finds("supply-outside-window"));
@@ -184,10 +169,10 @@ private slots:
         QVERIFY(d.session.car()->instance("led"));
         QVERIFY(d.finds("led-resistor"));
         QCOMPARE(d.plan()->picked(), QString("led"));
-        Desk::type(d.field<QLineEdit>("resistor"), "180 ohm");
+        Desk::type(d.now<QLineEdit>("resistor"), "180 ohm");
         QVERIFY(!d.finds("led-resistor"));
         // Its resistor is a number that unfolds.
-        QTest::mouseClick(d.field<QPushButton>("number:led:led"), Qt::LeftButton);
+        QTest::mouseClick(d.now<QPushButton>("number:led:led"), Qt::LeftButton);
         QCOMPARE(d.result(), QString("180 ohm"));
         QVERIFY(d.kit()->sum().aside.contains("27.8 mA"));
         Desk::type(field, "spoon");
@@ -250,7 +235,7 @@ private slots:
         d.session.reveal("kit:divider");
         d.choose("feed:IN", "ranger.ECHO");
         QVERIFY(!d.finds("signal-over-volts"));
-        QTest::mouseClick(d.field<QPushButton>("number:divider:divider"), Qt::LeftButton);
+        QTest::mouseClick(d.now<QPushButton>("number:divider:divider"), Qt::LeftButton);
         QCOMPARE(d.result(), QString("3.33 V"));
         QVERIFY(d.kit()->sum().aside.contains("5 V"));
     }
@@ -312,7 +297,7 @@ private slots:
             {"number:speed", "0.56 m/s"}, {"number:run-time", "2.7 h"},
             {"number:balance", "90 %"},   {"number:cover", "570 mm"}};
         for (const auto &[name, result] : numbers) {
-            QTest::mouseClick(d.field<QPushButton>(name), Qt::LeftButton);
+            QTest::mouseClick(d.now<QPushButton>(name), Qt::LeftButton);
             QCOMPARE(d.result(), result);
             QVERIFY2(d.kit()->sum().derivation.size() >= 3, name);
         }

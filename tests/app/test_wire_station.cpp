@@ -9,6 +9,7 @@
 
 using namespace badger;
 using app::WireStation;
+using test::contents;
 using test::Desk;
 using Page = app::WireStation::Page;
 using workshop::Station;
@@ -29,20 +30,6 @@ struct WireDesk : Desk {
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         QApplication::processEvents();
     }
-    template <class T> T *now(const char *name) const
-    {
-        settle();
-        return child<T>(name);
-    }
-    void choose(const char *name, const QString &text)
-    {
-        auto *box = now<QComboBox>(name);
-        const int index = box->findText(text);
-        QVERIFY2(index >= 0, qPrintable(text));
-        box->setCurrentIndex(index);
-        emit box->activated(index);
-        settle();
-    }
     void click(const char *name)
     {
         now<QPushButton>(name)->click();
@@ -60,7 +47,6 @@ struct WireDesk : Desk {
     {
         return wire()->benchPage().items()[size_t(wire()->benchPage().at())];
     }
-    QString message() const { return window->messages().message(); }
     bool finds(const char *code) const
     {
         return test::find(session.current()->wire.findings, code) != nullptr;
@@ -73,12 +59,6 @@ struct WireDesk : Desk {
     }
 };
 
-QByteArray contents(const QString &path)
-{
-    QFile f(path);
-    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
-}
-
 } // namespace
 
 class TestWireStation final : public QObject
@@ -90,7 +70,6 @@ private slots:
     void echoAndD7()
     {
         WireDesk d("Avocet");
-        d.wire()->stationActions().front(); // the menu has it, too
         for (const auto *end : {"ranger.ECHO", "ranger.TRIG"})
             QVERIFY(app::changeCar(d.document, "unplug", "Avocet", [&](kit::Car &c) {
                 std::erase_if(c.wires, [&](const kit::Wire &w) { return w.from == end; });

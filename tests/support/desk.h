@@ -15,6 +15,7 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFile>
 #include <QLabel>
 #include <QPushButton>
 #include <QSettings>
@@ -25,6 +26,12 @@
 
 namespace badger::test
 {
+
+inline QByteArray contents(const QString &path)
+{
+    QFile f(path);
+    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+}
 
 class Desk
 {
@@ -71,6 +78,22 @@ public:
         QTest::keyClicks(field, text);
         QTest::keyClick(field, Qt::Key_Return);
     }
+    /// A child as it is now: pages make some of theirs anew with every edit.
+    template <class T> T *now(const QString &name) const
+    {
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QApplication::processEvents();
+        return child<T>(name.toUtf8().constData());
+    }
+    void choose(const char *name, const QString &text) const
+    {
+        auto *box = now<QComboBox>(name);
+        const int index = box->findText(text);
+        QVERIFY2(index >= 0, qPrintable(text));
+        box->setCurrentIndex(index);
+        emit box->activated(index);
+    }
+    QString message() const { return window->messages().message(); }
     double threshold_m() const { return *workshop::stopValue(*session.program())->si; }
 
     QTemporaryDir folder;

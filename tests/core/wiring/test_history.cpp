@@ -33,6 +33,17 @@ Ends endsOf(const std::vector<kit::Wire> &wires)
     return ends;
 }
 
+/// The steps from one set of wires to another, on the demo's first car.
+std::vector<HandStep> stepsFrom(std::vector<kit::Wire> before, std::vector<kit::Wire> after)
+{
+    const Bench b;
+    auto then = b.car;
+    auto now = b.car;
+    then.wires = std::move(before);
+    now.wires = std::move(after);
+    return rebuild(then, now, b.catalogue).steps;
+}
+
 /// Does with a table of wires what a hand does on the bench.
 struct Hand {
     Ends ends;
@@ -122,14 +133,10 @@ private slots:
 
     void aHoleIsFreeWhenItsWireComes()
     {
-        const Bench b;
         // D2 to D3 while D3 goes to D4: the second has to go first.
-        auto before = b.car;
-        auto after = b.car;
-        before.wires = {wire("driver.IN1", "board.D2"), wire("driver.IN2", "board.D3")};
-        after.wires = {wire("driver.IN1", "board.D3"), wire("driver.IN2", "board.D4")};
         const auto steps =
-            handOrder(between(buildOf(before), buildOf(after), "board"), Nets(after, b.catalogue));
+            stepsFrom({wire("driver.IN1", "board.D2"), wire("driver.IN2", "board.D3")},
+                      {wire("driver.IN1", "board.D3"), wire("driver.IN2", "board.D4")});
         QCOMPARE(steps.size(), size_t(2));
         QCOMPARE(steps[0].stays, std::string("driver.IN2"));
         QCOMPARE(steps[1].stays, std::string("driver.IN1"));
@@ -137,13 +144,9 @@ private slots:
 
     void aSwapNeedsOneEndInTheAir()
     {
-        const Bench b;
-        auto before = b.car;
-        auto after = b.car;
-        before.wires = {wire("driver.IN1", "board.D2"), wire("driver.IN2", "board.D3")};
-        after.wires = {wire("driver.IN1", "board.D3"), wire("driver.IN2", "board.D2")};
         const auto steps =
-            handOrder(between(buildOf(before), buildOf(after), "board"), Nets(after, b.catalogue));
+            stepsFrom({wire("driver.IN1", "board.D2"), wire("driver.IN2", "board.D3")},
+                      {wire("driver.IN1", "board.D3"), wire("driver.IN2", "board.D2")});
         QCOMPARE(steps.size(), size_t(3));
         QVERIFY(steps[0].act == Act::Lift && steps[1].act == Act::Move &&
                 steps[2].act == Act::Move);
@@ -206,6 +209,23 @@ private slots:
             QVERIFY(hand.held.empty());
             QCOMPARE(hand.ends, endsOf(after.wires));
         }
+    }
+
+    void theCarAsOfARevision()
+    {
+        Bench b;
+        QVERIFY(*asOf(b.car, 3) == b.car);
+        QVERIFY(!asOf(b.car, 9));
+        const auto first = *asOf(b.car, 1);
+        QCOMPARE(first.programPins.at("ranger.TRIG"), std::string("D9"));
+        QVERIFY(buildOf(first) == buildOf(*finished(b.car, 1)));
+        // Jumpers come and go with their revision.
+        for (auto &i : b.car.parts)
+            if (i.id == "driver")
+                i.jumpers = {"ENA"};
+        edited(b.car);
+        QVERIFY(asOf(b.car, 3)->instance("driver")->jumpers.empty());
+        QCOMPARE(asOf(b.car, 4)->instance("driver")->jumpers, std::vector<std::string>{"ENA"});
     }
 
     void revisionsOpenAndClose()

@@ -23,11 +23,11 @@ private slots:
         QCOMPARE(next->plan.moves, 0);
         QCOMPARE(next->added, std::vector<std::string>{"servo"});
         QCOMPARE(next->car.instance("ranger")->carriedBy, std::string("servo"));
-        QCOMPARE(next->changes.moved.size(), size_t(0));
-        QVERIFY(std::any_of(next->changes.added.begin(), next->changes.added.end(),
+        QCOMPARE(next->rebuild.changes.moved.size(), size_t(0));
+        QVERIFY(std::any_of(next->rebuild.changes.added.begin(), next->rebuild.changes.added.end(),
                             [](const kit::Wire &w) { return w.from == "servo.SIG"; }));
         QCOMPARE(next->car.wiringRevision, 4);
-        QCOMPARE(next->stale.constants.size(), size_t(1));
+        QCOMPARE(next->rebuild.stale.constants.size(), size_t(1));
         for (const auto &need : kit::needs(next->car, b.catalogue))
             QVERIFY2(need.met, need.what.c_str());
     }
@@ -49,7 +49,8 @@ private slots:
         const auto next = nextExercise(b.car, b.catalogue, "halt");
         VERIFY_OK(next);
         QVERIFY(next->car == b.car);
-        QVERIFY(next->steps.empty() && next->changes.empty() && next->added.empty());
+        QVERIFY(next->rebuild.steps.empty() && next->rebuild.changes.empty() &&
+                next->added.empty());
     }
 
     void whatIsNotUsedStays()
@@ -58,7 +59,7 @@ private slots:
         const auto next = nextExercise(b.car, b.catalogue, "halt");
         VERIFY_OK(next);
         QVERIFY(next->cleared.empty());
-        QVERIFY(next->changes.removed.empty());
+        QVERIFY(next->rebuild.changes.removed.empty());
         QVERIFY(next->plan.possible());
     }
 
