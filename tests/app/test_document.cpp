@@ -359,5 +359,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestDocument)
+BADGER_TEST(TestDocument)
 #include "test_document.moc"

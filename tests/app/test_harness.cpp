@@ -257,5 +257,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestHarness)
+BADGER_TEST(TestHarness)
 #include "test_harness.moc"

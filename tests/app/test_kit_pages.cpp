@@ -266,5 +266,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestKitPages)
+BADGER_TEST(TestKitPages)
 #include "test_kit_pages.moc"

@@ -373,5 +373,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestKitStation)
+BADGER_TEST(TestKitStation)
 #include "test_kit_station.moc"

@@ -146,5 +146,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRecovery)
+BADGER_TEST(TestRecovery)
 #include "test_recovery.moc"

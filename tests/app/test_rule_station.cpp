@@ -287,5 +287,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRuleStation)
+BADGER_TEST(TestRuleStation)
 #include "test_rule_station.moc"

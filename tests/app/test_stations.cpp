@@ -285,5 +285,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestStations)
+BADGER_TEST(TestStations)
 #include "test_stations.moc"

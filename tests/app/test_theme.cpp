@@ -135,5 +135,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestTheme)
+BADGER_TEST(TestTheme)
 #include "test_theme.moc"

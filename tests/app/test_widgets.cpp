@@ -173,5 +173,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWidgets)
+BADGER_TEST(TestWidgets)
 #include "test_widgets.moc"

@@ -370,5 +370,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWindow)
+BADGER_TEST(TestWindow)
 #include "test_window.moc"

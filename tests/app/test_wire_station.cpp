@@ -438,5 +438,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWireStation)
+BADGER_TEST(TestWireStation)
 #include "test_wire_station.moc"

@@ -428,5 +428,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+BADGER_TEST(TestCli)
 #include "test_cli.moc"

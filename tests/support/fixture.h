@@ -5,6 +5,7 @@
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 #include "core/workshop/judge.h"
+#include "support/suite.h"
 
 #include <QTest>
 #include <algorithm>

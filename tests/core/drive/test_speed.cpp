@@ -115,5 +115,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSpeed)
+BADGER_TEST(TestSpeed)
 #include "test_speed.moc"

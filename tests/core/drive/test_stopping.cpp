@@ -219,5 +219,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStopping)
+BADGER_TEST(TestStopping)
 #include "test_stopping.moc"

@@ -146,5 +146,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWalk)
+BADGER_TEST(TestWalk)
 #include "test_walk.moc"

@@ -86,5 +86,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFloor)
+BADGER_TEST(TestFloor)
 #include "test_floor.moc"

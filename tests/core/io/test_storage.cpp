@@ -211,5 +211,5 @@ private:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStorage)
+BADGER_TEST(TestStorage)
 #include "test_storage.moc"

@@ -335,5 +335,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWorkshopFile)
+BADGER_TEST(TestWorkshopFile)
 #include "test_workshop_file.moc"

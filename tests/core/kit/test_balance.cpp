@@ -163,5 +163,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBalance)
+BADGER_TEST(TestBalance)
 #include "test_balance.moc"

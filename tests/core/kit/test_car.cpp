@@ -75,5 +75,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCar)
+BADGER_TEST(TestCar)
 #include "test_car.moc"

@@ -126,5 +126,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMission)
+BADGER_TEST(TestMission)
 #include "test_mission.moc"

@@ -144,5 +144,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMeasured)
+BADGER_TEST(TestMeasured)
 #include "test_measured.moc"

@@ -209,5 +209,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBuild)
+BADGER_TEST(TestBuild)
 #include "test_build.moc"

@@ -117,5 +117,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestHorn)
+BADGER_TEST(TestHorn)
 #include "test_horn.moc"

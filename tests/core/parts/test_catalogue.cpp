@@ -91,5 +91,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCatalogue)
+BADGER_TEST(TestCatalogue)
 #include "test_catalogue.moc"

@@ -333,5 +333,5 @@ private:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPowerCheck)
+BADGER_TEST(TestPowerCheck)
 #include "test_check.moc"

@@ -91,5 +91,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFeeds)
+BADGER_TEST(TestFeeds)
 #include "test_feeds.moc"

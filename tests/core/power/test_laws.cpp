@@ -140,5 +140,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLaws)
+BADGER_TEST(TestLaws)
 #include "test_laws.moc"

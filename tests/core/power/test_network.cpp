@@ -190,5 +190,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestNetwork)
+BADGER_TEST(TestNetwork)
 #include "test_network.moc"

@@ -280,5 +280,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTree)
+BADGER_TEST(TestTree)
 #include "test_tree.moc"

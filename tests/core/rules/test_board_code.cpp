@@ -355,5 +355,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBoardCode)
+BADGER_TEST(TestBoardCode)
 #include "test_board_code.moc"

@@ -143,5 +143,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProgramCheck)
+BADGER_TEST(TestProgramCheck)
 #include "test_check.moc"

@@ -259,5 +259,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestEvaluate)
+BADGER_TEST(TestEvaluate)
 #include "test_evaluate.moc"

@@ -195,5 +195,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInterpreter)
+BADGER_TEST(TestInterpreter)
 #include "test_interpreter.moc"

@@ -117,5 +117,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPartTests)
+BADGER_TEST(TestPartTests)
 #include "test_part_tests.moc"

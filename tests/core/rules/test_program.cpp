@@ -149,5 +149,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProgram)
+BADGER_TEST(TestProgram)
 #include "test_program.moc"

@@ -204,5 +204,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTable)
+BADGER_TEST(TestTable)
 #include "test_table.moc"

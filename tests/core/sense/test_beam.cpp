@@ -101,5 +101,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBeam)
+BADGER_TEST(TestBeam)
 #include "test_beam.moc"

@@ -85,5 +85,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCover)
+BADGER_TEST(TestCover)
 #include "test_cover.moc"

@@ -85,5 +85,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestUltrasonic)
+BADGER_TEST(TestUltrasonic)
 #include "test_ultrasonic.moc"

@@ -394,5 +394,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTrial)
+BADGER_TEST(TestTrial)
 #include "test_trial.moc"

@@ -160,5 +160,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestQuantity)
+BADGER_TEST(TestQuantity)
 #include "test_quantity.moc"

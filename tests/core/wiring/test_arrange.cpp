@@ -145,5 +145,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestArrange)
+BADGER_TEST(TestArrange)
 #include "test_arrange.moc"

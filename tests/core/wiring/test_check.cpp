@@ -432,5 +432,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWiringCheck)
+BADGER_TEST(TestWiringCheck)
 #include "test_check.moc"

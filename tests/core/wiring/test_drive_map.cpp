@@ -141,5 +141,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDriveMap)
+BADGER_TEST(TestDriveMap)
 #include "test_drive_map.moc"

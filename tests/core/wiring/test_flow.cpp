@@ -117,5 +117,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFlow)
+BADGER_TEST(TestFlow)
 #include "test_flow.moc"

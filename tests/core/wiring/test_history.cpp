@@ -288,5 +288,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestHistory)
+BADGER_TEST(TestHistory)
 #include "test_history.moc"

@@ -268,5 +268,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMotion)
+BADGER_TEST(TestMotion)
 #include "test_motion.moc"

@@ -108,5 +108,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestNets)
+BADGER_TEST(TestNets)
 #include "test_nets.moc"

@@ -324,5 +324,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPlanner)
+BADGER_TEST(TestPlanner)
 #include "test_planner.moc"

@@ -113,5 +113,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWireList)
+BADGER_TEST(TestWireList)
 #include "test_wire_list.moc"

@@ -133,5 +133,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBudget)
+BADGER_TEST(TestBudget)
 #include "test_budget.moc"

@@ -158,5 +158,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCompare)
+BADGER_TEST(TestCompare)
 #include "test_compare.moc"

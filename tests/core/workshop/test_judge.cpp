@@ -265,5 +265,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestJudge)
+BADGER_TEST(TestJudge)
 #include "test_judge.moc"

@@ -119,5 +119,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestKitEdits)
+BADGER_TEST(TestKitEdits)
 #include "test_kit_edits.moc"

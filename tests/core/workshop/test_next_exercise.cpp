@@ -117,5 +117,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestNextExercise)
+BADGER_TEST(TestNextExercise)
 #include "test_next_exercise.moc"

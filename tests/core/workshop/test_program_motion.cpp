@@ -81,5 +81,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProgramMotion)
+BADGER_TEST(TestProgramMotion)
 #include "test_program_motion.moc"
