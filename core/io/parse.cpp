@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/io/parse.h"
 
+#include "core/base/medium.h"
+
 #include <algorithm>
 #include <cctype>
 #include <cstring>
@@ -19,6 +21,7 @@ namespace
 {
 
 constexpr int deepest = 64;
+constexpr size_t mostKeys = 2000; // each key of an object is compared with those before it
 
 std::string placeOf(std::string_view text, size_t byte)
 {
@@ -56,12 +59,18 @@ Result<Json> parseJson(std::string_view text)
             keys.emplace_back();
         if (event == Event::object_end && !keys.empty())
             keys.pop_back();
-        if (event == Event::key && !keys.empty() &&
-            !keys.back().insert(parsed.get<std::string>()).second && !error)
-            error = Error{
-                Error::Kind::Malformed, "the file",
-                fmt::format("the key '{}' stands twice in one object", parsed.get<std::string>()),
-                "keep one of the two"};
+        if (event != Event::key || keys.empty() || error)
+            return !error;
+        const auto key = parsed.get<std::string>();
+        if (!keys.back().insert(key).second)
+            error = Error{Error::Kind::Malformed, "the file",
+                          fmt::format("the key '{}' stands twice in one object",
+                                      medium::shortened(key, 40)),
+                          "keep one of the two"};
+        else if (keys.back().size() > mostKeys)
+            error = Error{Error::Kind::OutOfRange, "the file",
+                          fmt::format("an object has more than {} keys", mostKeys),
+                          "this is not a workshop"};
         return !error;
     };
     try {
@@ -88,11 +97,8 @@ namespace
 std::string shortened(const Json &value, const std::string &pointer)
 {
     try {
-        auto text = value.at(Json::json_pointer(pointer)).dump();
         constexpr size_t longest = 40;
-        if (text.size() > longest)
-            text = text.substr(0, longest) + "...";
-        return text;
+        return medium::shortened(value.at(Json::json_pointer(pointer)).dump(), longest);
     } catch (const nlohmann::json::exception &) {
         return {};
     }
@@ -142,7 +148,7 @@ std::string wanted(const nlohmann::json &schema)
     if (schema.contains("maxItems"))
         words += fmt::format(" of at most {} entries", schema["maxItems"].dump());
     if (schema.contains("maxLength"))
-        words += fmt::format(" of at most {} signs", schema["maxLength"].dump());
+        words += fmt::format(" of at most {} characters", schema["maxLength"].dump());
     if (schema.contains("minLength"))
         words += ", not empty";
     return words;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/mechanics/template.h"
 
+#include "core/base/medium.h"
 #include "core/mechanics/discs.h"
 #include "core/units/quantity.h"
 
@@ -152,14 +153,6 @@ private:
     Template m_t;
 };
 
-std::string escaped(const std::string &text)
-{
-    std::string out;
-    for (const char c : text)
-        out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : std::string(1, c);
-    return out;
-}
-
 } // namespace
 
 Template templateOf(const kit::Car &car, const parts::Catalogue &catalogue)
@@ -182,7 +175,7 @@ std::string templateSvg(const Template &t, const std::string &title)
         "width=\"{0:.2f}mm\" height=\"{1:.2f}mm\" viewBox=\"0 0 {0:.2f} {1:.2f}\">\n"
         "<title>{2}</title>\n<g fill=\"none\" stroke=\"#000000\" stroke-width=\"0.25\" "
         "transform=\"translate({3:.2f} {4:.2f})\">\n",
-        page.width_mm, page.height_mm, escaped(title), left, margin_mm);
+        page.width_mm, page.height_mm, medium::xml(title), left, margin_mm);
     if (t.discs.empty())
         s += fmt::format("<rect x=\"0\" y=\"0\" width=\"{:.2f}\" height=\"{:.2f}\"/>\n", t.width_mm,
                          t.length_mm);
@@ -200,13 +193,13 @@ std::string templateSvg(const Template &t, const std::string &title)
                          o.x_mm - o.width_mm / 2.0, o.y_mm - o.length_mm / 2.0, o.width_mm,
                          o.length_mm,
                          o.cut ? " stroke-width=\"0.4\"" : " stroke-dasharray=\"1.5 1\"", o.x_mm,
-                         o.y_mm + 1.0, escaped(o.part + (o.cut ? ", cut" : "")));
+                         o.y_mm + 1.0, medium::xml(o.part + (o.cut ? ", cut" : "")));
     for (const auto &o : t.outlines)
         if (!o.note.empty())
             s += fmt::format("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.6\" "
                              "text-anchor=\"middle\" fill=\"#000000\" stroke=\"none\" "
                              "font-family=\"sans-serif\">{}</text>\n",
-                             o.x_mm, o.y_mm + 4.5, escaped(o.note));
+                             o.x_mm, o.y_mm + 4.5, medium::xml(o.note));
     for (const auto &d : t.drills)
         s += fmt::format("<circle cx=\"{0:.2f}\" cy=\"{1:.2f}\" r=\"{2:.2f}\"/>\n"
                          "<path d=\"M{3:.2f} {1:.2f}H{4:.2f}M{0:.2f} {5:.2f}V{6:.2f}\" "
@@ -224,7 +217,7 @@ std::string templateSvg(const Template &t, const std::string &title)
         "<text x=\"{5:.2f}\" y=\"{7:.2f}\" font-size=\"4\" text-anchor=\"middle\">{8}</text>\n"
         "</g>\n</g>\n</svg>\n",
         lineX, lineY, lineX + checkLine_mm, lineY - 2.0, lineY + 2.0, t.width_mm / 2.0, lineY + 7.0,
-        lineY + 13.0, escaped(title));
+        lineY + 13.0, medium::xml(title));
     return s;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/board_code.h"
 
+#include "core/rules/board_names.h"
 #include "core/rules/board_writer.h"
 #include "core/rules/table.h"
 
@@ -59,9 +60,10 @@ bool uses(const Program &program, Wheels wheels)
 Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
                             const parts::Catalogue &catalogue, const std::string &workshop)
 {
-    if (!program.readings.empty())
-        if (const auto t = table(program, program.readings.front().name); !t)
-            return tl::unexpected(t.error());
+    if (auto ok = complete(program); !ok)
+        return tl::unexpected(ok.error());
+    if (auto ok = boardIsKnown(car, catalogue); !ok)
+        return tl::unexpected(ok.error());
     const auto left = wheelText(car, catalogue, kit::Side::Left);
     const auto right = wheelText(car, catalogue, kit::Side::Right);
     if (!left || !right)
@@ -76,7 +78,7 @@ Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
         (left->drive.jumpered || right->drive.jumpered))
         return fail(Error::Kind::Conflict, "car '" + car.name + "'",
                     "the program coasts, but a jumper holds an enable high",
-                    "take the jumper off and wire the enable, or brake");
+                    "remove the jumper and wire the enable, or brake");
     BoardSource source{program, car, workshop, *left, *right, *brake, *coast, {}};
     for (const auto &r : program.readings) {
         const auto pins = pingPins(car, catalogue, r);

@@ -31,8 +31,8 @@ struct BoardCode {
 /// carries car, program, version and workshop. Only the text: nothing is stored.
 ///
 /// Fails with Missing while a value, a policy, a pin or a driver's way to brake or coast is not
-/// there, naming it; nothing is invented. Names of people go into comments and strings with
-/// control characters and backslashes replaced by '_'.
+/// there, naming it, and where the car's board is not the one the support header is written for;
+/// nothing is invented. People's names go into comments and strings by way of medium::source.
 Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
                             const parts::Catalogue &catalogue, const std::string &workshop);
 

@@ -1,11 +1,85 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/board_names.h"
 
+#include "embedded/boardSupport.h"
+#include "embedded/reservedNames.h"
+
+#include <algorithm>
 #include <cctype>
+#include <charconv>
 #include <fmt/format.h>
+#include <string_view>
 
 namespace badger::rules
 {
+
+namespace
+{
+
+constexpr const char *languageWords[] = {
+    "alignas",   "alignof",      "and",           "and_eq",       "asm",
+    "auto",      "bitand",       "bitor",         "bool",         "break",
+    "case",      "catch",        "char",          "char8_t",      "char16_t",
+    "char32_t",  "class",        "compl",         "concept",      "const",
+    "consteval", "constexpr",    "constinit",     "const_cast",   "continue",
+    "co_await",  "co_return",    "co_yield",      "decltype",     "default",
+    "delete",    "do",           "double",        "dynamic_cast", "else",
+    "enum",      "explicit",     "export",        "extern",       "false",
+    "float",     "for",          "friend",        "goto",         "if",
+    "inline",    "int",          "long",          "mutable",      "namespace",
+    "new",       "noexcept",     "not",           "not_eq",       "nullptr",
+    "operator",  "or",           "or_eq",         "private",      "protected",
+    "public",    "register",     "requires",      "return",       "short",
+    "signed",    "sizeof",       "static",        "static_assert", "static_cast",
+    "struct",    "switch",       "template",      "this",         "thread_local",
+    "throw",     "true",         "try",           "typedef",      "typeid",
+    "typename",  "union",        "unsigned",      "using",        "virtual",
+    "void",      "volatile",     "wchar_t",       "while",        "xor",
+    "xor_eq",    "reinterpret_cast", "import",    "module",       "final",
+    "override"};
+
+bool isNameSign(char c)
+{
+    return std::isalnum(static_cast<unsigned char>(c)) || c == '_';
+}
+
+void addWordsOfLine(std::set<std::string> &words, std::string_view line)
+{
+    line = line.substr(0, line.find("//"));
+    std::string word;
+    for (const char c : line) {
+        if (isNameSign(c)) {
+            word += c;
+            continue;
+        }
+        words.insert(word);
+        word.clear();
+    }
+    words.insert(word);
+}
+
+/// Every word of a program text outside its comments: too many rather than too few.
+void addWords(std::set<std::string> &words, std::string_view text)
+{
+    while (!text.empty()) {
+        const auto end = std::min(text.find('\n'), text.size());
+        addWordsOfLine(words, text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+}
+
+const std::set<std::string> &reservedWords()
+{
+    static const auto words = [] { // constant data, made on first use
+        std::set<std::string> all(std::begin(languageWords), std::end(languageWords));
+        addWords(all, embedded::boardSupport);
+        addWords(all, embedded::reservedNames);
+        return all;
+    }();
+    return words;
+}
+
+} // namespace
 
 std::string identifier(const std::string &name, bool capitals)
 {
@@ -16,18 +90,12 @@ std::string identifier(const std::string &name, bool capitals)
                   ? static_cast<char>(capitals ? std::toupper(u) : std::tolower(u))
                   : '_';
     }
-    if (id.empty() || std::isdigit(static_cast<unsigned char>(id.front())))
+    if (id.empty() || id.front() == '_' || std::isdigit(static_cast<unsigned char>(id.front())))
         id.insert(0, capitals ? "N_" : "n_");
     return id;
 }
 
-std::string plainWords(const std::string &text)
-{
-    std::string safe;
-    for (const char c : text)
-        safe += static_cast<unsigned char>(c) < 32 || c == '\\' || c == '"' || c == 127 ? '_' : c;
-    return safe;
-}
+Names::Names() : m_taken(reservedWords()) {}
 
 std::string Names::of(const std::string &kind, const std::string &name, bool capitals)
 {
@@ -45,6 +113,44 @@ void Names::reserve(std::initializer_list<const char *> words)
 {
     for (const auto *w : words)
         m_taken.insert(w);
+}
+
+std::optional<int> pinNumber(const std::string &pin)
+{
+    if (pin.size() < 2)
+        return std::nullopt;
+    int n = -1;
+    const auto *end = pin.data() + pin.size();
+    const auto [rest, code] = std::from_chars(pin.data() + 1, end, n);
+    if (code != std::errc() || rest != end || n < 0 || pin != pin.front() + std::to_string(n))
+        return std::nullopt;
+    constexpr int digital = 14;
+    constexpr int analogue = 6;
+    if (pin.front() == 'D' && n < digital)
+        return n;
+    if (pin.front() == 'A' && n < analogue)
+        return digital + n;
+    return std::nullopt;
+}
+
+Result<void> boardIsKnown(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    const auto where = "car '" + car.name + "'";
+    const auto *board = kit::firstOf(car, catalogue, parts::Kind::Board);
+    const auto *part = board ? catalogue.find(board->partId) : nullptr;
+    if (part == nullptr)
+        return fail(Error::Kind::Missing, where, "it has no board to program",
+                    "fit a 5 V board with pins D0 to D13");
+    const bool known =
+        part->terminal("D13") != nullptr &&
+        std::all_of(part->terminals.begin(), part->terminals.end(), [](const parts::Terminal &t) {
+            return t.role != parts::Role::Pin || pinNumber(t.name);
+        });
+    if (!known)
+        return fail(Error::Kind::Missing, where,
+                    fmt::format("board programs are not written for the {}", part->name),
+                    "use a 5 V board with pins D0 to D13 and A0 to A5");
+    return {};
 }
 
 } // namespace badger::rules

@@ -1,9 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How do people's names become names in program text?
+// How do people's names become names in program text, and pins numbers?
 #pragma once
+
+#include "core/base/result.h"
+#include "core/kit/car.h"
 
 #include <initializer_list>
 #include <map>
+#include <optional>
 #include <set>
 #include <string>
 
@@ -11,24 +15,31 @@ namespace badger::rules
 {
 
 /// A name as a C++ identifier in capitals or small letters: "Stands still" to "STANDS_STILL".
-/// Signs that an identifier cannot have become '_'; an empty name becomes "N_" or "n_".
+/// Characters that an identifier cannot have become '_'; an empty name becomes "N_" or "n_".
 std::string identifier(const std::string &name, bool capitals);
 
-/// People's words inside a comment or a string: nothing that could end either.
-std::string plainWords(const std::string &text);
-
-/// Names that must not collide: states and values of one program can differ only in signs.
+/// Names of one program text. Two things never share one, and none is a word of the language, of
+/// the support header or of the chip's own headers.
 class Names
 {
 public:
+    Names();
     /// The identifier of a thing, the same each time; a number is added where it is taken.
     std::string of(const std::string &kind, const std::string &name, bool capitals = true);
-    /// Words that no thing may be named by.
+    /// More words that no thing may be named by.
     void reserve(std::initializer_list<const char *> words);
 
 private:
     std::map<std::string, std::string> m_given;
     std::set<std::string> m_taken;
 };
+
+/// The support header's number of a pin: "D7" is 7, "A0" 14. Empty for a pin that the 5 V 8-bit
+/// board does not have.
+std::optional<int> pinNumber(const std::string &pin);
+
+/// Can a program be written for this car's board? The support header knows the 5 V 8-bit board: pins
+/// D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
+Result<void> boardIsKnown(const kit::Car &car, const parts::Catalogue &catalogue);
 
 } // namespace badger::rules

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/board_writer.h"
 
+#include "core/base/medium.h"
 #include "core/rules/board_names.h"
 #include "core/rules/evaluate.h"
 #include "embedded/boardSupport.h"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -17,11 +19,11 @@ namespace badger::rules
 namespace
 {
 
-int pinNumber(const std::string &pin)
+int numberOf(const std::string &pin)
 {
-    const int n = std::stoi(pin.substr(1));
-    constexpr int firstAnalogue = 14;
-    return pin.front() == 'A' ? firstAnalogue + n : n;
+    const auto n = pinNumber(pin);
+    assert(n && "boardIsKnown was asked");
+    return n.value_or(0);
 }
 
 class Writer
@@ -29,13 +31,12 @@ class Writer
 public:
     explicit Writer(const BoardSource &source) : m_source(source), m_program(source.program)
     {
-        m_names.reserve(
-            {"NO_ECHO", "LEFT",     "RIGHT",  "NO_PIN", "state", "state_end", "next_pass", "decide",
-             "go",      "start",    "pass",   "turn",   "brake", "coast",     "set_wheel", "main",
-             "if",      "int",      "for",    "do",     "while", "return",    "switch",    "case",
-             "float",   "bool",     "true",   "false",  "new",   "delete",    "this",      "State",
-             "default", "break",    "void",   "const",  "enum",  "struct",    "Wheel",     "echo",
-             "forward", "backward", "counts", "pins",   "INPUT", "OUTPUT"});
+        // What this text itself uses; the languages' and the headers' words are reserved already.
+        m_names.reserve({"NO_ECHO",   "LEFT",     "RIGHT",  "State",  "Wheel",  "state",
+                         "state_end", "next_pass", "decide", "go",     "turn",   "brake",
+                         "coast",     "set_wheel", "forward", "backward", "counts", "speed",
+                         "next",      "began",    "echo",   "names",  "newest", "recent",
+                         "sorted",    "count",    "i",      "k"});
         for (const auto &s : m_program.states)
             m_names.of("state", s.name);
     }
@@ -78,9 +79,9 @@ private:
 
     void head()
     {
-        line("// {}, program '{}', version {}", plainWords(m_source.car.name),
-             plainWords(m_program.name), m_program.version);
-        line("// {}; wiring revision {}", plainWords(m_source.workshop),
+        line("// {}, program '{}', version {}", medium::source(m_source.car.name),
+             medium::source(m_program.name), m_program.version);
+        line("// {}; wiring revision {}", medium::source(m_source.workshop),
              m_source.car.wiringRevision);
         line("// Wheels off the ground and the motor supply open while this is loaded.");
         line("#include \"board_support.h\"");
@@ -92,17 +93,17 @@ private:
         line("// pins, as the car is wired");
         for (const auto &[reading, p] : m_source.pingPins) {
             line("const uint8_t {} = {}; // {}", m_names.of("trig", reading + " trig"),
-                 pinNumber(p.first), p.first);
+                 numberOf(p.first), medium::source(p.first));
             line("const uint8_t {} = {}; // {}", m_names.of("echo", reading + " echo"),
-                 pinNumber(p.second), p.second);
+                 numberOf(p.second), medium::source(p.second));
         }
         line("struct Wheel {{ uint8_t forward, backward, speed; }};");
         for (const auto &[name, w] :
              {std::pair{"LEFT", &m_source.left}, {"RIGHT", &m_source.right}}) {
             const bool jumper = w->drive.jumpered;
-            line("const Wheel {} = {{{}, {}, {}}}; // {} {} {}", name, pinNumber(w->pins.forward),
-                 pinNumber(w->pins.backward),
-                 jumper ? "NO_PIN" : std::to_string(pinNumber(w->pins.enable)), w->pins.forward,
+            line("const Wheel {} = {{{}, {}, {}}}; // {} {} {}", name, numberOf(w->pins.forward),
+                 numberOf(w->pins.backward),
+                 jumper ? "NO_PIN" : std::to_string(numberOf(w->pins.enable)), w->pins.forward,
                  w->pins.backward, jumper ? "jumper" : w->pins.enable);
         }
         blank();
@@ -124,9 +125,9 @@ private:
         tagged("value:" + value.name, [&] {
             if (whole)
                 line("const int {} = {}; // {}", name, units::plain(c, 0),
-                     plainWords(value.meaning));
+                     medium::source(value.meaning));
             else
-                line("const float {} = {}f; // {}", name, floatText(c), plainWords(value.meaning));
+                line("const float {} = {}f; // {}", name, floatText(c), medium::source(value.meaning));
         });
     }
 
@@ -150,10 +151,10 @@ private:
             tagged("value:" + v.name, [&] {
                 if (v.kind == ValueKind::Speed)
                     line("const uint8_t {} = {}; // {}, of 255", m_names.of("value", v.name),
-                         std::lround(*v.si), plainWords(v.meaning));
+                         std::lround(*v.si), medium::source(v.meaning));
                 if (v.kind == ValueKind::Duration)
                     line("const uint32_t {} = {}; // {}", m_names.of("value", v.name + " us"),
-                         std::llround(*v.si * 1e6), plainWords(v.meaning));
+                         std::llround(*v.si * 1e6), medium::source(v.meaning));
             });
         line("const int NO_ECHO = 0; // what a reading is when no echo came in time");
         blank();
@@ -244,6 +245,15 @@ private:
     }
 
     std::string readingName(const Reading &r) { return m_names.of("reading", r.name, false); }
+    /// "read_ahead_cm", "last_ahead": a name made from a reading's, and no other thing's.
+    std::string madeFrom(const Reading &r, const std::string &before, const std::string &after = {})
+    {
+        return m_names.of("made:" + before + ":" + r.name, before + readingName(r) + after, false);
+    }
+    std::string readFunction(const Reading &r)
+    {
+        return madeFrom(r, "read_", std::string("_") + units::info(r.unit).symbol);
+    }
 
     const char *type(const Reading &r) const
     {
@@ -253,10 +263,8 @@ private:
     void readings()
     {
         for (const auto &r : m_program.readings) {
-            const auto id = readingName(r);
-            const auto *unit = units::info(r.unit).symbol;
             tagged("reading:" + r.name, [&] {
-                line("{} read_{}_{}() // {}", type(r), id, unit,
+                line("{} {}() // {}", type(r), readFunction(r),
                      r.number == NumberType::Whole ? "cut to whole numbers" : "with fractions");
                 line("{{");
                 line("    uint32_t echo = echo_us({}, {}, {}); // no echo beyond {}",
@@ -268,19 +276,19 @@ private:
             });
             blank();
             if (r.medianOf > 1)
-                median(r, id);
+                median(r);
             if (r.noEcho == NoEcho::HoldLast) {
-                line("{} last_{} = NO_ECHO;", type(r), id);
+                line("{} {} = NO_ECHO;", type(r), madeFrom(r, "last_"));
                 blank();
             }
         }
     }
 
-    void median(const Reading &r, const std::string &id)
+    void median(const Reading &r)
     {
         line("// The median of the newest {} readings; no echo counts as the farthest.",
              r.medianOf);
-        line("{} median_{}({} newest)", type(r), id, type(r));
+        line("{} {}({} newest)", type(r), madeFrom(r, "median_"), type(r));
         line("{{");
         line("    static {} recent[{}];", type(r), r.medianOf);
         line("    static uint8_t count = 0;");
@@ -329,7 +337,7 @@ private:
             joined = joined.substr(1, joined.size() - 2);
         tagged("rule:" + r.name, [&] {
             tagged("state:" + r.go, [&] {
-                line("{}if ({}) {{ // {}", indent, joined, plainWords(r.name));
+                line("{}if ({}) {{ // {}", indent, joined, medium::source(r.name));
                 line("{}    go({});", indent, m_names.of("state", r.go));
                 if (r.endsPass)
                     line("{}    return;", indent);
@@ -380,8 +388,8 @@ private:
         line("void start()");
         line("{{");
         line("    begin_serial({});", m_program.prints.baud);
-        line("    print_text(\"{} {} version {}\\r\\n\");", plainWords(m_source.car.name),
-             plainWords(m_program.name), m_program.version);
+        line("    print_text(\"{} {} version {}\\r\\n\");", medium::source(m_source.car.name),
+             medium::source(m_program.name), m_program.version);
         for (const auto *w : {"LEFT", "RIGHT"})
             line("    make_output({}.forward), make_output({}.backward), make_output({}.speed);", w,
                  w, w);
@@ -407,20 +415,20 @@ private:
     {
         for (const auto &r : m_program.readings) {
             const auto id = readingName(r);
-            auto read = fmt::format("read_{}_{}()", id, units::info(r.unit).symbol);
+            auto read = readFunction(r) + "()";
             if (m_program.prints.on)
-                line("    {} raw_{} = {};", type(r), id, read);
+                line("    {} {} = {};", type(r), madeFrom(r, "raw_"), read);
             if (m_program.prints.on)
-                read = "raw_" + id;
+                read = madeFrom(r, "raw_");
             if (r.medianOf > 1)
-                read = fmt::format("median_{}({})", id, read);
+                read = fmt::format("{}({})", madeFrom(r, "median_"), read);
             line("    {} {} = {};", type(r), id, read);
             if (r.noEcho != NoEcho::HoldLast)
                 continue;
             tagged("policy:" + r.name, [&] {
                 line("    if ({} == NO_ECHO) // hold the last reading", id);
-                line("        {} = last_{};", id, id);
-                line("    last_{} = {};", id, id);
+                line("        {} = {};", id, madeFrom(r, "last_"));
+                line("    {} = {};", madeFrom(r, "last_"), id);
             });
         }
     }
@@ -481,8 +489,8 @@ private:
         if (!m_program.prints.on)
             return;
         for (const auto &r : m_program.readings)
-            line("    print_text(\"{} \"), print_number(raw_{}), print_text(\" \");",
-                 plainWords(r.name), readingName(r));
+            line("    print_text(\"{} \"), print_number({}), print_text(\" \");",
+                 medium::source(r.name), madeFrom(r, "raw_"));
         line("    static const char *const names[] = {{{}}};", stateStrings());
         line("    print_text(names[state]), print_text(\"\\r\\n\");");
     }
@@ -491,7 +499,7 @@ private:
     {
         std::vector<std::string> all;
         for (const auto &s : m_program.states)
-            all.push_back("\"" + plainWords(s.name) + "\"");
+            all.push_back("\"" + medium::source(s.name) + "\"");
         return fmt::format("{}", fmt::join(all, ", "));
     }
 

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/part_tests.h"
 
+#include "core/base/medium.h"
 #include "core/rules/board_names.h"
 #include "core/wiring/drive_map.h"
 #include "embedded/boardSupport.h"
 
 #include <algorithm>
+#include <cassert>
 #include <fmt/format.h>
 
 namespace badger::rules
@@ -17,11 +19,11 @@ using parts::Role;
 namespace
 {
 
-/// The support header's number of a pin, "D7" 7, "A0" 14.
 int numberOf(const std::string &pin)
 {
-    const int n = std::stoi(pin.substr(1));
-    return pin.front() == 'A' ? 14 + n : n;
+    const auto n = pinNumber(pin);
+    assert(n && "pinOf gives only pins that the header knows");
+    return n.value_or(0);
 }
 
 class TestWriter
@@ -31,6 +33,9 @@ public:
         : m_car(car), m_catalogue(catalogue), m_workshop(std::move(workshop)),
           m_nets(car, catalogue)
     {
+        // What these texts themselves use.
+        m_names.reserve({"Wheel", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "stop", "turn",
+                         "pulses", "forward", "backward", "speed", "words", "time"});
     }
 
     std::vector<BoardFile> write()
@@ -51,18 +56,20 @@ public:
 private:
     std::string pinOf(const kit::Instance &fitted, const parts::Terminal &t) const
     {
-        return wiring::wiredPin(m_nets, fitted.id + "." + t.name);
+        return pinOf(fitted.id + "." + t.name);
     }
+    /// Empty where no wire leads to a pin that the header knows.
     std::string pinOf(const std::string &terminal) const
     {
-        return terminal.empty() ? std::string{} : wiring::wiredPin(m_nets, terminal);
+        auto pin = terminal.empty() ? std::string{} : wiring::wiredPin(m_nets, terminal);
+        return pinNumber(pin) ? pin : std::string{};
     }
 
     std::string head(const std::string &what, const std::string &caution) const
     {
         return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n// {}\n"
                            "#include \"board_support.h\"\n\n",
-                           plainWords(m_car.name), plainWords(what), plainWords(m_workshop),
+                           medium::source(m_car.name), medium::source(what), medium::source(m_workshop),
                            m_car.wiringRevision, caution);
     }
 
@@ -91,7 +98,7 @@ private:
             const auto forward = drive ? pinOf(drive->forward) : std::string{};
             const auto backward = drive ? pinOf(drive->backward) : std::string{};
             if (forward.empty() || backward.empty()) {
-                wheels += fmt::format("// {}: no pins to drive it\n", plainWords(fitted.id));
+                wheels += fmt::format("// {}: no pins to drive it\n", medium::source(fitted.id));
                 continue;
             }
             const auto speed = pinOf(drive->enable);
@@ -105,7 +112,7 @@ private:
                                    name);
             turns += fmt::format("    turn({0}, true, \"{1} forward\\n\");\n"
                                  "    turn({0}, false, \"{1} backward\\n\");\n",
-                                 name, plainWords(fitted.id));
+                                 name, medium::source(fitted.id));
         }
         if (turns.empty())
             return;
@@ -204,7 +211,8 @@ private:
                 pins += fmt::format("const uint8_t {} = {}; // {}\n", name, numberOf(pin), pin);
                 inputs += fmt::format("    make_input({});\n", name);
                 prints +=
-                    fmt::format("    print_text(\"{} {} \");\n", plainWords(fitted.id), t.name);
+                    fmt::format("    print_text(\"{} {} \");\n", medium::source(fitted.id),
+                                medium::source(t.name));
                 prints +=
                     analogue
                         ? fmt::format("    print_number((int32_t)analogue({}));\n", name)
@@ -229,7 +237,8 @@ private:
             const auto *part = m_catalogue.find(fitted.partId);
             if (part == nullptr || (part->kind != Kind::Led && part->kind != Kind::Buzzer))
                 continue;
-            const auto pin = pinOf(fitted, part->terminals.front());
+            const auto pin =
+                part->terminals.empty() ? std::string{} : pinOf(fitted, part->terminals.front());
             if (pin.empty())
                 continue;
             const auto name = m_names.of("output", fitted.id);
@@ -238,7 +247,7 @@ private:
             blinks += fmt::format("    print_text(\"{}\\n\");\n    set_level({}, true);\n"
                                   "    wait_us(500000);\n    set_level({}, false);\n"
                                   "    wait_us(500000);\n",
-                                  plainWords(fitted.id), name, name);
+                                  medium::source(fitted.id), name, name);
         }
         if (pins.empty())
             return;
@@ -261,13 +270,8 @@ Result<std::vector<BoardFile>> partTests(const kit::Car &car, const parts::Catal
                                          const std::string &workshop)
 {
     const auto where = "car '" + car.name + "'";
-    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
-    const auto *part = board ? catalogue.find(board->partId) : nullptr;
-    if (part == nullptr || part->terminal("D13") == nullptr)
-        return fail(Error::Kind::Missing, where,
-                    part ? fmt::format("board programs are not written for the {}", part->name)
-                         : std::string{"it has no board to program"},
-                    "use a 5 V board with pins D0 to D13");
+    if (auto ok = boardIsKnown(car, catalogue); !ok)
+        return tl::unexpected(ok.error());
     auto files = TestWriter(car, catalogue, workshop).write();
     if (files.empty())
         return fail(Error::Kind::Missing, where, "no wire leads from a part to a pin",

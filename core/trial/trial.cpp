@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trial/trial.h"
 
-#include "core/base/csv.h"
+#include "core/base/medium.h"
 #include "core/sense/ultrasonic.h"
 #include "core/trial/world.h"
 #include "core/units/quantity.h"
@@ -30,16 +30,13 @@ struct Bound {
 
 Result<void> checkRanges(const Setup &s)
 {
-    const Bound bounds[] = {
+    std::vector<Bound> bounds = {
         {"car, length in m", s.car.geometry.length_m, 0.02, 2.0},
         {"car, width in m", s.car.geometry.width_m, 0.02, 2.0},
         {"car, track width in m", s.car.geometry.track_m, 0.02, 2.0},
         {"car, axle to nose in m", s.car.geometry.axleToNose_m, 0.0, 2.0},
         {"motor rise time in s", s.car.rise_s, 0.005, 5.0},
         {"actuation in s", s.car.actuation_s, 0.0, 5.0},
-        {"lost echo share", s.car.lostEchoShare, 0.0, 1.0},
-        {"ranger error in m", s.car.rangerError_m, 0.0, 1.0},
-        {"ranger noise in m", s.car.rangerNoise_m, 0.0, 0.5},
         {"speed spread", s.car.speedSpread, 0.0, 0.5},
         {"wheel spread", s.car.wheelSpread, 0.0, 0.5},
         {"roll-out spread", s.car.rollSpread, 0.0, 0.5},
@@ -47,6 +44,12 @@ Result<void> checkRanges(const Setup &s)
         {"floor, width in m", s.floor.width_m, 0.1, 100.0},
         {"floor, depth in m", s.floor.depth_m, 0.1, 100.0},
     };
+    for (const auto &r : s.car.rangers) {
+        bounds.push_back({"lost echo share", r.lostEchoShare, 0.0, 1.0});
+        bounds.push_back({"ranger error in m", r.error_m, 0.0, 1.0});
+        bounds.push_back({"ranger noise in m", r.noise_m, 0.0, 0.5});
+        bounds.push_back({"dead zone in m", r.deadZone_m, 0.0, 1.0});
+    }
     if (s.car.speed_mps.size() != 256)
         return fail(Error::Kind::Missing, "car, speed", "there is no speed for each PWM count",
                     "give 256 speeds");
@@ -137,7 +140,7 @@ std::string traceCsv(const Trial &trial)
                            p.from.nose.x_m, p.from.nose.y_m, p.from.speed_mps,
                            p.true_m ? fmt::format("{}", *p.true_m * 100.0) : "", p.decision.echo_us,
                            p.decision.echo_us ? fmt::format("{}", p.decision.number) : "none",
-                           csvField(p.decision.state), csvField(p.decision.rule));
+                           medium::csv(p.decision.state), medium::csv(p.decision.rule));
     return csv;
 }
 

@@ -54,6 +54,15 @@ const UnitInfo &info(Unit unit)
 namespace
 {
 
+/// In SI units; nothing at a bench comes near, and products of it stay finite.
+constexpr double largest = 1e9;
+
+/// For people: a sum without an end is no number.
+std::string unbounded(double value)
+{
+    return std::isnan(value) ? "unknown" : "no limit";
+}
+
 std::string_view trimmed(std::string_view text)
 {
     const auto space = " \t\r\n";
@@ -110,7 +119,7 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
         return fail(Kind::Malformed, where, fmt::format("'{}' has a decimal comma", body),
                     "write a decimal point");
     if (symbol.empty()) {
-        if (dimension == Dimension::PwmCounts)
+        if (dimension == Dimension::PwmCounts && std::abs(number) <= largest)
             return number;
         return fail(Kind::Missing, where, fmt::format("'{}' has no unit", body), use);
     }
@@ -120,7 +129,11 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
     if (unit->dimension != dimension)
         return fail(Kind::Malformed, where, fmt::format("'{}' is the wrong kind of unit", symbol),
                     use);
-    return number * unit->inSi;
+    const double si = number * unit->inSi;
+    if (std::abs(si) > largest)
+        return fail(Kind::OutOfRange, where, fmt::format("'{}' is too large", body),
+                    "write a number this work can meet");
+    return si;
 }
 
 double fromSi(double si, Unit unit)
@@ -135,6 +148,8 @@ double toSi(double value, Unit unit)
 
 std::string plain(double value, int decimals)
 {
+    if (!std::isfinite(value))
+        return unbounded(value);
     auto text = fmt::format("{:.{}f}", value, decimals);
     if (text.find('.') != std::string::npos) {
         text.erase(text.find_last_not_of('0') + 1);
@@ -146,6 +161,8 @@ std::string plain(double value, int decimals)
 
 std::string format(double si, Unit unit, int decimals)
 {
+    if (!std::isfinite(si))
+        return unbounded(si);
     auto number = fmt::format("{:.{}f}", fromSi(si, unit), decimals);
     if (number.find_first_not_of("-0.") == std::string::npos && number.front() == '-')
         number.erase(0, 1);
@@ -154,6 +171,8 @@ std::string format(double si, Unit unit, int decimals)
 
 std::string formatShort(double si, Unit unit, int decimals)
 {
+    if (!std::isfinite(si))
+        return unbounded(si);
     return plain(fromSi(si, unit), decimals) + " " + info(unit).symbol;
 }
 

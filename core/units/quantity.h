@@ -77,12 +77,12 @@ const UnitInfo &info(Unit unit);
 ///
 /// Returns the SI value. The number is decimal with a point; spaces around number and unit are
 /// ignored. Errors, each with a mend: no number, no unit (PWM counts alone need none), a unit of
-/// another dimension, an unknown unit, a decimal comma, a value that is not finite. `where` is put
+/// another dimension, an unknown unit, a decimal comma, a value beyond 1e9 SI units. `where` is put
 /// into the error as it is.
 Result<double> parse(std::string_view text, Dimension dimension, const std::string &where = {});
 
 /// "25.94 cm": the SI value in `unit` with a fixed number of decimals, rounded as printf rounds.
-/// A value that rounds to zero carries no sign.
+/// A value that rounds to zero carries no sign; an infinite one is "no limit".
 std::string format(double si, Unit unit, int decimals);
 
 /// As `format`, without trailing zeros: "32 cm", "29.21 cm". At most `decimals` decimals.

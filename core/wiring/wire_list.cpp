@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/wire_list.h"
 
+#include "core/base/medium.h"
+
 #include <algorithm>
 #include <csv.h>
 #include <fmt/format.h>
@@ -11,20 +13,6 @@ namespace badger::wiring
 
 namespace
 {
-
-std::string quoted(const std::string &field)
-{
-    const auto size = csv_write(nullptr, 0, field.data(), field.size());
-    std::string out(size, '\0');
-    csv_write(out.data(), out.size(), field.data(), field.size());
-    return out;
-}
-
-/// Names are written bare where they may be; a spreadsheet shows both the same.
-std::string fieldText(const std::string &field)
-{
-    return field.find_first_of(",;\"\r\n") == std::string::npos ? field : quoted(field);
-}
 
 using Rows = std::vector<std::vector<std::string>>;
 
@@ -106,13 +94,17 @@ std::string wireListCsv(const kit::Car &car)
 {
     std::string out = "from,to,colour\r\n";
     for (const auto &w : car.wires)
-        out += fmt::format("{},{},{}\r\n", fieldText(w.from), fieldText(w.to), fieldText(w.colour));
+        out += fmt::format("{},{},{}\r\n", medium::csv(w.from), medium::csv(w.to),
+                           medium::csv(w.colour));
     return out;
 }
 
 Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
                                    const parts::Catalogue &catalogue)
 {
+    if (!medium::isUtf8(text))
+        return fail(Error::Kind::Malformed, "wire list", "the text is not UTF-8",
+                    "save the sheet as comma separated values in UTF-8");
     const std::string mark = "\xEF\xBB\xBF"; // some spreadsheets begin a file with it
     const auto body = text.starts_with(mark) ? text.substr(mark.size()) : text;
     const auto heading = body.substr(0, body.find('\n'));
@@ -127,7 +119,7 @@ Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
     for (size_t i = 1; i < rows->size(); ++i) {
         const auto &row = (*rows)[i];
         const auto at = [&](size_t column) {
-            return column < row.size() ? row[column] : std::string{};
+            return column < row.size() ? medium::csvValue(row[column]) : std::string{};
         };
         const kit::Wire wire{at(columns->from), at(columns->to), at(columns->colour), {}};
         const auto problem = [&](std::string what) {

@@ -4,7 +4,9 @@
 #include "core/rules/board_code.h"
 #include "core/rules/board_names.h"
 #include "core/rules/interpreter.h"
+#include "core/rules/part_tests.h"
 #include "core/wiring/drive_map.h"
+#include "embedded/reservedNames.h"
 #include "support/fixture.h"
 
 #include <QDir>
@@ -13,6 +15,7 @@
 #include <QTemporaryDir>
 #include <functional>
 #include <random>
+#include <set>
 
 using namespace badger;
 using rules::NoEcho;
@@ -280,6 +283,106 @@ private slots:
         QCOMPARE(rules::identifier("", true), std::string("N_"));
     }
 
+    /// Words of the language, of the header, of the chip, of the text itself, and each other's.
+    void anyNamesCompile_data()
+    {
+        QTest::addColumn<QStringList>("names"); // reading, states, threshold, speed, pause
+        const auto row = [](const char *name, const QStringList &names) {
+            QTest::newRow(name) << names;
+        };
+        row("language", {"long", "and", "Goto", "not", "xor", "static assert"});
+        row("header", {"echo us", "State", "Wheel", "no pin", "set duty", "clock us"});
+        row("chip", {"cli", "adc", "PORTB", "sp", "OCR1A", "UDR0"});
+        row("the text itself", {"names", "LEFT", "no echo", "state", "counts", "pass wait"});
+        row("each other's", {"read_ahead_cm", "ahead", "AHEAD", "ahead", "ahead!", "ahead?"});
+        row("made names", {"last", "raw x", "median x", "halt", "halt cm", "halt us"});
+        row("not ASCII", {"vorn é", "é", "ü", "好", "🦡", "?"});
+        row("signs", {"a\nint main", "\"; x", "\\", "*/", "#include <x>", "%s"});
+        row("underscores", {"_", "__attribute__", "_Bool", "__", "_X", "_x"});
+        row("figures", {"0", "1", "2.5", "3", "4", "5"});
+    }
+    void anyNamesCompile()
+    {
+        QFETCH(QStringList, names);
+        const auto name = [&](int i) { return names[i].toStdString(); };
+        Bench b;
+        auto &p = b.program;
+        for (auto *rules : {&p.everywhere})
+            for (auto &r : *rules) {
+                r.name = name(1);
+                r.go = r.go == "stands" ? name(1) : name(2);
+                for (auto &c : r.when)
+                    c = {name(0), c.compare, name(3), {}};
+            }
+        p.readings[0].name = name(0);
+        p.readings[0].noEcho = NoEcho::HoldLast;
+        p.readings[0].medianOf = 3;
+        p.prints.on = true;
+        p.states[0].name = p.stopState = name(1);
+        p.states[1].name = name(2);
+        for (auto *wheel : {&p.states[1].motion.left, &p.states[1].motion.right})
+            wheel->speed = name(4);
+        p.passWait = name(5);
+        for (size_t i = 0; i < 3; ++i) {
+            p.values[i].name = name(int(i) + 3);
+            p.values[i].meaning = "what?\?/ \"" + name(int(i)) + "\n\\";
+        }
+        b.car.name = name(1);
+        QVERIFY(rules::broken(p).empty());
+        const auto code = rules::boardCode(p, b.car, b.catalogue, "Sheds\n#error " + name(0));
+        VERIFY_OK(code);
+        compile(*code);
+    }
+
+    void theReservedNamesAreTheChips()
+    {
+        const auto macros = run("avr-g++", QString(CHIP_FLAGS).split(' ') +
+                                               QStringList{"-x", "c++", "-dM", "-E", "-"},
+                                "#include <avr/interrupt.h>\n#include <avr/io.h>\n"
+                                "#include <stdint.h>\n");
+        const auto listed = QByteArray::fromRawData(embedded::reservedNames.data(),
+                                                    qsizetype(embedded::reservedNames.size()))
+                                .split('\n');
+        const std::set<QByteArray> known(listed.begin(), listed.end());
+        int seen = 0;
+        for (const auto &line : macros.split('\n')) {
+            const auto name = line.section(' ', 1, 1).section('(', 0, 0);
+            if (name.isEmpty() || name.startsWith('_'))
+                continue;
+            QVERIFY2(known.count(name.toUtf8()), qPrintable(name));
+            ++seen;
+        }
+        QVERIFY(seen > 500);
+    }
+
+    void onlyTheBoardThatTheHeaderKnows()
+    {
+        Bench b;
+        auto own = *b.catalogue.find("board-5v-8bit");
+        own.id = "mine";
+        own.name = "my board";
+        for (auto &t : own.terminals)
+            if (t.name == "D3")
+                t.name = "GPIO5";
+        b.workshop.parts.push_back(own);
+        b.catalogue = io::catalogueOf(b.workshop);
+        for (auto &i : b.car.parts)
+            if (i.partId == "board-5v-8bit")
+                i.partId = "mine";
+        const auto code = rules::boardCode(b.program, b.car, b.catalogue, "Sheds");
+        QVERIFY(!code);
+        QCOMPARE(code.error().what, std::string("board programs are not written for the my board"));
+        QVERIFY(!rules::partTests(b.car, b.catalogue, "Sheds"));
+    }
+
+    void pins()
+    {
+        QCOMPARE(rules::pinNumber("D13").value_or(-1), 13);
+        QCOMPARE(rules::pinNumber("A5").value_or(-1), 19);
+        for (const auto *none : {"", "D", "D14", "A6", "GPIO5", "P3", "D-1", "D07", "D1x", "d5"})
+            QVERIFY2(!rules::pinNumber(none), none);
+    }
+
     void doesWhatTheInterpreterDoes_data()
     {
         QTest::addColumn<int>("index");
@@ -341,8 +444,14 @@ private slots:
         variants()[size_t(index)].bend(b);
         const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
         VERIFY_OK(code);
+        compile(*code);
+    }
+
+private:
+    static void compile(const rules::BoardCode &code)
+    {
         QTemporaryDir folder;
-        for (const auto &f : code->files)
+        for (const auto &f : code.files)
             write(folder.filePath(f.name == "board_support.h" ? "board_support.h" : "program.cpp"),
                   f.text);
         const auto compiled =
@@ -350,7 +459,8 @@ private slots:
                 QString(CHIP_FLAGS).split(' ') +
                     QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror", "-o",
                                 folder.filePath("program.elf"), folder.filePath("program.cpp")});
-        QVERIFY2(!compiled.startsWith("failed"), qPrintable(compiled));
+        QVERIFY2(!compiled.startsWith("failed"),
+                 qPrintable(compiled + QString::fromStdString(code.files.front().text)));
         QVERIFY(QFile::exists(folder.filePath("program.elf")));
     }
 };

@@ -68,6 +68,36 @@ private slots:
         }
     }
 
+    /// Names of parts and terminals are text, and a part without terminals has no test.
+    void hostileNamesAreText()
+    {
+        Bench b;
+        auto led = *b.catalogue.find("led-red");
+        led.id = "own-led";
+        led.terminals.clear();
+        auto eye = *b.catalogue.find("infrared-light-low");
+        eye.id = "own-eye";
+        for (auto &t : eye.terminals)
+            if (t.role == parts::Role::DigitalOut)
+                t.name = "OUT\n#error \"x";
+        b.workshop.parts = {led, eye};
+        b.catalogue = io::catalogueOf(b.workshop);
+        for (const auto &[id, part] :
+             {std::pair{"wheel\n#error", "own-eye"}, {"slow", "own-led"}}) {
+            kit::Instance fitted;
+            fitted.id = id;
+            fitted.partId = part;
+            b.car.parts.push_back(fitted);
+        }
+        b.car.wires.push_back({"wheel\n#error.OUT\n#error \"x", "board.D3", "pink", {}});
+        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        VERIFY_OK(files);
+        const auto *sensors = file(*files, "avocet_test_sensors.cpp");
+        QVERIFY(sensors);
+        for (const auto &line : QString::fromStdString(sensors->text).split('\n'))
+            QVERIFY2(!line.startsWith("#error"), qPrintable(line));
+    }
+
     void thePinsAreThoseOfTheWires()
     {
         Bench b;
