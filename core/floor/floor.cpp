@@ -48,14 +48,18 @@ Direction direction(double heading_rad)
     return {std::cos(heading_rad), std::sin(heading_rad)};
 }
 
-Direction turned(Direction d, double small_rad)
+Direction turnedBy(Direction d, Direction angle)
 {
-    const double s = small_rad - small_rad * small_rad * small_rad / 6.0;
-    const double c = 1.0 - small_rad * small_rad / 2.0;
-    const double x = d.x * c - d.y * s;
-    const double y = d.x * s + d.y * c;
+    const double x = d.x * angle.x - d.y * angle.y;
+    const double y = d.x * angle.y + d.y * angle.x;
     const double length = std::sqrt(x * x + y * y);
     return {x / length, y / length};
+}
+
+Direction turned(Direction d, double small_rad)
+{
+    return turnedBy(d, {1.0 - small_rad * small_rad / 2.0,
+                        small_rad - small_rad * small_rad * small_rad / 6.0});
 }
 
 std::optional<double> mirrorDistance_m(const Wall &wall, Point ranger, Direction looks,

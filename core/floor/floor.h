@@ -56,6 +56,8 @@ struct Direction {
     double y = 0.0;
 };
 Direction direction(double heading_rad);
+/// `d` turned by any angle, given as the direction that angle has: for how a sensor is mounted.
+Direction turnedBy(Direction d, Direction angle);
 /// Turned counter-clockwise by a small angle (below 0.2 rad): third-order, then normalised.
 Direction turned(Direction d, double small_rad);
 

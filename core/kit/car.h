@@ -30,6 +30,10 @@ struct Mount {
     bool operator==(const Mount &) const = default;
 };
 
+/// Turned farther than this, 11 degrees, a sensor looks to a side: its beam (7 to 8 degrees to each
+/// side) has left the car's way, and what it reads is no gap in front of the car. A choice of ours.
+inline constexpr double aheadWithin_rad = 0.19;
+
 /// Which supply is meant to feed an input. It can be said before there is a wire; where it is not,
 /// the wires say it.
 struct Feed {
@@ -213,6 +217,7 @@ const parts::Terminal *terminal(const Car &car, const parts::Catalogue &catalogu
 
 /// A charge state of a pack.
 enum class Charge { Fresh, Nominal, NearEmpty };
+inline constexpr int chargeCount = 3;
 
 /// Volts of one source without load: the sum of its cells, or a supply's volts. Empty where the
 /// instance is no source. `of` picks typical, low or high figures.

@@ -99,18 +99,17 @@ private:
         const auto *part = carrier ? m_catalogue.find(carrier->partId) : nullptr;
         return part && part->kind == Kind::Servo;
     }
-    static constexpr double ahead_rad = 0.35; ///< 20 degrees: farther round it looks to a side
 
     Ids rangersAhead() const
     {
         return where(Kind::Ranger, [](const Instance &i) {
-            return !i.mount || std::abs(i.mount->yaw_rad) <= ahead_rad;
+            return !i.mount || std::abs(i.mount->yaw_rad) <= aheadWithin_rad;
         });
     }
     Ids rangersAside() const
     {
         return where(Kind::Ranger, [](const Instance &i) {
-            return i.mount && std::abs(i.mount->yaw_rad) > ahead_rad;
+            return i.mount && std::abs(i.mount->yaw_rad) > aheadWithin_rad;
         });
     }
     Ids edgeSensors() const

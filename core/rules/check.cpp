@@ -20,8 +20,21 @@ using units::Unit;
 
 struct Look {
     const Program &program;
-    const RangerFacts &ranger;
-    std::vector<Table> tables; ///< empty while something is unset
+    const std::map<std::string, RangerFacts> &rangers; ///< by reading
+    std::vector<Table> tables;                         ///< empty while something is unset
+
+    const RangerFacts *facts(const Reading &reading) const
+    {
+        const auto it = rangers.find(reading.name);
+        return it == rangers.end() ? nullptr : &it->second;
+    }
+    PassTime passTime() const
+    {
+        std::map<std::string, double> deadZone_m;
+        for (const auto &[reading, facts] : rangers)
+            deadZone_m[reading] = facts.deadZone_m;
+        return rules::passTime(program, deadZone_m);
+    }
 };
 
 using Found = std::vector<Finding>;
@@ -72,8 +85,8 @@ std::vector<std::string> stretches(const Table &table, bool (Row::*wrong)() cons
 {
     std::vector<std::string> names;
     const auto symbol = units::info(table.unit).symbol;
-    for (const auto &run : runs(table))
-        if (!run.row->countsAsNone && (run.row->*wrong)())
+    for (const auto &run : table.runs)
+        if (!run.row.countsAsNone && (run.row.*wrong)())
             names.push_back(run.first == run.last
                                 ? fmt::format("{} {}", run.first, symbol)
                                 : fmt::format("{} to {} {}", run.first, run.last, symbol));
@@ -82,13 +95,19 @@ std::vector<std::string> stretches(const Table &table, bool (Row::*wrong)() cons
     return names;
 }
 
+/// What a table of one reading takes for granted.
+const char *rest(const Look &look)
+{
+    return look.program.readings.size() > 1 ? ", the others without echo," : "";
+}
+
 Found holes(const Look &look, const char *code)
 {
     Found found;
     for (const auto &t : look.tables)
         for (const auto &s : stretches(t, &Row::hasHole))
             found.push_back({code, Severity::Error, place(look, "reading " + t.reading),
-                             fmt::format("At {} no rule says what to do.", s),
+                             fmt::format("At {}{} no rule says what to do.", s, rest(look)),
                              "The car goes on with whatever it did before, forward included.",
                              "Let one rule cover it.", "reading:" + t.reading});
     return found;
@@ -100,7 +119,8 @@ Found overlaps(const Look &look, const char *code)
     for (const auto &t : look.tables)
         for (const auto &s : stretches(t, &Row::hasOverlap))
             found.push_back({code, Severity::Warning, place(look, "reading " + t.reading),
-                             fmt::format("At {} two rules with different actions hold.", s),
+                             fmt::format("At {}{} two rules with different actions hold.", s,
+                                         rest(look)),
                              "Only their order decides, or the car acts twice in one pass.",
                              "State each limit once, in one rule.", "reading:" + t.reading});
     return found;
@@ -128,17 +148,20 @@ Found inDeadZone(const Look &look, const char *code)
 {
     Found found;
     eachThreshold(look.program, [&](const Reading &r, const Value &v) {
-        if (*v.si > look.ranger.deadZone_m)
+        const auto *facts = look.facts(r);
+        if (facts == nullptr || *v.si > facts->deadZone_m)
             return;
         found.push_back({code, Severity::Error, place(look, v.name),
-                         fmt::format("{} lies inside the ranger's dead zone ({}).",
+                         fmt::format("{} lies inside {} dead zone ({}).",
                                      formatShort(*v.si, Unit::Centimetre, 2),
-                                     formatShort(look.ranger.deadZone_m, Unit::Centimetre, 2)),
+                                     look.program.readings.size() == 1
+                                         ? "the ranger's"
+                                         : fmt::format("the '{}' ranger's", r.name),
+                                     formatShort(facts->deadZone_m, Unit::Centimetre, 2)),
                          "Readings there are wrong, not zero: the rule may never act.",
                          fmt::format("Choose more than {}.",
-                                     formatShort(look.ranger.deadZone_m, Unit::Centimetre, 2)),
+                                     formatShort(facts->deadZone_m, Unit::Centimetre, 2)),
                          "value:" + v.name});
-        (void)r;
     });
     return found;
 }
@@ -157,11 +180,11 @@ Found beyondLimit(const Look &look, const char *code)
                          "Take a nearer threshold or read farther.", "value:" + v.name});
     });
     for (const auto &r : look.program.readings)
-        if (r.limit_m && *r.limit_m > look.ranger.range_m)
+        if (const auto *facts = look.facts(r); facts && r.limit_m && *r.limit_m > facts->range_m)
             found.push_back({code, Severity::Warning, place(look, "reading " + r.name),
                              fmt::format("'{}' waits for echoes from {}; the ranger reaches {}.",
                                          r.name, formatShort(*r.limit_m, Unit::Centimetre, 1),
-                                         formatShort(look.ranger.range_m, Unit::Centimetre, 1)),
+                                         formatShort(facts->range_m, Unit::Centimetre, 1)),
                              "Each missing echo costs the longer wait for nothing.",
                              "Take a nearer limit.", "reading:" + r.name});
     return found;
@@ -206,11 +229,26 @@ Found overflow(const Look &look, const char *code)
 Found pingSpacing(const Look &look, const char *code)
 {
     Found found;
-    const auto time = passTime(look.program, look.ranger.deadZone_m);
-    for (const auto &r : look.program.readings) {
+    const auto time = look.passTime();
+    const auto &readings = look.program.readings;
+    for (size_t i = 0; i < readings.size(); ++i) {
+        const auto &r = readings[i];
+        const auto *facts = look.facts(r);
+        if (facts == nullptr)
+            continue;
         const auto c = sense::speedOfSound_mps(*r.air_degC);
-        const double least_s =
-            sense::leastPingSpacing_s(look.ranger.range_m, look.ranger.noEchoHold_s, *c);
+        const double least_s = sense::leastPingSpacing_s(facts->range_m, facts->noEchoHold_s, *c);
+        // Within a pass the next ranger is fired as soon as this one has answered.
+        if (i + 1 < readings.size() && time.terms[i].shortest_s < least_s)
+            found.push_back(
+                {code, Severity::Warning, place(look, "reading " + readings[i + 1].name),
+                 fmt::format("'{}' may ping {} after '{}'; {} is the least.", readings[i + 1].name,
+                             formatShort(time.terms[i].shortest_s, Unit::Millisecond, 1), r.name,
+                             formatShort(least_s, Unit::Millisecond, 1)),
+                 "A late echo of the first is taken for a near one by the second; a simulated run "
+                 "does not hear that.",
+                 "Turn the rangers well apart, or read only one of them.",
+                 "reading:" + readings[i + 1].name});
         if (time.shortest_s >= least_s)
             continue;
         found.push_back({code, Severity::Warning, place(look, "pause"),
@@ -230,7 +268,7 @@ Found printsSlow(const Look &look, const char *code)
     Found found;
     if (!look.program.prints.on)
         return found;
-    for (const auto &t : passTime(look.program, look.ranger.deadZone_m).terms)
+    for (const auto &t : look.passTime().terms)
         if (t.name == "prints")
             found.push_back(
                 {code, Severity::Warning, place(look, "prints"),
@@ -278,7 +316,7 @@ constexpr ProgramRule allRules[] = {
 
 } // namespace
 
-Findings check(const Program &program, const RangerFacts &ranger)
+Findings check(const Program &program, const std::map<std::string, RangerFacts> &rangers)
 {
     Findings result;
     if (const auto sentences = broken(program); !sentences.empty()) {
@@ -292,7 +330,7 @@ Findings check(const Program &program, const RangerFacts &ranger)
                                        {}});
         return result;
     }
-    Look look{program, ranger, {}};
+    Look look{program, rangers, {}};
     if (unset(program).empty())
         for (const auto &r : program.readings)
             if (auto t = table(program, r.name))
@@ -306,7 +344,9 @@ Findings check(const Program &program, const RangerFacts &ranger)
         if ((needsValues && !complete) || (needsTable && look.tables.empty()))
             continue;
         auto found = rule.find(look, rule.code);
-        if (found.empty() && *rule.fine != '\0')
+        // Each table takes the other readings as "no echo": of several it can find, not clear.
+        const bool all = !needsTable || program.readings.size() == 1;
+        if (found.empty() && all && *rule.fine != '\0')
             result.fine.emplace_back(rule.fine);
         std::move(found.begin(), found.end(), std::back_inserter(result.findings));
     }

@@ -5,6 +5,9 @@
 #include "core/base/finding.h"
 #include "core/rules/program.h"
 
+#include <map>
+#include <string>
+
 namespace badger::rules
 {
 
@@ -18,6 +21,9 @@ struct RangerFacts {
 /// Every rule about the program alone: values and policies unset, readings without an action or
 /// with two, thresholds inside the dead zone or beyond the limit, pings too close, prints that slow
 /// the pass, whole numbers. Findings point at "value:NAME", "policy:READING" or "reading:READING".
-Findings check(const Program &program, const RangerFacts &ranger);
+///
+/// `rangers` are the facts behind each reading, by the reading's name; what rests on the facts of a
+/// reading that has none is neither found nor fine.
+Findings check(const Program &program, const std::map<std::string, RangerFacts> &rangers);
 
 } // namespace badger::rules

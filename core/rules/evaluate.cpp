@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/evaluate.h"
 
+#include "core/base/named.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <limits>
 
 namespace badger::rules
@@ -13,6 +16,8 @@ namespace badger::rules
 
 namespace
 {
+
+const std::string everywhere = "everywhere"; // no state: rules that hold in all of them
 
 double sound_mps(const Reading &reading)
 {
@@ -69,15 +74,6 @@ bool holds(double number, Compare compare, double constant)
     return number >= constant;
 }
 
-namespace
-{
-
-/// The numbers the rules compare, after the policies have spoken.
-struct Settled {
-    std::map<std::string, double> numbers;
-    Why why = Why::Rules; ///< Stopped or Skipped: the rules are not asked
-};
-
 Settled settle(const Program &program, const std::map<std::string, double> &lastGood,
                const Numbers &heard)
 {
@@ -115,6 +111,9 @@ Settled settle(const Program &program, const std::map<std::string, double> &last
     return settled;
 }
 
+namespace
+{
+
 bool allHold(const Program &program, const Rule &rule, const std::map<std::string, double> &numbers)
 {
     return std::all_of(rule.when.begin(), rule.when.end(), [&](const Condition &c) {
@@ -133,7 +132,7 @@ template <class Visit> void walk(const Program &program, const std::string &stat
     if (state == nullptr || state->wait)
         return;
     for (const auto &rule : program.everywhere)
-        if (!visit("everywhere", rule))
+        if (!visit(everywhere, rule))
             return;
     for (const auto &rule : state->rules)
         if (!visit(state->name, rule))
@@ -189,7 +188,7 @@ Pass decideSettled(const Program &program, Memory &memory, const Numbers &heard)
         if (number)
             memory.lastGood[name] = *number;
 
-    Pass pass{memory.state, {}, settled.why};
+    Pass pass{memory.state, {}, settled.why, settled.numbers};
     const auto *state = program.state(memory.state);
     if (state && state->wait)
         pass.why = Why::Held; // the wait's end is the interpreter's business: it has the clock
@@ -237,12 +236,82 @@ int printedCharacters(const Program &program)
     return static_cast<int>(characters);
 }
 
-PassTime passTime(const Program &program, double deadZone_m)
+const Rule *ruleOf(const Program &program, const Fired &fired)
+{
+    // A state may be called "everywhere", too.
+    if (fired.where == everywhere)
+        if (const auto *rule = named(program.everywhere, fired.rule))
+            return rule;
+    const auto *state = program.state(fired.where);
+    return state ? named(state->rules, fired.rule) : nullptr;
+}
+
+std::string decisiveReading(const Program &program, const Pass &pass, const Numbers &heard)
+{
+    const auto *rule = pass.fired.empty() ? nullptr : ruleOf(program, pass.fired.back());
+    if (rule && !rule->when.empty())
+        return rule->when.front().reading;
+    if (pass.why == Why::Stopped)
+        for (const auto &r : program.readings)
+            if (const auto it = heard.find(r.name);
+                r.noEcho == NoEcho::Stop && (it == heard.end() || !it->second))
+                return r.name;
+    return program.readings.empty() ? std::string{} : program.readings.front().name;
+}
+
+namespace
+{
+
+/// "29 ≤ 32"; "left 29 ≤ 32" where a program has several readings.
+std::string comparison(const Program &program, const Condition &c, double number)
+{
+    const auto *reading = program.reading(c.reading);
+    const auto *value = program.value(c.value);
+    if (reading == nullptr || value == nullptr || !value->si)
+        return {};
+    return fmt::format(
+        "{}{} {} {}", program.readings.size() > 1 ? c.reading + " " : "",
+        std::isinf(number) ? "without echo" : units::plain(number, 2), sign(c.compare),
+        units::plain(constantIn(*value, reading->unit), 2));
+}
+
+} // namespace
+
+std::string explain(const Program &program, const Pass &pass, const std::string &name,
+                    std::optional<double> heard)
+{
+    const auto *reading = program.reading(name);
+    const auto *state = program.state(pass.state);
+    if (reading == nullptr || state == nullptr)
+        return "there is no such reading";
+    const auto doing = words(state->motion) + ": ";
+    if (pass.why == Why::Held)
+        return doing + "it waits, the rules are not asked";
+    if (!heard && (program.readings.size() == 1 || pass.fired.empty()))
+        return doing + fmt::format("no echo counts as {}", word(reading->noEcho));
+    if (pass.why == Why::Stopped)
+        return doing + "no echo of another reading stops it";
+    if (pass.why == Why::Skipped)
+        return doing + "without every reading nothing is decided";
+    if (pass.fired.empty())
+        return doing + "no rule matches, it goes on with what it did";
+    std::vector<std::string> parts;
+    if (const auto *rule = ruleOf(program, pass.fired.back()))
+        for (const auto &c : rule->when)
+            if (const auto it = pass.compared.find(c.reading); it != pass.compared.end())
+                parts.push_back(comparison(program, c, it->second));
+    return doing + fmt::format("{}{}rule '{}'", fmt::join(parts, " and "),
+                               parts.empty() ? "" : ", ", pass.fired.back().rule);
+}
+
+PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m)
 {
     PassTime time;
     constexpr double trigger_s = 12e-6; // 2 us low, 10 us high
     for (const auto &r : program.readings) {
-        const double shortestEcho_s = sense::echoTime_us(deadZone_m, sound_mps(r)) * 1e-6;
+        const auto dead = deadZone_m.find(r.name);
+        const double nearest_m = dead == deadZone_m.end() ? 0.0 : dead->second;
+        const double shortestEcho_s = sense::echoTime_us(nearest_m, sound_mps(r)) * 1e-6;
         time.terms.push_back({"ping '" + r.name + "'", trigger_s + shortestEcho_s,
                               trigger_s + timeOut_us(r) * 1e-6});
     }

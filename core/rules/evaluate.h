@@ -50,6 +50,9 @@ struct Fired {
     bool operator==(const Fired &) const = default;
 };
 
+/// The rule that fired, or null where the program no longer has it.
+const Rule *ruleOf(const Program &program, const Fired &fired);
+
 enum class Why { Rules, NoRule, Held, Stopped, Skipped };
 
 /// The outcome of one pass.
@@ -57,10 +60,21 @@ struct Pass {
     std::string state;        ///< after the pass
     std::vector<Fired> fired; ///< in order; more than one where a rule does not end the pass
     Why why = Why::Rules;
+    /// What the rules compared, by reading: after the median and the policies (infinite for clear
+    /// and blocked). A reading that had no number is not in it.
+    std::map<std::string, double> compared{};
     bool operator==(const Pass &) const = default;
 };
 
 using Numbers = std::map<std::string, std::optional<double>>; ///< raw, by reading; empty: no echo
+
+/// The numbers the rules compare, after the policies have spoken.
+struct Settled {
+    std::map<std::string, double> numbers; ///< infinite for clear and blocked
+    Why why = Why::Rules;                  ///< Stopped or Skipped: the rules are not asked
+};
+Settled settle(const Program &program, const std::map<std::string, double> &lastGood,
+               const Numbers &heard);
 
 /// The median of the newest `medianOf` raw numbers, a missing echo counting as the farthest; of an
 /// even number (only while the window fills) the nearer of the middle two. Empty: no echo.
@@ -96,6 +110,17 @@ int printedCharacters(const Program &program);
 /// pause, and what the prints cost. Prints cost time only while they come faster than the line
 /// carries them (10 bits a character): the 64-character buffer then stays full and the pass lasts
 /// as long as its own characters. Arithmetic (under 0.1 ms a pass) is not counted.
-PassTime passTime(const Program &program, double deadZone_m);
+///
+/// `deadZone_m` is that of the ranger behind each reading; one that is not named counts as 0.
+PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m);
+
+/// The reading that decided a pass: of the rule that fired last the first condition's, for the stop
+/// policy the first reading without an echo; otherwise the program's first. Empty: it reads nothing.
+std::string decisiveReading(const Program &program, const Pass &pass, const Numbers &heard);
+
+/// Why a pass ended as it did, for one of its readings: "stands, braked: 29 ≤ 32, rule 'near'".
+/// With several readings each comparison carries its reading's name.
+std::string explain(const Program &program, const Pass &pass, const std::string &reading,
+                    std::optional<double> heard);
 
 } // namespace badger::rules

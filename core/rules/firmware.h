@@ -44,6 +44,7 @@ struct Decision {
     std::string state;         ///< after the decision
     std::string rule;          ///< that fired last; empty where none did
     std::string why;           ///< "32 <= 32, rule 'near'"
+    bool decisive = true;      ///< of several readings the one that decided
 };
 
 class Firmware

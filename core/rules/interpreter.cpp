@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/interpreter.h"
 
-#include "core/rules/table.h"
-
 #include <algorithm>
 #include <cassert>
 #include <cmath>
@@ -102,12 +100,12 @@ void Interpreter::pass(Board &board)
     const auto numbers = readAll(board, echoes);
     const auto before = m_memory.state;
     const auto decided = decide(m_program, m_memory, numbers);
+    const auto decisive = decisiveReading(m_program, decided, numbers);
     for (const auto &reading : m_program.readings) {
         const auto number = numbers.at(reading.name);
-        board.note(
-            {reading.name, echoes[reading.name], number.value_or(noEchoNumber), decided.state,
-             decided.fired.empty() ? "" : decided.fired.back().rule,
-             explain(m_program, reading.name, rowAt(m_program, reading.name, number), number)});
+        board.note({reading.name, echoes[reading.name], number.value_or(noEchoNumber),
+                    decided.state, decided.fired.empty() ? "" : decided.fired.back().rule,
+                    explain(m_program, decided, reading.name, number), reading.name == decisive});
     }
     // A rule that does not end the pass acts before the next one does: each is driven.
     for (const auto &fired : decided.fired)

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <set>
 
 namespace badger::rules
 {
@@ -32,39 +33,122 @@ bool Row::hasOverlap() const
 namespace
 {
 
-Cell cellAt(const Program &program, const std::string &from, const Numbers &numbers)
+/// The rules of a program with every name looked up: a table asks them thousands of times.
+class Asked
 {
-    Memory memory{from, {}, {}};
-    const auto pass = decideSettled(program, memory, numbers);
-    Cell cell{from, pass.state, CellKind::Action, matching(program, from, numbers), false};
-    switch (pass.why) {
-    case Why::Rules:
-        break;
-    case Why::NoRule:
-        cell.kind = CellKind::Hole;
-        break;
-    case Why::Stopped:
-        cell.kind = CellKind::Forced;
-        break;
-    case Why::Held:
-    case Why::Skipped:
-        cell.kind = CellKind::Kept;
-        break;
+public:
+    explicit Asked(const Program &program) : m_program(program)
+    {
+        for (const auto &state : program.states) {
+            auto &rules = m_byState.emplace_back();
+            add(rules, program.everywhere, "everywhere");
+            add(rules, state.rules, state.name);
+        }
     }
-    cell.overlap = std::any_of(cell.matching.begin(), cell.matching.end(),
-                               [&](const Fired &f) { return f.go != cell.matching.front().go; });
-    return cell;
+
+    /// What each state without a wait does at these numbers.
+    std::vector<Cell> cells(const Numbers &heard) const
+    {
+        const auto settled = settle(m_program, {}, heard);
+        std::vector<std::optional<double>> numbers;
+        for (const auto &r : m_program.readings) {
+            const auto it = settled.numbers.find(r.name);
+            numbers.push_back(it == settled.numbers.end() ? std::nullopt
+                                                          : std::optional(it->second));
+        }
+        std::vector<Cell> all;
+        for (size_t i = 0; i < m_program.states.size(); ++i)
+            if (!m_program.states[i].wait)
+                all.push_back(cell(i, settled.why, numbers));
+        return all;
+    }
+
+private:
+    struct Test {
+        size_t reading;
+        Compare compare;
+        double constant;
+    };
+    struct Known {
+        const Rule *rule;
+        const std::string *where;
+        std::vector<Test> when;
+        bool possible; ///< every name leads somewhere
+    };
+
+    void add(std::vector<Known> &to, const std::vector<Rule> &rules, const std::string &where)
+    {
+        const auto &kept = *m_where.insert(where).first;
+        for (const auto &rule : rules) {
+            Known known{&rule, &kept, {}, true};
+            for (const auto &c : rule.when) {
+                const auto *reading = m_program.reading(c.reading);
+                const auto *value = m_program.value(c.value);
+                known.possible &= reading && value && value->si;
+                if (known.possible)
+                    known.when.push_back(
+                        {static_cast<size_t>(reading - m_program.readings.data()), c.compare,
+                         constantIn(*value, reading->unit)});
+            }
+            to.push_back(std::move(known));
+        }
+    }
+
+    static bool matches(const Known &known, const std::vector<std::optional<double>> &numbers)
+    {
+        return known.possible &&
+               std::all_of(known.when.begin(), known.when.end(), [&](const Test &t) {
+                   return numbers[t.reading] && holds(*numbers[t.reading], t.compare, t.constant);
+               });
+    }
+
+    Cell cell(size_t state, Why why, const std::vector<std::optional<double>> &numbers) const
+    {
+        const auto &from = m_program.states[state].name;
+        Cell cell{from, from, CellKind::Action, {}, false};
+        if (why == Why::Stopped) {
+            cell.to = m_program.stopState;
+            cell.kind = CellKind::Forced;
+            return cell;
+        }
+        if (why != Why::Rules) {
+            cell.kind = CellKind::Kept;
+            return cell;
+        }
+        bool open = true; // no rule has ended the pass yet
+        for (const auto &known : m_byState[state]) {
+            if (!matches(known, numbers))
+                continue;
+            const auto &go = known.rule->go;
+            if (!cell.first)
+                cell.first = Fired{*known.where, known.rule->name, go};
+            cell.overlap |= go != cell.first->go;
+            if (open)
+                cell.to = go;
+            open &= !known.rule->endsPass;
+        }
+        if (!cell.first)
+            cell.kind = CellKind::Hole;
+        return cell;
+    }
+
+    const Program &m_program;
+    std::set<std::string> m_where; ///< the names that the rules point into
+    std::vector<std::vector<Known>> m_byState;
+};
+
+Row rowOf(const Asked &asked, const std::string &reading, std::optional<double> number)
+{
+    Row row;
+    row.countsAsNone = number && *number == noEchoNumber;
+    row.cells = asked.cells({{reading, row.countsAsNone ? std::nullopt : number}});
+    return row;
 }
 
 Result<const Reading *> usable(const Program &program, const std::string &name)
 {
-    if (const auto sentences = broken(program); !sentences.empty())
-        return fail(Error::Kind::Malformed, "program '" + program.name + "'", sentences.front(),
-                    "mend the program");
-    if (const auto missing = unset(program); !missing.empty())
-        return fail(Error::Kind::Missing, "program '" + program.name + "'",
-                    fmt::format("not chosen yet: {}", fmt::join(missing, "; ")),
-                    "choose it at the Rule station");
+    if (auto ok = complete(program); !ok)
+        return tl::unexpected(ok.error());
     const auto *reading = program.reading(name);
     if (reading == nullptr)
         return fail(Error::Kind::Malformed, "program '" + program.name + "'",
@@ -103,17 +187,28 @@ void append(std::vector<Band> &bands, Band band)
 
 } // namespace
 
+Result<void> complete(const Program &program)
+{
+    if (const auto sentences = broken(program); !sentences.empty())
+        return fail(Error::Kind::Malformed, "program '" + program.name + "'", sentences.front(),
+                    "mend the program");
+    if (const auto missing = unset(program); !missing.empty())
+        return fail(Error::Kind::Missing, "program '" + program.name + "'",
+                    fmt::format("not chosen yet: {}", fmt::join(missing, "; ")),
+                    "choose it at the Rule station");
+    return {};
+}
+
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number)
 {
-    Row row;
-    row.countsAsNone = number && *number == noEchoNumber;
-    if (number)
-        row.number = static_cast<long>(std::trunc(*number));
-    const Numbers numbers = {{reading, row.countsAsNone ? std::nullopt : number}};
-    for (const auto &state : program.states)
-        if (!state.wait)
-            row.cells.push_back(cellAt(program, state.name, numbers));
-    return row;
+    return rowOf(Asked(program), reading, number);
+}
+
+const Row &Table::at(long number) const
+{
+    const auto after = std::upper_bound(runs.begin(), runs.end(), number,
+                                        [](long n, const Run &run) { return n < run.first; });
+    return std::prev(after)->row;
 }
 
 Result<Table> table(const Program &program, const std::string &name)
@@ -128,23 +223,25 @@ Result<Table> table(const Program &program, const std::string &name)
         return fail(Error::Kind::OutOfRange, "program '" + program.name + "'",
                     fmt::format("the limit of '{}' makes a table of {:.0f} rows", name, limit),
                     "take a larger unit or a nearer limit");
-    Table t{name, r.unit, {}, rowAt(program, name, std::nullopt)};
-    for (long n = 0; n <= static_cast<long>(limit); ++n)
-        t.rows.push_back(rowAt(program, name, static_cast<double>(n)));
-    return t;
-}
-
-std::vector<Run> runs(const Table &table)
-{
-    std::vector<Run> all;
-    for (const auto &row : table.rows) {
-        if (!all.empty() && row.sameAction(*all.back().row) &&
-            row.countsAsNone == all.back().row->countsAsNone)
-            all.back().last = *row.number;
-        else
-            all.push_back({*row.number, *row.number, &row});
+    const auto last = static_cast<long>(limit);
+    // A comparison with c changes at c itself and right after it; 0 is no echo, so 1 begins anew.
+    std::set<long> starts = {0, std::min(1L, last)};
+    for (const double c : breakpoints(program, r, limit))
+        for (const double n : {std::ceil(c), std::floor(c) + 1.0})
+            if (n <= limit)
+                starts.insert(static_cast<long>(n));
+    const Asked asked(program);
+    Table t{name, r.unit, {}, rowOf(asked, name, std::nullopt)};
+    for (const long n : starts) {
+        auto row = rowOf(asked, name, static_cast<double>(n));
+        if (!t.runs.empty())
+            t.runs.back().last = n - 1;
+        if (t.runs.empty() || !row.sameAction(t.runs.back().row) ||
+            row.countsAsNone != t.runs.back().row.countsAsNone)
+            t.runs.push_back({n, n, std::move(row)});
     }
-    return all;
+    t.runs.back().last = last;
+    return t;
 }
 
 Result<std::vector<Band>> bands(const Program &program, const std::string &name)
@@ -158,21 +255,22 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &name)
         const auto t = table(program, name);
         if (!t)
             return tl::unexpected(t.error());
-        for (const auto &run : runs(*t))
+        for (const auto &run : t->runs)
             append(all,
                    {units::toSi(double(run.first), r.unit),
-                    std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)), *run.row});
+                    std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)), run.row});
         return all;
     }
     const auto points = breakpoints(program, r, units::fromSi(*r.limit_m, r.unit));
+    const Asked asked(program);
     for (size_t i = 0; i + 1 < points.size(); ++i)
         append(all, {units::toSi(points[i], r.unit), units::toSi(points[i + 1], r.unit),
-                     rowAt(program, name, (points[i] + points[i + 1]) / 2.0)});
+                     rowOf(asked, name, (points[i] + points[i + 1]) / 2.0)});
     return all;
 }
 
-std::string explain(const Program &program, const std::string &name, const Row &row,
-                    std::optional<double> number)
+std::string explainRow(const Program &program, const std::string &name, const Row &row,
+                       std::optional<double> number)
 {
     const auto *reading = program.reading(name);
     if (reading == nullptr || row.cells.empty())
@@ -185,19 +283,21 @@ std::string explain(const Program &program, const std::string &name, const Row &
         if (!number || row.countsAsNone)
             return fmt::format("{}no echo counts as {}", row.countsAsNone ? "0 is no echo; " : "",
                                word(reading->noEcho));
-        if (cell.matching.empty())
+        if (cell.kind == CellKind::Forced || cell.kind == CellKind::Kept)
+            return "another reading has no echo";
+        const auto *rule = cell.first ? ruleOf(program, *cell.first) : nullptr;
+        if (rule == nullptr)
             return "no rule matches, it goes on with what it did";
-        const auto &first = cell.matching.front();
-        const auto &rules =
-            first.where == "everywhere" ? program.everywhere : program.state(first.where)->rules;
-        const auto rule = std::find_if(rules.begin(), rules.end(),
-                                       [&](const Rule &x) { return x.name == first.rule; });
         std::vector<std::string> parts;
-        for (const auto &c : rule->when)
-            parts.push_back(
-                fmt::format("{} {} {}", units::plain(*number, 2), sign(c.compare),
-                            units::plain(constantIn(*program.value(c.value), reading->unit), 2)));
-        return fmt::format("{}, rule '{}'", fmt::join(parts, " and "), first.rule);
+        for (const auto &c : rule->when) {
+            const auto *of = program.reading(c.reading);
+            const bool mine = of == reading;
+            parts.push_back(fmt::format(
+                "{} {} {}", mine ? units::plain(*number, 2) : c.reading + " without echo",
+                sign(c.compare), units::plain(constantIn(*program.value(c.value), of->unit), 2)));
+        }
+        return fmt::format("{}{}rule '{}'", fmt::join(parts, " and "), parts.empty() ? "" : ", ",
+                           rule->name);
     };
     if (!row.to().empty())
         return doing(row.cells.front()) + ": " + because(row.cells.front());

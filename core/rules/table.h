@@ -21,14 +21,13 @@ struct Cell {
     std::string from; ///< the state before
     std::string to;   ///< the state after
     CellKind kind = CellKind::Action;
-    std::vector<Fired> matching; ///< every matching rule; the first decides unless it goes on
-    bool overlap = false;        ///< matching rules lead to different states
+    std::optional<Fired> first; ///< of the matching rules; it decides unless it goes on
+    bool overlap = false;       ///< matching rules lead to different states
     bool operator==(const Cell &) const = default;
 };
 
-/// One row: a whole-number reading, or none.
+/// What one reading does, from every state.
 struct Row {
-    std::optional<long> number; ///< empty: no echo
     bool countsAsNone = false;  ///< the number 0
     std::vector<Cell> cells;    ///< one for each state without a wait, in order
     bool operator==(const Row &) const = default;
@@ -40,24 +39,33 @@ struct Row {
     bool sameAction(const Row &other) const { return cells == other.cells; }
 };
 
-struct Table {
-    std::string reading;
-    units::Unit unit = units::Unit::Centimetre;
-    std::vector<Row> rows; ///< 0 to the limit, one a whole number
-    Row none;
-};
-
-/// A stretch of the table in which nothing changes.
+/// A stretch of whole numbers in which nothing changes.
 struct Run {
     long first = 0;
     long last = 0;
-    const Row *row = nullptr; ///< into the table
+    Row row;
 };
-std::vector<Run> runs(const Table &table);
 
-/// The whole table of one reading; other readings are taken as "no echo". Fails with Missing while
-/// something is unset (naming it all), with Malformed for an unknown reading, with OutOfRange when
-/// the table would have more than 20000 rows.
+/// Every whole-number reading from 0 to the limit, as stretches without a gap, and none.
+struct Table {
+    std::string reading;
+    units::Unit unit = units::Unit::Centimetre;
+    std::vector<Run> runs;
+    Row none;
+
+    long last() const { return runs.back().last; } ///< the greatest number
+    const Row &at(long number) const;              ///< `number` from 0 to last()
+};
+
+/// Can the program be run as it stands? Fails with Malformed where a reference leads nowhere, with
+/// Missing while something is unset (naming it all).
+Result<void> complete(const Program &program);
+
+/// The whole table of one reading; other readings are taken as "no echo". Fails as complete() does,
+/// with Malformed for an unknown reading, with OutOfRange when it would have more than 20000 rows.
+///
+/// Rules are asked at the edges of their own limits only: between two edges no comparison with a
+/// whole number changes.
 Result<Table> table(const Program &program, const std::string &reading);
 
 /// A stretch of true distance in which the car does one thing, as far as the program knows.
@@ -75,7 +83,7 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &readi
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number);
 
 /// The row in words: "stands: 29 ≤ 32, rule 'near'".
-std::string explain(const Program &program, const std::string &reading, const Row &row,
+std::string explainRow(const Program &program, const std::string &reading, const Row &row,
                     std::optional<double> number);
 
 /// The true distance at which the car that comes nearer first stops driving: the upper end of the

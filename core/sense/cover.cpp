@@ -42,7 +42,6 @@ double sweepOf(const kit::Car &car, const parts::Catalogue &catalogue, const kit
 
 std::vector<RangerCover> covers(const kit::Car &car, const parts::Catalogue &catalogue)
 {
-    constexpr double ahead_rad = 0.35; // as the mission counts it
     std::vector<RangerCover> all;
     for (const auto &fitted : car.parts) {
         const auto *part = catalogue.find(fitted.partId);
@@ -57,7 +56,7 @@ std::vector<RangerCover> covers(const kit::Car &car, const parts::Catalogue &cat
             c.height_m = mount->height_m;
             c.tilt_rad = mount->tilt_rad;
         }
-        c.ahead = std::abs(place->yaw_rad) <= ahead_rad;
+        c.ahead = std::abs(place->yaw_rad) <= kit::aheadWithin_rad;
         c.fixed = {part->figure("half_angle_rad")->typical, 0.0, car.geometry.width_m, place->y_m,
                    place->yaw_rad};
         c.swept = c.fixed;

@@ -19,6 +19,19 @@
 namespace badger::trial
 {
 
+/// One ranger of the simulated car: where it sits and what it hears.
+struct RangerModel {
+    std::string name; ///< on the car
+    kit::Mount mount;
+    double cosHalfAngle = 1.0;
+    double deadZone_m = 0.0;
+    double range_m = 0.0;
+    double noEchoHold_s = 0.0;
+    double error_m = 0.0;       ///< greatest steady error; a run's own lies evenly within it
+    double noise_m = 0.0;       ///< deviation of one reading
+    double lostEchoShare = 0.0; ///< of pings at a wall that should answer
+};
+
 /// The simulated car: its size, how it moves, how it hears, and how much of that varies.
 struct CarModel {
     kit::Geometry geometry;
@@ -27,17 +40,9 @@ struct CarModel {
     drive::RollCurve brakeRoll;
     drive::RollCurve coastRoll;
     double actuation_s = 0.0; ///< from the command until the motors answer
+    /// Each hears its own pings only: what one ranger's echo does to another is not simulated.
+    std::vector<RangerModel> rangers;
 
-    std::string ranger; ///< its name on the car
-    kit::Mount mount;
-    double cosHalfAngle = 1.0;
-    double deadZone_m = 0.0;
-    double range_m = 0.0;
-    double noEchoHold_s = 0.0;
-
-    double rangerError_m = 0.0; ///< greatest steady error; a run's own lies evenly within it
-    double rangerNoise_m = 0.0; ///< deviation of one reading
-    double lostEchoShare = 0.0; ///< of pings at a wall that should answer
     double speedSpread = 0.0;   ///< deviation of the speed from run to run, a share
     double wheelSpread = 0.0;   ///< deviation between the two wheels, a share
     double rollSpread = 0.0;    ///< deviation of the roll-out from run to run, a share

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trial/world.h"
 
+#include "core/base/named.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>
@@ -46,7 +47,9 @@ World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
     m_left.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_right.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_rollFactor = share(m_noise, setup.car.rollSpread);
-    m_rangerError_m = setup.car.rangerError_m * (2.0 * m_noise.uniform() - 1.0);
+    for (const auto &r : setup.car.rangers)
+        m_rangers.push_back({r.error_m * (2.0 * m_noise.uniform() - 1.0), 0,
+                             floor::direction(r.mount.yaw_rad)});
     m_looks = floor::direction(setup.floor.start.heading_rad);
     const auto nose = setup.floor.start.nose;
     const double back = setup.car.geometry.axleToNose_m;
@@ -173,41 +176,42 @@ std::uint32_t World::ping_us(std::string_view ranger, std::uint32_t timeOut_us)
     ping.sent_us = m_now_us;
     ping.from = pose();
     const auto &car = m_setup.car;
-    assert(ranger == car.ranger);
-    (void)ranger;
+    const auto *model = named(car.rangers, ranger);
+    assert(model && "a firmware pings only rangers of its setup");
+    auto &state = m_rangers[static_cast<size_t>(model - car.rangers.data())];
 
-    if (m_now_us < m_echoLineBusyUntil_us) {
+    if (m_now_us < state.lineBusyUntil_us) {
         // The module still holds its line for an older ping and takes no new one: the program
         // measures what is left of the old pulse.
-        const auto rest = m_echoLineBusyUntil_us - m_now_us;
+        const auto rest = state.lineBusyUntil_us - m_now_us;
         m_trial.pings.push_back(ping);
         wait_us(std::min<std::uint64_t>(rest, timeOut_us));
         return rest <= timeOut_us ? static_cast<std::uint32_t>(rest) : 0;
     }
 
-    const auto looks = floor::turned(m_looks, car.mount.yaw_rad);
-    const auto from = at(car.geometry.axleToNose_m - car.mount.setBack_m, car.mount.offset_m);
-    const auto heard = floor::nearestHeard(m_setup.floor, from, looks, car.cosHalfAngle);
-    const bool lost = m_noise.uniform() < car.lostEchoShare;
-    const double error_m = m_rangerError_m + car.rangerNoise_m * m_noise.bell();
+    const auto looks = floor::turnedBy(m_looks, state.mounted);
+    const auto from = at(car.geometry.axleToNose_m - model->mount.setBack_m, model->mount.offset_m);
+    const auto heard = floor::nearestHeard(m_setup.floor, from, looks, model->cosHalfAngle);
+    const bool lost = m_noise.uniform() < model->lostEchoShare;
+    const double error_m = state.error_m + model->noise_m * m_noise.bell();
     const double wrongShare = m_noise.uniform(); // drawn always, so that runs stay comparable
-    double hold_s = car.noEchoHold_s;
+    double hold_s = model->noEchoHold_s;
     std::uint32_t echo_us = 0;
     if (heard) {
         ping.true_m = heard->distance_m;
         ping.foot = heard->foot;
     }
-    if (heard && !lost && heard->distance_m <= car.range_m) {
+    if (heard && !lost && heard->distance_m <= model->range_m) {
         // Inside the dead zone the reading is wrong, not zero.
-        const double read_m = heard->distance_m < car.deadZone_m
-                                  ? car.deadZone_m * (1.0 + wrongShare)
-                                  : std::max(car.deadZone_m, heard->distance_m + error_m);
+        const double read_m = heard->distance_m < model->deadZone_m
+                                  ? model->deadZone_m * (1.0 + wrongShare)
+                                  : std::max(model->deadZone_m, heard->distance_m + error_m);
         constexpr double clockStep_us = 4.0;
         const double steps = sense::echoTime_us(read_m, m_sound_mps) / clockStep_us + 0.5;
         echo_us = static_cast<std::uint32_t>(steps) * static_cast<std::uint32_t>(clockStep_us);
         hold_s = echo_us * 1e-6;
     }
-    m_echoLineBusyUntil_us = m_now_us + static_cast<std::uint64_t>(hold_s * 1e6);
+    state.lineBusyUntil_us = m_now_us + static_cast<std::uint64_t>(hold_s * 1e6);
     m_trial.pings.push_back(ping);
     if (echo_us == 0 || echo_us > timeOut_us) {
         wait_us(timeOut_us);
@@ -227,7 +231,7 @@ void World::drive(WheelCommand left, WheelCommand right)
     if (turns(left, right))
         m_trial.deciding = -1;
     else if (drove)
-        m_trial.deciding = static_cast<int>(m_decided) - 1;
+        m_trial.deciding = m_decisive;
     m_nextLeft = left;
     m_nextRight = right;
     m_commandPending = true;
@@ -250,6 +254,8 @@ void World::print(std::string_view text, int baud)
 void World::note(const rules::Decision &decision)
 {
     assert(m_decided < m_trial.pings.size());
+    if (decision.decisive)
+        m_decisive = static_cast<int>(m_decided);
     auto &ping = m_trial.pings[m_decided++];
     ping.decision = decision;
     ping.decided = true;

@@ -31,6 +31,13 @@ private:
         double factor = 1.0; ///< of this wheel in this run
     };
 
+    /// A ranger in this run.
+    struct RangerState {
+        double error_m = 0.0; ///< steady in this run
+        std::uint64_t lineBusyUntil_us = 0;
+        floor::Direction mounted; ///< against the car's own
+    };
+
     void step(double dt_s);
     double next_mps(WheelState &wheel, double dt_s) const;
     void look();
@@ -41,20 +48,20 @@ private:
     double m_sound_mps;
     Noise m_noise;
     double m_rollFactor = 1.0;
-    double m_rangerError_m = 0.0; ///< steady in this run
+    std::vector<RangerState> m_rangers; ///< as in the setup
     WheelState m_left, m_right;
     rules::WheelCommand m_nextLeft, m_nextRight;
     std::uint64_t m_commandAt_us = 0;
     bool m_commandPending = false;
 
     std::uint64_t m_now_us = 0;
-    std::uint64_t m_echoLineBusyUntil_us = 0;
     double m_sendQueue_us = 0.0; ///< time the send buffer still needs
     floor::Point m_axle;
     floor::Direction m_looks;
 
     Trial m_trial;
-    size_t m_decided = 0; ///< pings that have their decision; they come in order
+    size_t m_decided = 0;  ///< pings that have their decision; they come in order
+    int m_decisive = -1;   ///< the newest ping that decided
     bool m_moved = false;
     std::uint64_t m_stillSince_us = 0;
     std::uint64_t m_nextSample_us = 0;

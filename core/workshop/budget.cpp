@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/workshop/budget.h"
 
+#include "core/base/named.h"
 #include "core/rules/interpreter.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
 
 #include <cmath>
+#include <functional>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
@@ -18,14 +20,11 @@ using units::Unit;
 namespace
 {
 
-struct StopRule {
-    const rules::Value *value = nullptr;
-    const rules::State *state = nullptr;
-};
-
-StopRule stopRule(const rules::Program &program)
+/// The farthest of the distances that a rule compares on its way to a state that does not go ahead.
+StopRule farthest(const rules::Program &program,
+                  const std::function<bool(const rules::Reading &)> &counts)
 {
-    StopRule farthest;
+    StopRule best;
     const auto through = [&](const std::vector<rules::Rule> &all) {
         for (const auto &rule : all) {
             const auto *to = program.state(rule.go);
@@ -35,29 +34,33 @@ StopRule stopRule(const rules::Program &program)
                 const bool nearer =
                     c.compare == rules::Compare::Less || c.compare == rules::Compare::LessOrEqual;
                 const auto *v = program.value(c.value);
-                if (!nearer || v == nullptr)
+                const auto *r = program.reading(c.reading);
+                if (!nearer || v == nullptr || r == nullptr || !counts(*r))
                     continue;
-                if (farthest.value == nullptr ||
-                    v->si.value_or(0.0) > farthest.value->si.value_or(0.0))
-                    farthest = {v, to};
+                if (best.value == nullptr || v->si.value_or(0.0) > best.value->si.value_or(0.0))
+                    best = {v, to, r, c.compare == rules::Compare::LessOrEqual};
             }
         }
     };
     through(program.everywhere);
     for (const auto &s : program.states)
         through(s.rules);
-    return farthest;
+    return best;
+}
+
+bool looksAside(const kit::Car &car, const rules::Reading &reading)
+{
+    const auto *fitted = car.instance(reading.instance);
+    return fitted && fitted->mount && std::abs(fitted->mount->yaw_rad) > kit::aheadWithin_rad;
 }
 
 } // namespace
 
-const rules::Value *stopValue(const rules::Program &program)
+StopRule stopRule(const rules::Program &program, const kit::Car &car)
 {
-    return stopRule(program).value;
-}
-const rules::State *stopState(const rules::Program &program)
-{
-    return stopRule(program).state;
+    const auto ahead =
+        farthest(program, [&](const rules::Reading &r) { return !looksAside(car, r); });
+    return ahead.value ? ahead : farthest(program, [](const rules::Reading &) { return true; });
 }
 
 const rules::State *goState(const rules::Program &program)
@@ -78,14 +81,6 @@ Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue
                     fmt::format("there is no mounted ranger '{}' for the reading '{}'",
                                 reading.instance, reading.name),
                     "fit a ranger of that name and say where it sits");
-    // Farther round it does not look ahead any more: what it reads is no gap in front of the car.
-    constexpr double ahead_rad = 0.19; // 11 degrees
-    if (std::abs(fitted->mount->yaw_rad) > ahead_rad)
-        return fail(Error::Kind::OutOfRange, "car '" + car.name + "'",
-                    fmt::format("the ranger '{}' looks {} to the side, not ahead", reading.instance,
-                                units::formatShort(std::abs(fitted->mount->yaw_rad),
-                                                   units::Unit::Degree, 0)),
-                    "turn it ahead, or read another ranger");
     return part;
 }
 
@@ -93,25 +88,40 @@ namespace
 {
 
 struct Shape {
-    const rules::Reading *reading;
-    const rules::Value *stop;
-    const rules::State *stops;
+    StopRule stop;
     const rules::State *goes;
 };
 
-Result<Shape> shapeOf(const rules::Program &program)
+Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
 {
     const auto where = "program '" + program.name + "'";
     if (program.readings.empty())
         return fail(Error::Kind::Missing, where, "it reads nothing", "add a reading");
-    if (const auto t = rules::table(program, program.readings.front().name); !t)
-        return tl::unexpected(t.error());
-    const auto stop = stopRule(program);
+    if (auto ok = rules::complete(program); !ok)
+        return tl::unexpected(ok.error());
+    const auto stop = stopRule(program, car);
     const auto *goes = goState(program);
     if (stop.value == nullptr || goes == nullptr)
         return fail(Error::Kind::Missing, where, "no rule stops the car on the way ahead",
                     "add a rule that stops nearer than a distance");
-    return Shape{&program.readings.front(), stop.value, stop.state, goes};
+    if (looksAside(car, *stop.reading))
+        return fail(
+            Error::Kind::OutOfRange, "car '" + car.name + "'",
+            fmt::format("the ranger '{}' looks {} to the side, not ahead", stop.reading->instance,
+                        formatShort(std::abs(car.instance(stop.reading->instance)->mount->yaw_rad),
+                                    Unit::Degree, 0)),
+            "turn it ahead, or read another ranger");
+    return Shape{stop, goes};
+}
+
+std::map<std::string, double> deadZones_m(const rules::Program &program, const kit::Car &car,
+                                          const parts::Catalogue &catalogue)
+{
+    std::map<std::string, double> all;
+    for (const auto &r : program.readings)
+        if (const auto part = rangerOf(car, catalogue, r))
+            all[r.name] = (*part)->figure("dead_zone_m")->typical;
+    return all;
 }
 
 std::string passWords(const rules::PassTime &pass)
@@ -150,16 +160,19 @@ std::vector<SumTerm> sumTerms(const CarBudget &b, const kit::Car &car, const par
 Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &car,
                            const rules::Program &program)
 {
-    const auto shape = shapeOf(program);
+    const auto shape = shapeOf(program, car);
     if (!shape)
         return tl::unexpected(shape.error());
-    const auto ranger = rangerOf(car, catalogue, *shape->reading);
+    const auto &stop = shape->stop;
+    const auto ranger = rangerOf(car, catalogue, *stop.reading);
     if (!ranger)
         return tl::unexpected(ranger.error());
 
     CarBudget b;
-    b.valueName = shape->stop->name;
-    b.brakes = shape->stops->motion.wheels != rules::Wheels::Coast;
+    b.valueName = stop.value->name;
+    b.reading = stop.reading->name;
+    b.inclusive = stop.inclusive;
+    b.brakes = stop.state->motion.wheels != rules::Wheels::Coast;
     b.pwm_counts =
         static_cast<int>(std::lround(*program.value(shape->goes->motion.left.speed)->si));
     const auto speed = drive::speedAt(car, catalogue, b.pwm_counts);
@@ -168,22 +181,22 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
         return tl::unexpected(speed ? roll.error() : speed.error());
     b.speed = *speed;
     b.roll = *roll;
-    b.pass = rules::passTime(program, (*ranger)->figure("dead_zone_m")->typical);
+    b.pass = rules::passTime(program, deadZones_m(program, car, catalogue));
 
-    b.setup.threshold_m = *shape->stop->si;
+    b.setup.threshold_m = *stop.value->si;
     b.setup.speed_mps = b.speed.value;
     b.setup.loop_s = b.pass.longest_s;
     b.setup.rollOut_m = drive::rollOut_m(b.roll.curve, b.speed.value);
     b.setup.sensorError_m = car.calibrations.ruler ? car.calibrations.ruler->error_m
                                                    : (*ranger)->figure("error_m")->typical;
-    b.setup.setBack_m = car.instance(shape->reading->instance)->mount->setBack_m;
-    b.setup.medianOf = shape->reading->medianOf;
+    b.setup.setBack_m = car.instance(stop.reading->instance)->mount->setBack_m;
+    b.setup.medianOf = stop.reading->medianOf;
     const auto budget = drive::stopBudget(b.setup);
     if (!budget)
         return tl::unexpected(budget.error());
     b.budget = *budget;
     b.terms = sumTerms(b, car, **ranger);
-    if (const auto bands = rules::bands(program, shape->reading->name))
+    if (const auto bands = rules::bands(program, stop.reading->name))
         b.edge_m = rules::effectiveEdge_m(program, *bands);
     if (car.wantedGap_m) {
         const auto least = drive::leastThreshold_m(b.setup, *car.wantedGap_m);
@@ -199,19 +212,21 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
 std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
                                 const rules::Program &program)
 {
-    const auto *stop = stopState(program);
-    if (stop == nullptr || program.readings.empty())
+    const auto stop = stopRule(program, car);
+    if (stop.value == nullptr)
         return {};
     const auto with = [&](rules::Wheels wheels, int medianOf) {
         auto other = program;
         for (auto &s : other.states)
-            if (s.name == stop->name)
+            if (s.name == stop.state->name)
                 s.motion.wheels = wheels;
-        other.readings.front().medianOf = medianOf;
+        for (auto &r : other.readings)
+            if (r.name == stop.reading->name)
+                r.medianOf = medianOf;
         return other;
     };
-    const auto wheels = stop->motion.wheels;
-    const int median = program.readings.front().medianOf;
+    const auto wheels = stop.state->motion.wheels;
+    const int median = stop.reading->medianOf;
     std::vector<OtherWay> ways;
     for (const auto &[name, other] : {std::pair{"brake", with(rules::Wheels::Brake, median)},
                                       {"coast", with(rules::Wheels::Coast, median)},
@@ -224,17 +239,36 @@ std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Ca
     return ways;
 }
 
+namespace
+{
+
+trial::RangerModel rangerModel(const kit::Car &car, const parts::Part &part,
+                               const std::string &instance)
+{
+    const auto of = [&](const char *key) { return part.figure(key)->typical; };
+    trial::RangerModel m;
+    m.name = instance;
+    m.mount = *car.instance(instance)->mount;
+    m.cosHalfAngle = std::cos(of("half_angle_rad"));
+    m.deadZone_m = of("dead_zone_m");
+    m.range_m = of("range_m");
+    m.noEchoHold_s = of("no_echo_hold_s");
+    m.error_m = car.calibrations.ruler ? car.calibrations.ruler->error_m : of("error_m");
+    m.noise_m = of("noise_m");
+    m.lostEchoShare = of("lost_echo_share");
+    return m;
+}
+
+} // namespace
+
 Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Car &car,
                                 const rules::Program &program, const floor::Floor &floor)
 {
-    const auto shape = shapeOf(program);
+    const auto shape = shapeOf(program, car);
     if (!shape)
         return tl::unexpected(shape.error());
-    const auto ranger = rangerOf(car, catalogue, *shape->reading);
     const auto brake = drive::rollOutOf(car, catalogue, true);
     const auto coast = drive::rollOutOf(car, catalogue, false);
-    if (!ranger)
-        return tl::unexpected(ranger.error());
     if (!brake || !coast)
         return tl::unexpected(brake ? coast.error() : brake.error());
 
@@ -250,16 +284,13 @@ Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Ca
     m.rise_s = catalogue.find(motor->partId)->figure("rise_s")->typical;
     m.brakeRoll = brake->curve;
     m.coastRoll = coast->curve;
-    m.ranger = shape->reading->instance;
-    m.mount = *car.instance(shape->reading->instance)->mount;
-    const auto of = [&](const char *key) { return (*ranger)->figure(key)->typical; };
-    m.cosHalfAngle = std::cos(of("half_angle_rad"));
-    m.deadZone_m = of("dead_zone_m");
-    m.range_m = of("range_m");
-    m.noEchoHold_s = of("no_echo_hold_s");
-    m.rangerError_m = car.calibrations.ruler ? car.calibrations.ruler->error_m : of("error_m");
-    m.rangerNoise_m = of("noise_m");
-    m.lostEchoShare = of("lost_echo_share");
+    for (const auto &r : program.readings) {
+        const auto part = rangerOf(car, catalogue, r);
+        if (!part)
+            return tl::unexpected(part.error());
+        if (named(m.rangers, r.instance) == nullptr)
+            m.rangers.push_back(rangerModel(car, **part, r.instance));
+    }
     // What varies from run to run on one car, after its straightness was trimmed: choices of ours
     // until trials of the car itself say more.
     m.speedSpread = 0.02;

@@ -23,6 +23,8 @@ struct SumTerm {
 
 struct CarBudget {
     std::string valueName; ///< the program's stop threshold, "halt"
+    std::string reading;   ///< that is compared with it, "ahead"
+    bool inclusive = true; ///< the car stops at the threshold itself, too
     int pwm_counts = 0;
     bool brakes = true;
     drive::StopSetup setup;
@@ -37,14 +39,21 @@ struct CarBudget {
     std::optional<double> greatestSpeed_mps; ///< empty also where no speed leaves so much
 };
 
-/// The program's threshold for stopping ahead: of the distance values that a rule compares on its
-/// way to a state that does not go ahead, the farthest. Null where there is none.
-const rules::Value *stopValue(const rules::Program &program);
-/// The state such a rule leads to, and the state that goes ahead. Null where there is none.
-const rules::State *stopState(const rules::Program &program);
+/// What stops a car on its way ahead. All null where nothing does.
+struct StopRule {
+    const rules::Value *value = nullptr;     ///< the threshold
+    const rules::State *state = nullptr;     ///< that the rule leads to
+    const rules::Reading *reading = nullptr; ///< that is compared
+    bool inclusive = true;                   ///< the threshold itself stops it, too
+};
+
+/// Of the distances that a rule compares on its way to a state that does not go ahead, the farthest.
+/// Readings whose ranger looks to a side on this car count only where no other stops it.
+StopRule stopRule(const rules::Program &program, const kit::Car &car);
+/// The state that goes ahead. Null where there is none.
 const rules::State *goState(const rules::Program &program);
 
-/// The ranger behind a reading of the program, or an error that names what is missing.
+/// The ranger behind a reading of the program, wherever it looks, or an error that names what is missing.
 Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
                                      const rules::Reading &reading);
 

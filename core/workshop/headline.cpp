@@ -114,9 +114,9 @@ Headline wire(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     else if (wrong > 0)
         h.sentence = fmt::format("{}: {} before power goes on.", car.name,
                                  count(wrong, "error to mend", "errors to mend"));
-    else if (const auto doubts = warnings(j.wire.findings); doubts > 0)
+    else if (const auto warned = warnings(j.wire.findings); warned > 0)
         h.sentence = fmt::format("{}'s {} wires: no error, {} before power goes on.", car.name,
-                                 car.wires.size(), count(doubts, "warning", "warnings"));
+                                 car.wires.size(), count(warned, "warning", "warnings"));
     else
         h.sentence = fmt::format("{}'s {} wires are right: {} checks passed, no error.", car.name,
                                  car.wires.size(), j.wire.fine.size());
@@ -137,18 +137,14 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = formatShort(b.setup.threshold_m, Unit::Centimetre, 2);
-    bool inclusive = false;
-    for (const auto &r : program->everywhere)
-        for (const auto &c : r.when)
-            inclusive |= c.value == b.valueName && c.compare == rules::Compare::LessOrEqual;
-    const auto begin = inclusive ? fmt::format("{} halts at {} or nearer", car.name, threshold)
+    const auto begin = b.inclusive ? fmt::format("{} halts at {} or nearer", car.name, threshold)
                                  : fmt::format("{} halts nearer than {}", car.name, threshold);
     Headline h;
     h.sentence = gap >= 0.0 ? fmt::format("{}; at worst {} are left at rest.", begin,
                                           format(gap, Unit::Centimetre, 1))
                             : fmt::format("{}; at worst it is {} too late.", begin,
                                           format(-gap, Unit::Centimetre, 1));
-    const auto &reading = program->readings.front();
+    const auto &reading = *program->reading(b.reading);
     h.conditions = fmt::format(
         "{} · {} · {} · air {} · no echo counts as {}", packWords(catalogue, car),
         formatShort(b.speed.value, Unit::MetrePerSecond, 2), b.brakes ? "brake" : "coast",

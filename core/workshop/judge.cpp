@@ -69,7 +69,7 @@ std::vector<Finding> Judgement::all() const
 bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
                const rules::Program &program)
 {
-    const auto *stop = stopValue(program);
+    const auto *stop = stopRule(program, car).value;
     const auto *goes = goState(program);
     const auto *speed = goes ? program.value(goes->motion.left.speed) : nullptr;
     return trial.car == car.name && trial.program == program.name &&
@@ -135,9 +135,19 @@ void programOnCar(Findings &out, const parts::Catalogue &catalogue, const kit::C
                      fmt::format("'{}' is {} of 255, but a jumper holds {} high.", v.name,
                                  units::plain(*v.si, 0), drive->enable),
                      "That wheel runs at full speed whatever the program asks for.",
-                     "Take the jumper off and wire the enable to a PWM pin.",
+                     "Remove the jumper and wire the enable to a PWM pin.",
                      "terminal:" + drive->enable});
     }
+    for (const auto &r : program.readings)
+        if (const auto part = rangerOf(car, catalogue, r); !part)
+            out.findings.push_back({"reading-without-ranger", Severity::Error,
+                                    fmt::format("program '{}', reading {}", program.name, r.name),
+                                    fmt::format("'{}' reads '{}', which is no mounted ranger of "
+                                                "this car.",
+                                                r.name, r.instance),
+                                    "The program cannot be run, simulated or written for this car.",
+                                    "Fit a ranger of that name and say where it sits.",
+                                    "reading:" + r.name});
     constexpr double noticeable_degC = 5.0; // about 1 % of the distance
     for (const auto &r : program.readings) {
         if (floor == nullptr || !r.air_degC ||
@@ -185,6 +195,13 @@ void speedsUnderCap(Findings &out, const power::Report &power, const rules::Prog
         out.fine.emplace_back("speeds keep within the motors' rated volts");
 }
 
+std::string sentence(std::string text)
+{
+    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
+        text[0] = static_cast<char>(text[0] - 'a' + 'A');
+    return text;
+}
+
 Gate kitGate(const Judgement &j, const kit::Car &car)
 {
     const auto &findings = j.kit.findings.findings;
@@ -218,7 +235,7 @@ Gate ruleGate(const Judgement &j)
         return {Station::Rule, GateState::Blocked, "An error in the program has to be mended."};
     if (!j.budget)
         return {Station::Rule, GateState::Open,
-                j.noBudget ? j.noBudget->text() : "There is no budget yet."};
+                j.noBudget ? sentence(j.noBudget->what) + "." : "There is no budget yet."};
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Warning)
             return {Station::Rule, GateState::Warning, f.what};
@@ -267,13 +284,6 @@ Gate logGate(const Judgement &j)
 NextStep mend(const Finding &f, Station station, const std::string &caution)
 {
     return {f.mend, f.what, caution, station};
-}
-
-std::string sentence(std::string text)
-{
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
-        text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text;
 }
 
 /// The first step of the build that is not done, or what to look at before it.
@@ -356,7 +366,7 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
     if (!stats || stats->runs < trialsWanted)
         return {
             fmt::format("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1, trialsWanted),
-            fmt::format("Predicted: {} left at worst, {} as a rule. Note the battery volts "
+            fmt::format("Predicted: {} left at worst, {} typically. Note the battery volts "
                         "first, then read the ruler at the board.",
                         format(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
                         format(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
@@ -385,7 +395,7 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
     if (floor == nullptr && !workshop.floors.empty())
         floor = &workshop.floors.front();
     const auto *program = workshop.program(car.program);
-    const auto *stop = program ? stopValue(*program) : nullptr;
+    const auto *stop = program ? stopRule(*program, car).value : nullptr;
     j.kit = judgeKit(car, catalogue, stop ? stop->si : std::nullopt);
     if (!car.wires.empty()) // a car without wires has nothing to check yet
         j.wire = wiring::check(car, catalogue);
@@ -393,11 +403,12 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
         j.noBudget = Error{Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
                            "choose one"};
     } else {
-        rules::RangerFacts facts;
-        if (!program->readings.empty())
-            if (const auto r = rangerOf(car, catalogue, program->readings.front()))
-                facts = {(*r)->figure("dead_zone_m")->typical, (*r)->figure("range_m")->typical,
-                         (*r)->figure("no_echo_hold_s")->typical};
+        std::map<std::string, rules::RangerFacts> facts;
+        for (const auto &reading : program->readings)
+            if (const auto r = rangerOf(car, catalogue, reading))
+                facts[reading.name] = {(*r)->figure("dead_zone_m")->typical,
+                                       (*r)->figure("range_m")->typical,
+                                       (*r)->figure("no_echo_hold_s")->typical};
         j.rule = rules::check(*program, facts);
         programOnCar(j.rule, catalogue, car, *program, floor);
         speedsUnderCap(j.rule, j.kit.power, *program);

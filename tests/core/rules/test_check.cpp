@@ -10,7 +10,7 @@ using test::Bench;
 namespace
 {
 
-constexpr rules::RangerFacts facts{0.03, 4.0, 0.038};
+const std::map<std::string, rules::RangerFacts> facts = {{"ahead", {0.03, 4.0, 0.038}}};
 
 struct Case {
     const char *name;
@@ -140,6 +140,51 @@ private slots:
         QVERIFY(!test::find(rules::check(b.program, facts).findings, "ping-too-soon"));
         b.value("pause").si = 0.0397;
         QVERIFY(test::find(rules::check(b.program, facts).findings, "ping-too-soon"));
+    }
+
+    /// Two rangers of different kinds: each threshold is held against the one it reads.
+    void eachReadingHasItsOwnFacts()
+    {
+        Bench b;
+        auto side = b.reading();
+        side.name = "side";
+        side.instance = "ranger-left";
+        side.limit_m = 2.5;
+        b.program.readings.push_back(side);
+        b.program.values.push_back({"shy", "", rules::ValueKind::Distance, 0.08});
+        b.program.everywhere.insert(b.program.everywhere.begin(),
+                                    {"beside", {{"side", rules::Compare::Less, "shy"}}, "stands"});
+        std::map<std::string, rules::RangerFacts> both = {{"ahead", {0.03, 4.0, 0.038}},
+                                                          {"side", {0.10, 2.0, 0.2}}};
+        const auto found = rules::check(b.program, both).findings;
+        const auto *dead = test::find(found, "threshold-in-dead-zone");
+        QVERIFY(dead);
+        QCOMPARE(dead->what, std::string("8 cm lies inside the 'side' ranger's dead zone (10 cm)."));
+        const auto *far = test::find(found, "threshold-beyond-limit");
+        QVERIFY(far);
+        QCOMPARE(far->what, std::string("'side' waits for echoes from 250 cm; the ranger reaches "
+                                        "200 cm."));
+        // Without facts nothing is said of that reading.
+        both.erase("side");
+        QVERIFY(!test::find(rules::check(b.program, both).findings, "threshold-in-dead-zone"));
+    }
+
+    void theSecondRangerPingsTooSoon()
+    {
+        Bench b;
+        auto side = b.reading();
+        side.name = "side";
+        b.program.readings.push_back(side);
+        const auto found =
+            rules::check(b.program, {{"ahead", {0.03, 4.0, 0.038}}, {"side", {0.03, 4.0, 0.038}}});
+        const auto *soon = test::find(found.findings, "ping-too-soon");
+        QVERIFY(soon);
+        // Trigger 12 us and the echo of the dead zone: 6 cm at 344.38 m/s are 174 us.
+        QVERIFY2(soon->what.starts_with("'side' may ping 0.2 ms after 'ahead'; 40 ms is the least"),
+                 soon->what.c_str());
+        // Tables of one reading do not prove a program of two.
+        QVERIFY(std::find(found.fine.begin(), found.fine.end(), "every reading has an action") ==
+                found.fine.end());
     }
 };
 

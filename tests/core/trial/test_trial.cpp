@@ -20,7 +20,8 @@ trial::Setup calm(Bench &b)
     if (!s)
         qFatal("%s", s.error().text().c_str());
     auto &c = s->car;
-    c.rangerError_m = c.rangerNoise_m = c.lostEchoShare = 0.0;
+    for (auto &r : c.rangers)
+        r.error_m = r.noise_m = r.lostEchoShare = 0.0;
     c.speedSpread = c.wheelSpread = c.rollSpread = 0.0;
     return *s;
 }
@@ -248,7 +249,7 @@ private slots:
     {
         Bench b;
         auto s = calm(b);
-        s.car.lostEchoShare = 1.0;
+        s.car.rangers[0].lostEchoShare = 1.0;
         const auto t = runIt(s, b.program);
         QVERIFY(t.outcome == Outcome::Contact); // none counts as clear: it drives on
         b.reading().noEcho = rules::NoEcho::Stop;
@@ -260,7 +261,7 @@ private slots:
         Bench b;
         auto s = calm(b);
         s.floor.start.nose.x_m = 2.2 - 0.02;
-        s.car.deadZone_m = 0.05;
+        s.car.rangers[0].deadZone_m = 0.05;
         const auto t = runIt(s, b.program);
         for (const auto &p : t.pings)
             if (p.decided) {
@@ -313,13 +314,59 @@ private slots:
         QVERIFY(later.gap_m < before);
     }
 
+    /// A second ranger that looks to the left: the wall ahead stops the car by the first, a wall
+    /// beside it by the second, and each hears with its own dead zone.
+    void twoRangersEachHearTheirOwnWay()
+    {
+        Bench b;
+        auto fitted = *b.car.instance("ranger");
+        fitted.id = "ranger-left";
+        fitted.mount->yaw_rad = M_PI / 2.0;
+        fitted.mount->offset_m = b.car.geometry.width_m / 2.0;
+        b.car.parts.push_back(fitted);
+        auto side = b.reading();
+        side.name = "side";
+        side.instance = "ranger-left";
+        b.program.readings.push_back(side);
+        b.program.everywhere.insert(b.program.everywhere.begin(),
+                                    {"beside", {{"side", rules::Compare::Less, "halt"}}, "stands"});
+        b.program.everywhere[2].when.push_back({"side", rules::Compare::GreaterOrEqual, "halt"});
+        auto s = calm(b);
+        QCOMPARE(s.car.rangers.size(), size_t(2));
+        const auto ahead = runIt(s, b.program);
+        QVERIFY(ahead.outcome == Outcome::Stopped);
+        QVERIFY(ahead.deciding >= 0);
+        QCOMPARE(ahead.pings[size_t(ahead.deciding)].decision.reading, std::string("ahead"));
+        QVERIFY2(ahead.pings[size_t(ahead.deciding)].decision.why.starts_with(
+                     "stands, braked: ahead 3"),
+                 ahead.pings[size_t(ahead.deciding)].decision.why.c_str());
+        // A board along the left of the way, from half-way on.
+        const double y = s.floor.start.nose.y_m + 0.25;
+        s.floor.walls.push_back({"plank", {1.0, y}, {2.0, y}});
+        const auto beside = runIt(s, b.program);
+        QVERIFY(beside.outcome == Outcome::Stopped);
+        QVERIFY2(beside.deciding >= 0, trial::verdict(beside).c_str());
+        QVERIFY2(beside.pings[size_t(beside.deciding)].decision.reading == "side",
+                 trial::verdict(beside).c_str());
+        // The ranger sits 75 mm left of the middle: the plank is 17.5 cm away.
+        QCOMPARE(beside.pings[size_t(beside.deciding)].decision.number, 17.0);
+        s.car.rangers[1].deadZone_m = 0.20;
+        for (const auto &p : runIt(s, b.program).pings)
+            if (p.decided && p.decision.reading == "side" && p.decision.number > 0.0)
+                QVERIFY(p.decision.number >= 20.0);
+        QVERIFY(trial::fingerprint(beside) == trial::fingerprint(runIt([&] {
+            s.car.rangers[1].deadZone_m = 0.03;
+            return s;
+        }(), b.program)));
+    }
+
     void setBackTakesItsLength()
     {
         Bench b;
         auto s = calm(b);
         s.floor.start.nose.x_m = 0.4;
         const auto front = runIt(s, b.program);
-        s.car.mount.setBack_m = 0.03;
+        s.car.rangers[0].mount.setBack_m = 0.03;
         s.floor.start.nose.x_m = 0.43; // the ranger starts at the same place
         const auto back = runIt(s, b.program);
         COMPARE_NEAR(front.gap_m - back.gap_m, 0.03, 1e-9);
@@ -338,7 +385,7 @@ private slots:
         auto s = calm(b);
         const std::function<void()> bends[] = {
             [&] { s.car.geometry.track_m = 0.0; },   [&] { s.car.rise_s = 0.0; },
-            [&] { s.car.lostEchoShare = 1.5; },      [&] { s.longest_s = 1e9; },
+            [&] { s.car.rangers[0].lostEchoShare = 1.5; },      [&] { s.longest_s = 1e9; },
             [&] { s.floor.width_m = std::nan(""); }, [&] { s.floor.air_degC = 90.0; },
             [&] { s.car.speed_mps.clear(); },
         };

@@ -115,9 +115,9 @@ private slots:
         b.program.values.push_back({"slow", "", rules::ValueKind::Distance, 0.6});
         b.program.everywhere.push_back(
             {"slow", {{"ahead", rules::Compare::Less, "slow"}}, "stands", true});
-        QCOMPARE(workshop::stopValue(b.program)->name, std::string("slow"));
+        QCOMPARE(workshop::stopRule(b.program, b.car).value->name, std::string("slow"));
         QCOMPARE(workshop::goState(b.program)->name, std::string("drives"));
-        QCOMPARE(workshop::stopState(b.program)->name, std::string("stands"));
+        QCOMPARE(workshop::stopRule(b.program, b.car).state->name, std::string("stands"));
     }
 
     void trialUsesTheCarsOwnFigures()
@@ -129,7 +129,7 @@ private slots:
         COMPARE_NEAR(s->car.speed_mps[140], 0.24, 0.0);
         COMPARE_NEAR(s->car.brakeRoll.distance_m, 0.035, 0.0);
         COMPARE_NEAR(s->car.coastRoll.distance_m, 0.102, 0.0);
-        COMPARE_NEAR(s->car.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
+        COMPARE_NEAR(s->car.rangers[0].cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
     }
 };
 
