@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/io/storage.h"
 
+#include <atomic>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -8,7 +9,6 @@
 #include <fmt/format.h>
 #include <sys/stat.h>
 #include <unistd.h>
-#include <vector>
 
 namespace badger::io
 {
@@ -101,6 +101,21 @@ std::string followed(const std::string &path)
     return code ? path : real.string();
 }
 
+/// A file of its own beside `target`, for the umask to decide its permissions; -1 and errno where
+/// there is none.
+int makeBeside(const std::string &target, unsigned mode, std::string &name)
+{
+    constexpr int tries = 100;
+    static std::atomic<unsigned> counter = 0; // two threads may save at once
+    for (int i = 0; i < tries; ++i) {
+        name = fmt::format("{}.new-{}-{}", target, ::getpid(), counter++);
+        const int fd = ::open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, mode);
+        if (fd >= 0 || errno != EEXIST)
+            return fd;
+    }
+    return -1;
+}
+
 Result<void> unchanged(const std::string &path, ContentMark expected)
 {
     const auto now = readFile(path);
@@ -161,7 +176,8 @@ Result<std::string> readFile(const std::string &path)
 }
 
 Result<ContentMark> saveFile(const std::string &path, std::string_view text,
-                             std::optional<ContentMark> expected, const SaveGate &gate)
+                             std::optional<ContentMark> expected, const SaveGate &gate,
+                             unsigned newFileMode)
 {
     const auto allowed = [&](SaveStep step) {
         if (!gate || gate(step))
@@ -182,24 +198,20 @@ Result<ContentMark> saveFile(const std::string &path, std::string_view text,
     if (existed && ::access(target.c_str(), W_OK) != 0)
         return storageError(path, "the file is read-only", errno);
 
-    std::vector<char> name(target.begin(), target.end());
-    const std::string_view tail = ".new-XXXXXX";
-    name.insert(name.end(), tail.begin(), tail.end());
-    name.push_back('\0');
     if (!allowed(SaveStep::Create))
         return storageError(path, "the new file cannot be made", errno);
-    const Descriptor file(::mkostemp(name.data(), O_CLOEXEC));
+    std::string name;
+    const Descriptor file(makeBeside(target, newFileMode, name));
     if (file.get() < 0)
         return storageError(path, "the new file cannot be made", errno);
-    Leftover leftover(name.data());
-    const mode_t newFileMode = 0644;
-    if (::fchmod(file.get(), existed ? (old.st_mode & 07777) : newFileMode) != 0)
+    Leftover leftover(name);
+    if (existed && ::fchmod(file.get(), old.st_mode & 07777) != 0)
         return storageError(path, "the new file's permissions cannot be set", errno);
     if (!allowed(SaveStep::Write) || !writeAll(file.get(), text))
         return storageError(path, "the new file cannot be written", errno);
     if (!allowed(SaveStep::Flush) || ::fsync(file.get()) != 0)
         return storageError(path, "the new file does not reach the disk", errno);
-    if (!allowed(SaveStep::Rename) || ::rename(name.data(), target.c_str()) != 0)
+    if (!allowed(SaveStep::Rename) || ::rename(name.c_str(), target.c_str()) != 0)
         return storageError(path, "the new file cannot take the old one's place", errno);
     leftover.keep();
 
@@ -209,6 +221,25 @@ Result<ContentMark> saveFile(const std::string &path, std::string_view text,
     if (directory.get() >= 0)
         ::fsync(directory.get()); // some file systems cannot; the rename stands all the same
     return markOf(text);
+}
+
+Result<void> outputIsFree(const std::string &path, bool replace, const std::string &input)
+{
+    std::error_code code;
+    if (!input.empty() && (followed(path) == followed(input) || fs::equivalent(path, input, code)))
+        return fail(Kind::Conflict, path, "is the file that is read", "write to another file");
+    if (!replace && fs::exists(fs::symlink_status(path, code)))
+        return fail(Kind::Conflict, path, "is there already",
+                    "write to another file, or say --replace");
+    return {};
+}
+
+Result<ContentMark> saveOutput(const std::string &path, std::string_view text, bool replace,
+                               const std::string &input)
+{
+    if (auto ok = outputIsFree(path, replace, input); !ok)
+        return tl::unexpected(ok.error());
+    return saveFile(path, text);
 }
 
 } // namespace badger::io

@@ -32,13 +32,23 @@ using SaveGate = std::function<bool(SaveStep)>;
 
 /// Writes `text` to `path`: a new file beside it is written, flushed to the disk and renamed over
 /// the old one, so that at every moment the old or the new text stands there whole. A link is
-/// followed; the old file's permissions are kept.
+/// followed; the old file's permissions are kept, and a new file gets `newFileMode` less what the
+/// process's umask takes off.
 ///
 /// `expected` is the mark of what the caller last saw there: when the file has changed since
 /// (or has come to be, or is gone), nothing is written and the error is a Conflict. Without
 /// `expected` an existing file is replaced.
 Result<ContentMark> saveFile(const std::string &path, std::string_view text,
                              std::optional<ContentMark> expected = std::nullopt,
-                             const SaveGate &gate = {});
+                             const SaveGate &gate = {}, unsigned newFileMode = 0666);
+
+/// As saveFile(), for output that a person named: an existing file is replaced only when `replace`
+/// says so, and `input` (the file the output was made from) never. Otherwise a Conflict, and nothing
+/// is written.
+Result<ContentMark> saveOutput(const std::string &path, std::string_view text, bool replace,
+                               const std::string &input);
+
+/// Would saveOutput() refuse this path?
+Result<void> outputIsFree(const std::string &path, bool replace, const std::string &input);
 
 } // namespace badger::io

@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 #include <set>
+#include <tuple>
 
 namespace badger::io
 {
@@ -82,7 +83,7 @@ Result<void> verifyInstance(const kit::Instance &fitted, const parts::Catalogue 
                     "use a part of the catalogue, or add it to the workshop's parts");
     if (fitted.id.find('.') != std::string::npos)
         return fail(Kind::Malformed, pointer + "/id", fmt::format("'{}' has a dot", fitted.id),
-                    "a dot parts instance and terminal: use another sign");
+                    "a dot parts instance and terminal: use another character");
     if (part->kind == parts::Kind::Cell && (fitted.cellsInSeries < 1 || fitted.cellsInParallel < 1))
         return fail(
             Kind::OutOfRange, pointer,
@@ -167,6 +168,46 @@ Result<void> verifyGeometry(const kit::Geometry &g, const std::string &pointer)
     return {};
 }
 
+/// A program's checks ask every rule in every state at every edge of every reading.
+Result<void> boundProgram(const rules::Program &program, const std::string &pointer)
+{
+    size_t rules = 0;
+    size_t conditions = 0;
+    const auto count = [&](const std::vector<rules::Rule> &all) {
+        rules += all.size();
+        for (const auto &r : all)
+            conditions += r.when.size();
+    };
+    count(program.everywhere);
+    for (const auto &s : program.states)
+        count(s.rules);
+    for (const auto &[n, most, what] : {std::tuple{program.states.size(), size_t{64}, "states"},
+                                        {rules, size_t{200}, "rules"},
+                                        {conditions, size_t{400}, "conditions"}})
+        if (n > most)
+            return fail(Kind::OutOfRange, pointer,
+                        fmt::format("the program has {} {}; {} are the most", n, what, most),
+                        "split it into several programs");
+    return {};
+}
+
+/// A car's checks look at every terminal for every other.
+Result<void> boundCar(const kit::Car &car, const parts::Catalogue &catalogue,
+                      const std::string &pointer)
+{
+    constexpr size_t mostTerminals = 800; // the demo's largest car has some 120
+    size_t terminals = 0;
+    for (const auto &fitted : car.parts)
+        if (const auto *part = catalogue.find(fitted.partId))
+            terminals += part->terminals.size();
+    if (terminals > mostTerminals)
+        return fail(Kind::OutOfRange, pointer + "/parts",
+                    fmt::format("the parts of '{}' have {} terminals; {} are the most", car.name,
+                                terminals, mostTerminals),
+                    "take parts off that are not on this car");
+    return {};
+}
+
 Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
                        const parts::Catalogue &catalogue, const std::string &pointer)
 {
@@ -181,6 +222,8 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
     if (auto ok = unique(car.walk, pointer + "/first_power",
                          [](const kit::WalkEntry &e) { return e.key; });
         !ok)
+        return ok;
+    if (auto ok = boundCar(car, catalogue, pointer); !ok)
         return ok;
     for (size_t i = 0; i < car.parts.size(); ++i)
         if (auto ok =
@@ -210,6 +253,8 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
 
 Result<void> verifyProgram(const rules::Program &program, const std::string &pointer)
 {
+    if (auto ok = boundProgram(program, pointer); !ok)
+        return ok;
     if (const auto sentences = rules::broken(program); !sentences.empty())
         return fail(Kind::Malformed, pointer, sentences.front(), "mend the reference");
     for (size_t i = 0; i < program.readings.size(); ++i) {
@@ -256,9 +301,12 @@ Result<void> verify(const workshop::Workshop &w)
     for (size_t i = 0; i < w.cars.size(); ++i)
         if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
             return ok;
+    std::set<std::string> cars;
+    for (const auto &c : w.cars)
+        cars.insert(c.name);
     for (size_t i = 0; i < w.trials.size(); ++i) {
         const auto &t = w.trials[i];
-        if (w.car(t.car) == nullptr)
+        if (!cars.contains(t.car))
             return fail(Kind::Missing, fmt::format("/trials/{}/car", i),
                         fmt::format("there is no car '{}'", t.car), "name a car of the workshop");
     }

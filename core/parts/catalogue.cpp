@@ -23,9 +23,14 @@ const Figure *Part::figure(std::string_view key) const
 
 const Part *Catalogue::find(std::string_view id) const
 {
-    const auto it =
-        std::find_if(m_parts.begin(), m_parts.end(), [&](const Part &p) { return p.id == id; });
-    return it == m_parts.end() ? nullptr : &*it;
+    const auto it = m_index.find(std::string(id));
+    return it == m_index.end() ? nullptr : &m_parts[it->second];
+}
+
+Catalogue::Catalogue(std::vector<Part> parts) : m_parts(std::move(parts))
+{
+    for (size_t i = 0; i < m_parts.size(); ++i)
+        m_index.try_emplace(m_parts[i].id, i);
 }
 
 Catalogue Catalogue::with(const std::vector<Part> &own) const

@@ -12,6 +12,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 namespace badger::parts
@@ -164,7 +165,7 @@ class Catalogue
 {
 public:
     Catalogue() = default;
-    explicit Catalogue(std::vector<Part> parts) : m_parts(std::move(parts)) {}
+    explicit Catalogue(std::vector<Part> parts);
 
     const Part *find(std::string_view id) const;
     const std::vector<Part> &parts() const { return m_parts; }
@@ -173,6 +174,7 @@ public:
 
 private:
     std::vector<Part> m_parts;
+    std::unordered_map<std::string, size_t> m_index; ///< by id, the first of its name
 };
 
 /// The figures without which a part of this kind is not described at all, with their unit in the

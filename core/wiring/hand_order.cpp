@@ -20,7 +20,7 @@ HandStep removal(const kit::Wire &w)
 {
     return {Act::Remove, w,
             w.from,      {},
-            w.to,        fmt::format("Take the {} wire from {} to {} off", w.colour, w.from, w.to)};
+            w.to,        fmt::format("Remove the {} wire from {} to {}", w.colour, w.from, w.to)};
 }
 
 HandStep lift(const WireMove &m)
@@ -107,7 +107,7 @@ std::vector<HandStep> handOrder(const Changes &changes, const Nets &after)
 {
     std::vector<HandStep> steps;
     for (const auto &j : changes.jumpersOff)
-        steps.push_back({Act::JumperOff, {}, j, {}, {}, "Take the jumper off " + j});
+        steps.push_back({Act::JumperOff, {}, j, {}, {}, "Remove the jumper at " + j});
     for (const auto &w : changes.removed)
         steps.push_back(removal(w));
     orderMoves(changes.moved, steps);

@@ -30,12 +30,24 @@ public:
     {
         findInputs();
         noteDead();
-        constexpr size_t mostInputs = 6;
-        size_t patterns = 1;
-        for (const auto &in : m_table.inputs)
-            patterns *= in.pulses ? 3 : 2;
-        if (m_table.inputs.empty() || m_table.inputs.size() > mostInputs)
+        if (m_table.inputs.empty())
             return std::move(m_table);
+        constexpr size_t mostInputs = 6;
+        constexpr size_t mostReckoned = 20000; // terminals over all patterns: a fraction of a second
+        size_t patterns = 1;
+        for (size_t i = 0; i < m_table.inputs.size() && i <= mostInputs; ++i)
+            patterns *= m_table.inputs[i].pulses ? 3 : 2;
+        const auto ends = static_cast<size_t>(
+            std::count_if(m_nets.all().begin(), m_nets.all().end(), [](const Member &m) {
+                return m.terminal->role == Role::MotorOut || m.terminal->role == Role::Lead;
+            }));
+        if (m_table.inputs.size() > mostInputs || patterns * ends > mostReckoned) {
+            m_table.notes.push_back(fmt::format(
+                "{} inputs and {} motor ends: a table of every pattern would be too long; {} inputs "
+                "are the most",
+                m_table.inputs.size(), ends, mostInputs));
+            return std::move(m_table);
+        }
         for (size_t n = 0; n < patterns; ++n)
             m_table.rows.push_back(row(n));
         return std::move(m_table);

@@ -68,7 +68,7 @@ struct MotionRow {
 
 struct MotionTable {
     std::vector<MotionInput> inputs;
-    std::vector<MotionRow> rows;    ///< every pattern, counted up; empty above six inputs
+    std::vector<MotionRow> rows;    ///< every pattern, counted up; empty where a note says why
     std::vector<std::string> notes; ///< "driver.EN9 floats: the right motor is dead"
 };
 MotionTable motion(const kit::Car &car, const parts::Catalogue &catalogue);

@@ -56,6 +56,7 @@ Nets::Nets(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     collect();
     join();
+    feed();
 }
 
 void Nets::collect()
@@ -222,38 +223,62 @@ bool Nets::pulledDown(std::string_view terminal) const
 
 namespace
 {
+
 /// A supply output can hang on another one; a ring of them feeds nobody.
 constexpr int deepestFeed = 4;
+constexpr double notFed = -1.0;
+
 } // namespace
 
-bool Nets::alive(const Member &supplyOut, kit::Charge charge, int depth) const
+bool Nets::hasSource(int net, const std::vector<double> &volts_V, double atLeast_V) const
 {
-    const auto &t = *supplyOut.terminal;
-    const auto feeds = sourcesWithin(of(supplyOut.fitted->id + "." + t.fedBy), charge, depth + 1);
-    return std::any_of(feeds.begin(), feeds.end(),
-                       [&](const Source &s) { return s.volts_V >= t.needs_V; });
+    return net >= 0 && std::any_of(m_indices[static_cast<size_t>(net)].begin(),
+                                   m_indices[static_cast<size_t>(net)].end(), [&](size_t i) {
+                                       return volts_V[i] != notFed && volts_V[i] >= atLeast_V;
+                                   });
 }
 
-std::vector<Source> Nets::sourcesWithin(int net, kit::Charge charge, int depth) const
+/// Packs first; then, as often as outputs may hang on each other, every output whose feed reaches
+/// what it needs. Each round knows the outputs of the round before, so that a ring stays dead.
+void Nets::feed()
 {
-    std::vector<Source> found;
-    if (depth > deepestFeed || net < 0)
-        return found;
-    for (const size_t i : m_indices[static_cast<size_t>(net)]) {
-        const auto &m = m_all[i];
-        if (m.terminal->role == Role::Plus) {
-            if (const auto volts = kit::sourceVolts_V(*m.fitted, m_catalogue, charge))
-                found.push_back({m.name, *volts});
-        } else if (m.terminal->role == Role::SupplyOut && alive(m, charge, depth)) {
-            found.push_back({m.name, m.terminal->source_V});
+    for (int c = 0; c < kit::chargeCount; ++c) {
+        std::vector<double> packs(m_all.size(), notFed);
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].terminal->role == Role::Plus)
+                packs[i] =
+                    kit::sourceVolts_V(*m_all[i].fitted, m_catalogue, static_cast<kit::Charge>(c))
+                        .value_or(notFed);
+        auto known = packs;
+        for (int round = 0; round < deepestFeed; ++round) {
+            auto next = packs;
+            for (size_t i = 0; i < m_all.size(); ++i) {
+                const auto &t = *m_all[i].terminal;
+                if (t.role == Role::SupplyOut &&
+                    hasSource(of(m_all[i].fitted->id + "." + t.fedBy), known, t.needs_V))
+                    next[i] = t.source_V;
+            }
+            if (next == known)
+                break;
+            known = std::move(next);
         }
+        m_volts_V[static_cast<size_t>(c)] = std::move(known);
     }
-    return found;
+    const auto &fresh = m_volts_V[static_cast<size_t>(kit::Charge::Fresh)];
+    for (const auto &indices : m_indices)
+        m_isSupply.push_back(std::any_of(indices.begin(), indices.end(),
+                                         [&](size_t i) { return fresh[i] != notFed; }));
 }
 
 std::vector<Source> Nets::sources(int net, kit::Charge charge) const
 {
-    return sourcesWithin(net, charge, 0);
+    std::vector<Source> found;
+    const auto &volts_V = m_volts_V[static_cast<size_t>(charge)];
+    if (net >= 0)
+        for (const size_t i : m_indices[static_cast<size_t>(net)])
+            if (volts_V[i] != notFed)
+                found.push_back({m_all[i].name, volts_V[i]});
+    return found;
 }
 
 } // namespace badger::wiring

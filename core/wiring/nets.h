@@ -4,6 +4,7 @@
 
 #include "core/kit/car.h"
 
+#include <array>
 #include <map>
 #include <string>
 #include <string_view>
@@ -62,7 +63,7 @@ public:
     /// A ground terminal or a pack's negative end is on it.
     bool isGround(int net) const;
     /// Something feeds it while the pack is fresh.
-    bool isSupply(int net) const { return !sources(net, kit::Charge::Fresh).empty(); }
+    bool isSupply(int net) const { return net >= 0 && m_isSupply[static_cast<size_t>(net)]; }
 
     /// The nets that a signal runs over: a net, and those behind resistors in series and dividers.
     /// Supplies and ground are not crossed. In ascending order.
@@ -79,8 +80,8 @@ public:
 private:
     void collect();
     void join();
-    bool alive(const Member &supplyOut, kit::Charge charge, int depth) const;
-    std::vector<Source> sourcesWithin(int net, kit::Charge charge, int depth) const;
+    void feed();
+    bool hasSource(int net, const std::vector<double> &volts_V, double atLeast_V) const;
 
     const kit::Car &m_car; // outlives the nets
     const parts::Catalogue &m_catalogue;
@@ -88,6 +89,8 @@ private:
     std::map<std::string_view, size_t, std::less<>> m_index; ///< names stay where m_all has them
     std::vector<std::vector<std::string>> m_members;
     std::vector<std::vector<size_t>> m_indices; ///< the same, into m_all
+    std::array<std::vector<double>, kit::chargeCount> m_volts_V; ///< that a terminal gives, or notFed
+    std::vector<bool> m_isSupply;                                ///< by net, while fresh
 };
 
 } // namespace badger::wiring

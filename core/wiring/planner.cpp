@@ -205,27 +205,43 @@ std::vector<Relaxed> relaxations(const PinProblem &problem)
 
 bool solvable(const PinProblem &problem)
 {
+    if (problem.needs.size() > pinsOf(*problem.board).size())
+        return false; // two functions would share a pin, wherever they go
     return cheapest(costs(problem, pinsOf(*problem.board))).has_value();
 }
 
+struct Ways {
+    std::vector<WayOut> ways;
+    bool all = true; ///< every pair was tried
+};
+
 /// Single changes that help; where none does, pairs of them.
-std::vector<WayOut> waysOut(const PinProblem &problem)
+Ways waysOut(const PinProblem &problem)
 {
     const auto first = relaxations(problem);
-    std::vector<WayOut> ways;
+    Ways found;
     for (const auto &r : first)
         if (solvable(r.problem))
-            ways.push_back(r.way);
-    if (!ways.empty())
-        return ways;
+            found.ways.push_back(r.way);
+    if (!found.ways.empty())
+        return found;
+    // A pair for each two functions; boards of today make some dozens.
+    constexpr size_t mostPairs = 1000;
     std::set<std::set<std::string>> seen;
     for (const auto &r : first)
-        for (const auto &second : relaxations(r.problem))
-            if (second.way.what != r.way.what &&
-                seen.insert({r.way.what, second.way.what}).second && solvable(second.problem))
-                ways.push_back(
+        for (const auto &second : relaxations(r.problem)) {
+            if (second.way.what == r.way.what ||
+                !seen.insert({r.way.what, second.way.what}).second)
+                continue;
+            if (seen.size() > mostPairs) {
+                found.all = false;
+                return found;
+            }
+            if (solvable(second.problem))
+                found.ways.push_back(
                     {r.way.what + ", and " + second.way.what, r.way.cost + "; " + second.way.cost});
-    return ways;
+        }
+    return found;
 }
 
 } // namespace
@@ -254,7 +270,10 @@ PinPlan planPins(const PinProblem &problem)
     const auto best = cheapest(matrix);
     if (!best) {
         prove(problem, pins, matrix, plan);
-        plan.waysOut = waysOut(problem);
+        auto found = waysOut(problem);
+        plan.waysOut = std::move(found.ways);
+        if (!found.all)
+            plan.proof += " There are so many functions that not every pair of changes was tried.";
         return plan;
     }
     for (size_t i = 0; i < problem.needs.size(); ++i) {

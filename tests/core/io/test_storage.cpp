@@ -209,6 +209,25 @@ private:
             return 3;
         return file.error().what.find("read-only") != std::string::npos ? 0 : 4;
     }
+
+    /// A new file is as private as its owner wants new files to be.
+    void theUmaskDecides()
+    {
+        QTemporaryDir dir;
+        const auto before = ::umask(0077);
+        const auto strict = dir.filePath("strict.json");
+        VERIFY_OK(io::saveFile(strict.toStdString(), "a"));
+        ::umask(0022);
+        const auto usual = dir.filePath("usual.json");
+        VERIFY_OK(io::saveFile(usual.toStdString(), "a"));
+        VERIFY_OK(io::saveFile(strict.toStdString(), "b")); // the old file's own are kept
+        ::umask(before);
+        struct stat info = {};
+        QCOMPARE(::stat(qPrintable(strict), &info), 0);
+        QCOMPARE(info.st_mode & 0777, mode_t(0600));
+        QCOMPARE(::stat(qPrintable(usual), &info), 0);
+        QCOMPARE(info.st_mode & 0777, mode_t(0644));
+    }
 };
 
 BADGER_TEST(TestStorage)

@@ -219,7 +219,7 @@ private slots:
         QVERIFY(kit::terminal(b.car, b.catalogue, found->target.substr(9)));
     }
 
-    /// Mending what a finding says clears it: no rule cries for ever.
+    /// Mending what a finding says clears it: no rule warns for ever.
     void undoingTheBreakageClearsIt()
     {
         for (const auto &c : cases()) {

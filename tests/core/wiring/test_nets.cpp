@@ -106,6 +106,46 @@ private slots:
                     QCOMPARE(nets.of(a) == nets.of(c), reference.of(a) == reference.of(c));
         }
     }
+
+    /// Outputs hang on each other up to four deep; a ring of them that no pack feeds is dead.
+    void chainsAndRingsOfSupplies()
+    {
+        Bench b;
+        const auto fit = [&](int count) {
+            b.car.wires.clear();
+            std::erase_if(b.car.parts,
+                          [](const kit::Instance &i) { return i.id.starts_with("reg"); });
+            for (int i = 0; i < count; ++i) {
+                kit::Instance fitted;
+                fitted.id = "reg" + std::to_string(i);
+                fitted.partId = "regulator-3v3";
+                b.car.parts.push_back(fitted);
+                if (i > 0)
+                    b.car.wires.push_back({"reg" + std::to_string(i - 1) + ".OUT",
+                                           fitted.id + ".IN", "red", {}});
+            }
+        };
+        fit(1);
+        const auto needs_V = b.catalogue.find("regulator-3v3")->terminal("OUT")->needs_V;
+        QVERIFY(needs_V > 3.3); // so a chain of them cannot feed itself: lower it
+        auto own = *b.catalogue.find("regulator-3v3");
+        for (auto &t : own.terminals)
+            t.needs_V = std::min(t.needs_V, 3.0);
+        b.workshop.parts = {own};
+        b.catalogue = io::catalogueOf(b.workshop);
+        for (const int count : {1, 4, 6}) {
+            fit(count);
+            b.car.wires.push_back({"pack.PLUS", "reg0.IN", "red", {}});
+            const wiring::Nets nets(b.car, b.catalogue);
+            for (int i = 0; i < count; ++i)
+                QCOMPARE(nets.isSupply(nets.of("reg" + std::to_string(i) + ".OUT")), i < 4);
+        }
+        fit(3);
+        b.car.wires.push_back({"reg2.OUT", "reg0.IN", "red", {}});
+        const wiring::Nets ring(b.car, b.catalogue);
+        for (int i = 0; i < 3; ++i)
+            QVERIFY(!ring.isSupply(ring.of("reg" + std::to_string(i) + ".OUT")));
+    }
 };
 
 BADGER_TEST(TestNets)
