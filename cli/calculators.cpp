@@ -84,7 +84,7 @@ Result<Answer> stopBudget(const StopBudgetOptions &options)
     if (!budget)
         return tl::unexpected(budget.error());
     Answer a;
-    a.text = fmt::format("{} left at worst, {} as a rule\n",
+    a.text = fmt::format("{} left at worst, {} typically\n",
                          format(budget->worstGap_m, Unit::Centimetre, 2),
                          format(budget->typicalGap_m, Unit::Centimetre, 2));
     std::vector<std::vector<std::string>> rows = {

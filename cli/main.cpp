@@ -6,11 +6,14 @@
 #include "cli/calculators.h"
 #include "cli/kit_calculators.h"
 #include "cli/workshop_commands.h"
+#include "core/base/medium.h"
 #include "core/io/shipped.h"
 
 #include <CLI/CLI.hpp>
+#include <fmt/format.h>
 #include <functional>
 #include <iostream>
+#include <sstream>
 
 namespace
 {
@@ -27,19 +30,25 @@ struct Flags {
     bool why = false;
 };
 
+/// Everything that leaves for a person's terminal goes through here: names come from files.
+void complain(const std::string &text)
+{
+    std::cerr << "swift-badger-cli: " << medium::terminal(text) << '\n';
+}
+
 int deliver(const Result<Answer> &answer, const Flags &flags)
 {
     if (!answer) {
-        std::cerr << "swift-badger-cli: " << answer.error().text() << '\n';
+        complain(answer.error().text());
         return statusUnusable;
     }
     if (flags.json)
-        std::cout << answer->json.dump(2) << '\n';
+        std::cout << medium::terminalJson(answer->json.dump(2)) << '\n';
     else
-        std::cout << answer->text << (flags.why ? answer->why : "");
+        std::cout << medium::terminal(answer->text) << (flags.why ? medium::terminal(answer->why) : "");
     std::cout.flush();
     if (!std::cout) {
-        std::cerr << "swift-badger-cli: the output could not be written\n";
+        complain("the output could not be written");
         return statusUnusable;
     }
     return answer->hasError ? statusFinding : 0;
@@ -54,6 +63,7 @@ public:
         calculators();
         kitCalculators();
         onWorkshop();
+        refuseEmptyValues();
     }
 
     int run() const { return deliver(m_chosen(), m_flags); }
@@ -66,6 +76,21 @@ private:
         sub->add_flag("--why", m_flags.why, "show the arithmetic");
         sub->callback([this, call = std::move(call)] { m_chosen = call; });
         return sub;
+    }
+
+    /// An option that is given has a value: an empty one is a mistake, not the default.
+    void refuseEmptyValues()
+    {
+        for (auto *sub : m_app.get_subcommands([](const CLI::App *) { return true; }))
+            for (auto *option : sub->get_options())
+                if (option->get_expected_min() > 0)
+                    option->check(
+                        [](const std::string &value) {
+                            return value.find_first_not_of(" \t") == std::string::npos
+                                       ? std::string("no value is given")
+                                       : std::string();
+                        },
+                        "");
     }
 
     void calculators()
@@ -137,6 +162,11 @@ private:
         return sub;
     }
 
+    void addReplace(CLI::App *sub)
+    {
+        sub->add_flag("--replace", m_replace, "replace a file that is there already");
+    }
+
     void onWorkshop()
     {
         auto *list =
@@ -146,10 +176,11 @@ private:
             "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
         addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
         auto *wiring = addForCar("wiring", "The wire list, or what moves between two revisions",
-                                 [this] { return cli::wiring(m_file, m_car, m_revisions, m_csv); });
+                                 [this] { return cli::wiring(m_file, m_car, m_revisions, {m_csv, m_replace}); });
         auto *between = wiring->add_option("--between", m_revisions, "two wiring revisions, as 1 3")
                             ->expected(2);
         wiring->add_option("--csv", m_csv, "write the wire list to this file")->excludes(between);
+        addReplace(wiring);
         addForCar("pins", "A pin map without conflicts, or why none exists", [this] {
             return cli::pins(m_file, m_car, m_adding);
         })->add_option("--add", m_adding, "a part of the catalogue to be added; may be repeated");
@@ -161,16 +192,18 @@ private:
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
         auto *code = addForCar("code", "Write the board program",
-                               [this] { return cli::code(m_file, m_car, m_out, m_partTests); });
+                               [this] { return cli::code(m_file, m_car, {m_out, m_replace}, m_partTests); });
         code->add_option("--out", m_out, "folder to write to")->required();
+        addReplace(code);
         code->add_flag("--part-tests", m_partTests, "the programs that try one part each instead");
         auto *trial = addForCar("trial", "One simulated run", [this] {
-            return cli::trial(m_file, m_car, m_floor, m_seed, m_trace);
+            return cli::trial(m_file, m_car, m_floor, m_seed, {m_trace, m_replace});
         });
         trial->add_option("--floor", m_floor, "name of the floor")->required();
         trial->add_option("--seed", m_seed, "the same seed gives the same run")
             ->check(CLI::NonNegativeNumber);
         trial->add_option("--trace", m_trace, "write the trace as CSV");
+        addReplace(trial);
         add("schema", "The JSON Schema of the workshop file", [] {
             Answer a;
             a.text = std::string(io::workshopSchema());
@@ -191,6 +224,7 @@ private:
     cli::DutyOptions m_duty;
     std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv;
     bool m_partTests = false;
+    bool m_replace = false;
     std::vector<int> m_revisions;
     std::vector<std::string> m_adding;
     std::uint64_t m_seed = 1;
@@ -217,18 +251,22 @@ int main(int argc, char **argv)
         known |= argc > 1 && sub->get_name() == argv[1];
     }
     if (!known) {
-        std::cerr << "swift-badger-cli: there is no call '" << argv[1] << "'; use one of: " << names
-                  << '\n';
+        complain(fmt::format("there is no call '{}'; use one of: {}", argv[1], names));
         return statusUnusable;
     }
     try {
         app.parse(argc, argv);
         return calls.run();
     } catch (const CLI::ParseError &e) {
-        const int status = app.exit(e);
+        std::ostringstream out;
+        std::ostringstream err;
+        const int status = app.exit(e, out, err);
+        std::cout << out.str();
+        std::cerr << medium::terminal(err.str());
         return status == 0 ? 0 : statusUnusable;
     } catch (const std::exception &e) {
-        std::cerr << "swift-badger-cli: " << e.what() << '\n';
+        complain(fmt::format("something went wrong inside the program ({}); nothing was written",
+                             e.what()));
         return statusUnusable;
     }
 }

@@ -98,7 +98,7 @@ Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
 } // namespace
 
 Result<Answer> wiring(const std::string &file, const std::string &carName,
-                      const std::vector<int> &revisions, const std::string &csvFile)
+                      const std::vector<int> &revisions, const Output &csv)
 {
     const auto p = pickCar(file, carName);
     if (!p)
@@ -115,10 +115,12 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
         return betweenAnswer(*before, *after, catalogue);
     }
     Answer a;
-    if (!csvFile.empty()) {
-        if (auto ok = io::saveFile(csvFile, badger::wiring::wireListCsv(car)); !ok)
+    if (!csv.path.empty()) {
+        if (auto ok =
+                io::saveOutput(csv.path, badger::wiring::wireListCsv(car), csv.replace, file);
+            !ok)
             return tl::unexpected(ok.error());
-        a.text += "wire list written to " + csvFile + "\n";
+        a.text += "wire list written to " + csv.path + "\n";
     }
     std::vector<std::vector<std::string>> rows = {{"", "from", "to", "colour"}};
     for (size_t i = 0; i < car.wires.size(); ++i)

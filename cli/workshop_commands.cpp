@@ -155,9 +155,9 @@ Json runJson(const rules::Program &program, const rules::Run &run)
 {
     return {{"from", run.first},
             {"to", run.last},
-            {"action", actionWord(program, *run.row)},
-            {"state", run.row->to()},
-            {"counts_as_none", run.row->countsAsNone}};
+            {"action", actionWord(program, run.row)},
+            {"state", run.row.to()},
+            {"counts_as_none", run.row.countsAsNone}};
 }
 
 } // namespace
@@ -185,22 +185,23 @@ Result<Answer> table(const std::string &file, const std::string &carName,
               {"holes", Json::array()},
               {"overlaps", Json::array()}};
     std::vector<std::vector<std::string>> lines;
-    for (const auto &row : t->rows)
-        a.json["rows"].push_back({{"reading", *row.number}, {"action", actionWord(program, row)}});
-    for (const auto &run : rules::runs(*t)) {
+    for (const auto &run : t->runs)
+        for (long n = run.first; n <= run.last; ++n)
+            a.json["rows"].push_back({{"reading", n}, {"action", actionWord(program, run.row)}});
+    for (const auto &run : t->runs) {
         const auto range = run.first == run.last
                                ? fmt::format("{} {}", run.first, unit)
                                : fmt::format("{}..{} {}", run.first, run.last, unit);
-        lines.push_back({range, actionWord(program, *run.row),
-                         rules::explain(program, reading, *run.row, double(run.first))});
+        lines.push_back({range, actionWord(program, run.row),
+                         rules::explainRow(program, reading, run.row, double(run.first))});
         a.json["runs"].push_back(runJson(program, run));
-        if (run.row->hasHole())
+        if (run.row.hasHole())
             a.json["holes"].push_back({{"from", run.first}, {"to", run.last}});
-        if (run.row->hasOverlap())
+        if (run.row.hasOverlap())
             a.json["overlaps"].push_back({{"from", run.first}, {"to", run.last}});
     }
     lines.push_back({"none", actionWord(program, t->none),
-                     rules::explain(program, reading, t->none, std::nullopt)});
+                     rules::explainRow(program, reading, t->none, std::nullopt)});
     a.text = aligned(lines);
     a.hasError = !a.json["holes"].empty();
     return a;
@@ -229,7 +230,7 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     }
     rows.push_back(
         {"=", "gap at worst", format(b->budget.worstGap_m, Unit::Centimetre, 2), "", ""});
-    a.text = fmt::format("{} halts: {} left at worst, {} as a rule\n", p->car.name,
+    a.text = fmt::format("{} halts: {} left at worst, {} typically\n", p->car.name,
                          format(b->budget.worstGap_m, Unit::Centimetre, 2),
                          format(b->budget.typicalGap_m, Unit::Centimetre, 2)) +
              aligned(rows);
@@ -285,22 +286,46 @@ Result<Written> writtenFor(const std::string &file, const std::string &carName, 
 
 } // namespace
 
-Result<Answer> code(const std::string &file, const std::string &carName, const std::string &folder,
+namespace
+{
+
+/// Fails before anything is written when one of the files may not be. A file that holds the same
+/// text already is no conflict.
+Result<void> allFree(const std::vector<rules::BoardFile> &files, const Output &folder,
+                     const std::string &input)
+{
+    for (const auto &f : files) {
+        const auto path = (std::filesystem::path(folder.path) / f.name).string();
+        const auto there = io::readFile(path);
+        if (there && *there == f.text)
+            continue;
+        if (auto ok = io::outputIsFree(path, folder.replace, input); !ok)
+            return ok;
+    }
+    return {};
+}
+
+} // namespace
+
+Result<Answer> code(const std::string &file, const std::string &carName, const Output &folder,
                     bool partTests)
 {
     const auto written = writtenFor(file, carName, partTests);
     if (!written)
         return tl::unexpected(written.error());
     std::error_code error;
-    std::filesystem::create_directories(folder, error);
+    std::filesystem::create_directories(folder.path, error);
     if (error)
-        return fail(Error::Kind::Storage, folder, "the folder cannot be made: " + error.message(),
+        return fail(Error::Kind::Storage, folder.path,
+                    "the folder cannot be made: " + error.message(),
                     "choose a folder you may write to");
+    if (auto ok = allFree(written->files, folder, file); !ok)
+        return tl::unexpected(ok.error());
     Answer a;
     a.json = {{"files", Json::array()},
               {"version", written->version ? Json(*written->version) : Json(nullptr)}};
     for (const auto &f : written->files) {
-        const auto path = (std::filesystem::path(folder) / f.name).string();
+        const auto path = (std::filesystem::path(folder.path) / f.name).string();
         if (const auto saved = io::saveFile(path, f.text); !saved)
             return tl::unexpected(saved.error());
         a.text += path + "\n";
@@ -322,7 +347,7 @@ const char *word(trial::Outcome outcome)
 } // namespace
 
 Result<Answer> trial(const std::string &file, const std::string &carName,
-                     const std::string &floorName, std::uint64_t seed, const std::string &traceFile)
+                     const std::string &floorName, std::uint64_t seed, const Output &trace)
 {
     const auto p = pick(file, carName);
     if (!p)
@@ -335,8 +360,10 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
     const auto run = workshop::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
     if (!run)
         return tl::unexpected(run.error());
-    if (!traceFile.empty())
-        if (const auto saved = io::saveFile(traceFile, trial::traceCsv(*run)); !saved)
+    if (!trace.path.empty())
+        if (const auto saved =
+                io::saveOutput(trace.path, trial::traceCsv(*run), trace.replace, file);
+            !saved)
             return tl::unexpected(saved.error());
     Answer a;
     a.text = trial::verdict(*run) + "\n";

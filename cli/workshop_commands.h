@@ -11,13 +11,19 @@
 namespace badger::cli
 {
 
+/// A file or folder to write to, as it was typed; `path` empty where none was.
+struct Output {
+    std::string path;
+    bool replace = false; ///< a file that is there already
+};
+
 Result<Answer> list(const std::string &file);
 /// `car` empty: every car.
 Result<Answer> check(const std::string &file, const std::string &car);
 Result<Answer> power(const std::string &file, const std::string &car);
-/// The wire list; with two revisions, what changes between them. `csvFile` empty: not written.
+/// The wire list; with two revisions, what changes between them.
 Result<Answer> wiring(const std::string &file, const std::string &car,
-                      const std::vector<int> &revisions, const std::string &csvFile);
+                      const std::vector<int> &revisions, const Output &csv);
 /// A pin map without conflicts, with the named parts added.
 Result<Answer> pins(const std::string &file, const std::string &car,
                     const std::vector<std::string> &adding);
@@ -25,11 +31,11 @@ Result<Answer> motion(const std::string &file, const std::string &car);
 /// `reading` empty: the program's first.
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
 Result<Answer> budget(const std::string &file, const std::string &car);
-/// Writes the board program into a folder, which is made where it is missing.
-/// With `partTests` the programs that try one part each instead.
-Result<Answer> code(const std::string &file, const std::string &car, const std::string &folder,
+/// Writes the board program into a folder, which is made where it is missing. All of its files or
+/// none: with `partTests` the programs that try one part each instead.
+Result<Answer> code(const std::string &file, const std::string &car, const Output &folder,
                     bool partTests);
 Result<Answer> trial(const std::string &file, const std::string &car, const std::string &floor,
-                     std::uint64_t seed, const std::string &traceFile);
+                     std::uint64_t seed, const Output &trace);
 
 } // namespace badger::cli
