@@ -65,12 +65,15 @@ Result<void> Document::open(const QString &path)
     return {};
 }
 
-void Document::openRecovered(workshop::Workshop workshop, const QString &path)
+void Document::openRecovered(workshop::Workshop workshop, const QString &path,
+                             std::optional<io::ContentMark> mark)
 {
-    std::optional<io::ContentMark> mark;
-    if (const auto text = io::readFile(path.toStdString()); !path.isEmpty() && text)
-        mark = io::markOf(*text);
-    take(std::move(workshop), path, mark);
+    // A file that nobody marked is taken for changed: saving over it asks first.
+    constexpr io::ContentMark nobodys = 0;
+    std::optional<io::ContentMark> known;
+    if (!path.isEmpty())
+        known = mark.value_or(nobodys);
+    take(std::move(workshop), path, known);
     m_undo.resetClean();
     emit titleChanged();
 }

@@ -26,6 +26,7 @@ public:
     QUndoStack &undoStack() { return m_undo; }
 
     QString path() const { return m_path; }
+    std::optional<io::ContentMark> mark() const { return m_mark; }
     /// "Saltmarsh Sheds", for titles and messages.
     QString title() const;
     bool isModified() const { return !m_undo.isClean(); }
@@ -37,7 +38,9 @@ public:
     /// On an error nothing has changed.
     Result<void> open(const QString &path);
     /// What was rescued from a killed program: unsaved, and belonging to `path` (may be empty).
-    void openRecovered(workshop::Workshop workshop, const QString &path);
+    /// `mark` is of that file as the killed program knew it: a change since then is a conflict.
+    void openRecovered(workshop::Workshop workshop, const QString &path,
+                       std::optional<io::ContentMark> mark);
 
     enum class IfChanged { Refuse, Overwrite };
     Result<void> save(IfChanged ifChanged = IfChanged::Refuse);

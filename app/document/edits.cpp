@@ -3,6 +3,8 @@
 
 #include "core/io/workshop_file.h"
 
+#include <utility>
+
 namespace badger::app
 {
 
@@ -38,9 +40,18 @@ Result<void> change(Document &document, const QString &text,
     edit(after);
     if (after == document.workshop())
         return {};
-    // What is taken can also be saved and opened again: the reader itself is asked.
-    if (const auto again = io::readWorkshop(io::writeWorkshop(after)); !again) {
-        auto error = again.error();
+    // What is taken can also be saved and opened again: the reader itself is asked. Trials that were
+    // not touched were asked before, and there may be thousands; that their cars exist is looked at
+    // all the same.
+    const auto trialsAsTheyWere = after.trials == document.workshop().trials;
+    auto trials = trialsAsTheyWere ? std::exchange(after.trials, {})
+                                   : std::vector<logbook::MeasuredTrial>{};
+    const auto again = io::readWorkshop(io::writeWorkshop(after));
+    if (trialsAsTheyWere)
+        after.trials = std::move(trials);
+    auto ok = again ? io::verify(after) : Result<void>(tl::unexpected(again.error()));
+    if (!ok) {
+        auto error = ok.error();
         if (error.where.starts_with('/'))
             error.where.clear(); // a place in a file says nothing to somebody at a field
         return tl::unexpected(error);
