@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/document.h"
 #include "app/document/recovery.h"
+#include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
@@ -115,7 +116,7 @@ int main(int argc, char **argv)
         const QCoreApplication console(argc, argv);
         return read(console);
     }();
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     QApplication::setApplicationDisplayName("Swift Badger");
     QApplication::setStyle(QStyleFactory::create("Fusion"));
     if (!Theme::loadFonts())

@@ -121,7 +121,11 @@ void FloorStation::runTrial()
             a->setEnabled(false);
     };
     if (car == nullptr || program == nullptr)
-        return nothing(tr("There is no car with a program to drive."));
+        return nothing(car ? tr("%1 runs no program yet: Rule offers what to begin with. Then it is "
+                                "driven here, before it is driven on the floor.")
+                                 .arg(str(car->name))
+                           : tr("Here a car is driven before it is driven on the floor. Add one "
+                                "first: \"+ new car\" on the left."));
     if (floor == nullptr)
         return nothing(tr("The workshop has no floor."));
     auto run = workshop::runTrial(session().catalogue(), *car, *program, *floor,
@@ -135,15 +139,15 @@ void FloorStation::runTrial()
     FloorContent c;
     c.floor = *floor;
     c.car = car->geometry;
-    const auto &reading = program->readings.front();
+    const auto stop = session().stopRule(); // a car that can be driven has one
+    const auto &reading = *stop.reading;
     if (const auto ranger = workshop::rangerOf(*car, session().catalogue(), reading)) {
         c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
         c.mount = *car->instance(reading.instance)->mount;
     }
     c.trial = m_trial;
     m_view->show(std::move(c));
-    const auto *stop = workshop::stopValue(*program);
-    m_strip->show(m_trial, *program, stop ? stop->si : std::nullopt);
+    m_strip->show(m_trial, reading, *program, stop.value->si);
     m_verdict->setText(str(trial::verdict(m_trial)));
     setTime(end_us()); // the judged end first: the verdict is what one came for
 }
@@ -252,7 +256,7 @@ Sum FloorStation::sum() const
             {tr("= gap at rest"), cm(m_trial.gap_m), {}, {}}};
     }
     if (const auto *j = session().current(); j && j->budget)
-        sum.aside = tr("predicted: %1 at worst, %2 as a rule")
+        sum.aside = tr("predicted: %1 at worst, %2 typically")
                         .arg(cm(j->budget->budget.worstGap_m), cm(j->budget->budget.typicalGap_m));
     return sum;
 }

@@ -107,16 +107,16 @@ void FloorView::paintPath(QPainter &p, const QTransform &t) const
             nextTick += second_us;
         }
     }
-    auto faint = m_theme.color(Tone::Tide);
+    auto faint = m_theme.color(Tone::Result);
     faint.setAlphaF(0.35f);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(faint, 1.4, Qt::DashLine));
     p.drawPath(whole);
-    p.setPen(QPen(m_theme.color(Tone::Tide), 2.2 * m_theme.scale()));
+    p.setPen(QPen(m_theme.color(Tone::Result), 2.2 * m_theme.scale()));
     p.drawPath(driven);
     p.setFont(m_theme.text(Type::Small));
     for (const auto &[at, label] : ticks) {
-        p.setPen(QPen(m_theme.color(Tone::Tide), 1.6));
+        p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
         p.drawLine(at + QPointF(0, 30), at + QPointF(0, 38));
         p.setPen(m_theme.color(Tone::Ink2));
         p.drawText(QRectF(at.x() - 20, at.y() + 38, 40, 16), Qt::AlignCenter, label + " s");
@@ -147,13 +147,13 @@ void FloorView::paintBeam(QPainter &p, const QTransform &t, const trial::Pose &p
         beam.lineTo(local(reach * std::cos(a), reach * std::sin(a)));
     }
     beam.closeSubpath();
-    auto tide = m_theme.color(Tone::Tide);
-    tide.setAlphaF(0.18f);
-    p.fillPath(beam, tide);
+    auto beamColour = m_theme.color(Tone::Result);
+    beamColour.setAlphaF(0.18f);
+    p.fillPath(beam, beamColour);
     if (!last->true_m)
         return;
     const QPointF foot = t.map(QPointF(last->foot.x_m, last->foot.y_m));
-    p.setPen(QPen(m_theme.color(Tone::Tide), 1.6));
+    p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
     for (int i = 1; i <= 3; ++i)
         p.drawArc(QRectF(foot.x() - 7 * i, foot.y() - 7 * i, 14 * i, 14 * i), 130 * 16, 100 * 16);
 }
@@ -206,7 +206,7 @@ void FloorView::paintGap(QPainter &p, const QTransform &t) const
     const QPointF wall = t.map(QPointF(end.nose.x_m + trial.gap_m * end.looks.x,
                                        end.nose.y_m + trial.gap_m * end.looks.y));
     const qreal y = nose.y() - 0.5 * m_content->car.width_m * t.m11() - 14;
-    p.setPen(QPen(m_theme.color(Tone::Tide), 1.6));
+    p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
     p.drawLine(QPointF(nose.x(), y), QPointF(wall.x(), y));
     for (const qreal x : {nose.x(), wall.x()})
         p.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));

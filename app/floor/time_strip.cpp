@@ -16,8 +16,10 @@ TimeStrip::TimeStrip(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     setAccessibleName(tr("Time strip"));
 }
 
-void TimeStrip::show(trial::Trial trial, rules::Program program, std::optional<double> threshold_m)
+void TimeStrip::show(trial::Trial trial, const rules::Reading &reading, rules::Program program,
+                     std::optional<double> threshold_m)
 {
+    m_reading = reading;
     m_trial = std::move(trial);
     m_program = std::move(program);
     m_threshold_m = threshold_m;
@@ -89,9 +91,7 @@ void TimeStrip::paintReadings(QPainter &p) const
 {
     const auto area = plot();
     const qreal s = m_theme.scale();
-    const auto *reading = m_program.readings.empty() ? nullptr : &m_program.readings.front();
-    if (reading == nullptr)
-        return;
+    const auto *reading = &m_reading;
     const double limit = units::fromSi(reading->limit_m.value_or(1.0), reading->unit);
     const auto y = [&](double number) {
         return area.bottom() - area.height() * std::min(number, limit) / limit;
@@ -116,17 +116,17 @@ void TimeStrip::paintReadings(QPainter &p) const
     }
     for (size_t i = 0; i < m_trial.pings.size(); ++i) {
         const auto &ping = m_trial.pings[i];
-        if (!ping.decided)
+        if (!ping.decided || ping.decision.reading != m_reading.name)
             continue;
         const bool deciding = static_cast<int>(i) == m_trial.deciding;
         const bool none = ping.decision.number == 0.0;
         const QPointF at(x(ping.decided_us), none ? area.top() : y(ping.decision.number));
-        p.setPen(QPen(m_theme.color(deciding ? Tone::Ochre : Tone::Tide), 1.3));
+        p.setPen(QPen(m_theme.color(deciding ? Tone::Ochre : Tone::Result), 1.3));
         if (none) { // a missing echo is a cross at the top
             p.drawLine(at - QPointF(3, 3), at + QPointF(3, 3));
             p.drawLine(at - QPointF(3, -3), at + QPointF(3, -3));
         } else {
-            p.setBrush(deciding ? m_theme.color(Tone::Ochre) : m_theme.color(Tone::Tide));
+            p.setBrush(deciding ? m_theme.color(Tone::Ochre) : m_theme.color(Tone::Result));
             p.drawEllipse(at, deciding ? 5.0 : 2.0, deciding ? 5.0 : 2.0);
         }
     }

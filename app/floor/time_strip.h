@@ -16,7 +16,9 @@ class TimeStrip final : public QWidget
     Q_OBJECT
 public:
     explicit TimeStrip(const Theme &theme, QWidget *parent = nullptr);
-    void show(trial::Trial trial, rules::Program program, std::optional<double> threshold_m);
+    /// Readings are drawn of `reading`, which the threshold belongs to; states of all.
+    void show(trial::Trial trial, const rules::Reading &reading, rules::Program program,
+              std::optional<double> threshold_m);
     void clear();
     void setTime(std::uint64_t time_us);
     /// The newest ping decided at or before a time; -1 before the first.
@@ -41,6 +43,7 @@ private:
 
     trial::Trial m_trial;
     rules::Program m_program;
+    rules::Reading m_reading;
     std::optional<double> m_threshold_m;
     std::uint64_t m_time_us = 0;
     const Theme &m_theme;

@@ -89,22 +89,42 @@ QPointF CarPlan::at(double x_m, double y_m) const
     return {m_axle.x() + x_m * m_scale, m_axle.y() - y_m * m_scale};
 }
 
+/// How far a beam matters: ahead as far as the threshold and a little beyond, where there is one;
+/// to a side as far as shows which way it looks.
+double CarPlan::reach_m(const sense::RangerCover &ranger) const
+{
+    constexpr double most_m = 0.6;
+    constexpr double aside_m = 0.09;
+    const double length_m = m_content->car.geometry.length_m;
+    if (!ranger.ahead)
+        return aside_m;
+    return m_content->threshold_m ? std::clamp(*m_content->threshold_m * 1.15, aside_m, most_m)
+                                  : length_m * 0.8;
+}
+
 void CarPlan::arrange()
 {
     if (!m_content || width() < 10)
         return;
     const auto &g = m_content->car.geometry;
-    // As much of the way ahead as the threshold asks for; at least a car's length is of use.
-    constexpr double most_m = 0.55;
-    const double ahead_m =
-        std::clamp(m_content->threshold_m.value_or(0.25) * 1.25, g.length_m * 0.8, most_m);
-    const double wide_m = std::max(g.width_m, g.track_m + 0.026) + 0.008;
+    const double tail_m = g.axleToNose_m - g.length_m;
+    const double half_m = std::max(g.width_m, g.track_m + 0.026) / 2.0 + 0.004;
+    QRectF all(QPointF(tail_m, -half_m), QPointF(g.axleToNose_m, half_m)); // y to the left
+    for (const auto &r : m_content->judgement.covers) {
+        const double half = r.swept.halfAngle_rad + r.swept.sweep_rad;
+        for (const double side : {-half, 0.0, half}) {
+            const double a = r.place.yaw_rad + side;
+            const QPointF tip(r.place.x_m + reach_m(r) * std::cos(a),
+                              r.place.y_m + reach_m(r) * std::sin(a));
+            all |= QRectF(tip, QSizeF(1e-6, 1e-6));
+        }
+    }
     const qreal s = m_theme.scale();
     const qreal w = width() - (leftMargin + rightMargin) * s;
     const qreal h = height() - (topMargin + bottomMargin) * s;
-    m_scale = std::min(w / (g.length_m + ahead_m), h / wide_m);
-    const double tail_m = g.axleToNose_m - g.length_m;
-    m_axle = QPointF(leftMargin * s - tail_m * m_scale, topMargin * s + h / 2.0);
+    m_scale = std::min(w / all.width(), h / all.height());
+    m_axle = QPointF(leftMargin * s - all.left() * m_scale,
+                     topMargin * s + h / 2.0 + all.center().y() * m_scale);
     arrangeBlocks();
 }
 

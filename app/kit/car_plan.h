@@ -70,6 +70,7 @@ private:
     static constexpr qreal topMargin = 26;    ///< for the threshold's label and the turning sense
     static constexpr qreal bottomMargin = 22; ///< for the length
 
+    double reach_m(const sense::RangerCover &ranger) const;
     void arrange();
     void arrangeBlocks();
     QPointF at(double x_m, double y_m) const;
@@ -79,9 +80,12 @@ private:
     void paintWheels(QPainter &p) const;
     void paintSense(QPainter &p) const;
     void paintBlocks(QPainter &p) const;
+    void paintLabels(QPainter &p) const;
     void paintTags(QPainter &p) const;
     void paintDimensions(QPainter &p) const;
     void paintBalance(QPainter &p) const;
+    QRectF areaOf(const Block &block) const; ///< on the screen, turned
+    QRectF labelOf(const QFontMetricsF &metrics, size_t block, bool upright) const;
     const Block *blockUnder(QPointF at) const;
     void move(double ahead_m, double left_m);
     void step(int by);

@@ -57,7 +57,7 @@ void CarPlan::paintBeams(QPainter &p) const
     p.setClipRect(rect());
     for (const auto &r : m_content->judgement.covers) {
         const auto wedge = [&](const sense::Beam &beam, int alpha) {
-            const double reach = std::max(0.2, width() / m_scale);
+            const double reach = reach_m(r);
             QPainterPath path(at(r.place.x_m, r.place.y_m));
             constexpr int parts = 24;
             const double half = beam.halfAngle_rad + beam.sweep_rad;
@@ -67,7 +67,7 @@ void CarPlan::paintBeams(QPainter &p) const
                     at(r.place.x_m + reach * std::cos(a), r.place.y_m + reach * std::sin(a)));
             }
             path.closeSubpath();
-            auto colour = m_theme.color(Tone::Tide);
+            auto colour = m_theme.color(Tone::Result);
             colour.setAlpha(alpha);
             p.setPen(Qt::NoPen);
             p.setBrush(colour);
@@ -117,7 +117,7 @@ void CarPlan::paintThreshold(QPainter &p) const
     };
     strip(half, half - cover->blindLeft_m, cover->blindLeft_m);
     strip(-half + cover->blindRight_m, -half, cover->blindRight_m);
-    p.setPen(m_theme.color(Tone::Tide));
+    p.setPen(m_theme.color(Tone::Result));
     p.drawText(QRectF(at(x_m, 0).x() + 5, at(0, 0).y() - 12, 160, 24), Qt::AlignVCenter,
                tr("beam %1").arg(mm(cover->width_m)));
 }
@@ -241,27 +241,11 @@ void CarPlan::paintBlocks(QPainter &p) const
             p.drawEllipse(b.box);
         else
             p.drawRoundedRect(b.box, 2, 2);
-        const auto w = p.fontMetrics().horizontalAdvance(b.label);
-        p.setPen(m_theme.color(picked ? Tone::Ochre : Tone::Ink));
-        if (w + 6 <= b.box.width() && b.box.height() >= p.fontMetrics().height()) {
-            // The mark of the centre of mass may stand in the middle of a block.
-            const auto &c = m_content->judgement.balance.centre;
-            const QPointF mass = at(c.x_m, c.y_m);
-            const bool under = b.box.adjusted(-6, -8, 6, 8).contains(mass) &&
-                               std::abs(mass.y() - b.box.center().y()) < 14;
-            p.drawText(b.box.adjusted(0, 2, 0, -2),
-                       Qt::AlignHCenter | (under ? Qt::AlignTop : Qt::AlignVCenter), b.label);
-        } else if (w + 4 <= b.box.height() && b.box.width() >= p.fontMetrics().height()) {
-            p.translate(b.box.center());
-            p.rotate(-90);
-            p.drawText(
-                QRectF(-b.box.height() / 2, -b.box.width() / 2, b.box.height(), b.box.width()),
-                Qt::AlignCenter, b.label);
-        }
         p.restore();
     }
+    paintLabels(p);
     paintTags(p);
-    p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+    p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Sheet));
     for (const auto &spot : sense::spots(m_content->car, *m_content->catalogue)) {
         const qreal r = spot.diameter_m / 2.0 * m_scale;
@@ -269,17 +253,95 @@ void CarPlan::paintBlocks(QPainter &p) const
     }
 }
 
-/// Small parts say their name while they are held, or until they have a place; over everything.
+/// Where a block's name stands: inside it, where no other block and not the mark of the centre of
+/// mass lies over it; across, or upright where it is long and narrow. Null: nowhere.
+QRectF CarPlan::labelOf(const QFontMetricsF &metrics, size_t index, bool upright) const
+{
+    const auto &b = m_blocks[index];
+    const qreal along = metrics.horizontalAdvance(b.label) + 4;
+    const qreal across = metrics.height();
+    const QSizeF size = upright ? QSizeF(across, along) : QSizeF(along, across);
+    const auto room = areaOf(b).adjusted(1, 1, -1, -1);
+    if (size.width() > room.width() || size.height() > room.height())
+        return {};
+    const auto &c = m_content->judgement.balance.centre;
+    const qreal r = 7 * m_theme.scale();
+    const QRectF mass(at(c.x_m, c.y_m) - QPointF(r, r), QSizeF(2 * r, 2 * r));
+    const auto covered = [&](const QRectF &box) {
+        if (m_content->judgement.balance.mass_kg > 0.0 && box.intersects(mass))
+            return true;
+        for (size_t i = index + 1; i < m_blocks.size(); ++i)
+            if (areaOf(m_blocks[i]).intersects(box))
+                return true;
+        return false;
+    };
+    // The place nearest to the middle.
+    constexpr int steps = 8;
+    QRectF best;
+    qreal nearest = 2.0;
+    for (int across_n = -steps; across_n <= steps; ++across_n)
+        for (int along_n = -steps; along_n <= steps; ++along_n) {
+            const QPointF shift(along_n / qreal(2 * steps), across_n / qreal(2 * steps));
+            const qreal away = std::hypot(shift.x(), shift.y());
+            QRectF box(QPointF(), size);
+            box.moveCenter(room.center() + QPointF(shift.x() * (room.width() - size.width()),
+                                                   shift.y() * (room.height() - size.height())));
+            if (away < nearest && !covered(box)) {
+                nearest = away;
+                best = box;
+            }
+        }
+    return best;
+}
+
+QRectF CarPlan::areaOf(const Block &b) const
+{
+    if (!b.placed || b.turn == 0.0)
+        return b.box;
+    const auto *fitted = m_content->car.instance(b.id.toStdString());
+    const auto place = kit::placeOf(m_content->car, *m_content->catalogue, *fitted);
+    QTransform turned;
+    const auto pivot = at(place->x_m, place->y_m);
+    turned.translate(pivot.x(), pivot.y());
+    turned.rotate(b.turn);
+    turned.translate(-pivot.x(), -pivot.y());
+    return turned.mapRect(b.box);
+}
+
+void CarPlan::paintLabels(QPainter &p) const
+{
+    const QFontMetricsF metrics(p.font());
+    for (size_t i = 0; i < m_blocks.size(); ++i) {
+        const auto &b = m_blocks[i];
+        p.setPen(m_theme.color(Tone::Ink)); // ochre is too faint on a pack's blue
+        if (const auto flat = labelOf(metrics, i, false); !flat.isNull()) {
+            p.drawText(flat, Qt::AlignCenter, b.label);
+        } else if (const auto upright = labelOf(metrics, i, true); !upright.isNull()) {
+            p.save();
+            p.translate(upright.center());
+            p.rotate(-90);
+            p.drawText(QRectF(-upright.height() / 2, -upright.width() / 2, upright.height(),
+                              upright.width()),
+                       Qt::AlignCenter, b.label);
+            p.restore();
+        }
+    }
+}
+
+/// Parts whose name finds no room in them say it while they are held, or until they have a place;
+/// over everything.
 void CarPlan::paintTags(QPainter &p) const
 {
-    for (const auto &b : m_blocks) {
+    const QFontMetricsF metrics(p.font());
+    for (size_t i = 0; i < m_blocks.size(); ++i) {
+        const auto &b = m_blocks[i];
         const bool picked = b.id == m_picked;
-        const qreal w = p.fontMetrics().horizontalAdvance(b.label);
-        const qreal h = p.fontMetrics().height();
-        const bool inside = (w + 6 <= b.box.width() && b.box.height() >= h) ||
-                            (w + 4 <= b.box.height() && b.box.width() >= h);
-        if (inside || (!picked && b.placed))
+        if (!picked && b.placed)
             continue;
+        if (!labelOf(metrics, i, false).isNull() || !labelOf(metrics, i, true).isNull())
+            continue;
+        const qreal w = metrics.horizontalAdvance(b.label);
+        const qreal h = metrics.height();
         QRectF tag(b.box.center().x() - w / 2.0 - 3, b.box.top() - h - 3, w + 6, h + 1);
         tag.moveRight(std::min(tag.right(), width() - 2.0));
         tag.moveLeft(std::max(tag.left(), 2.0));

@@ -90,10 +90,10 @@ void CompareView::paintEvent(QPaintEvent *)
                 const qreal full = column - 134 * s;
                 p.fillRect(QRectF(from, y + 7 * s, full * std::abs(*number) / most,
                                   rowHeight * s - 14 * s),
-                           m_theme.color(better ? Tone::Tide : Tone::Ink2));
+                           m_theme.color(better ? Tone::Result : Tone::Ink2));
             }
             p.setFont(m_theme.figures(r.differs ? Type::Body : Type::Small));
-            p.setPen(m_theme.color(!r.differs ? Tone::Ink2 : better ? Tone::Tide : Tone::Ink));
+            p.setPen(m_theme.color(!r.differs ? Tone::Ink2 : better ? Tone::Result : Tone::Ink));
             const QRectF box(x + 18 * s, y, column - 24 * s, rowHeight * s);
             p.drawText(box, Qt::AlignVCenter, str(text));
             if (!better && !worse)
@@ -253,8 +253,7 @@ void ComparePage::compare()
         nameA = tr("%1 × %2").arg(fitted->cellsInSeries).arg(nameA);
         nameB = tr("%1 × %2").arg(m_cells->value()).arg(nameB);
     }
-    const auto *program = m_session.program();
-    const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+    const auto *stop = m_session.stopRule().value;
     m_take->setEnabled(!(other == *car));
     m_view->show(
         workshop::compare(*car, other, m_session.catalogue(), stop ? stop->si : std::nullopt),

@@ -69,7 +69,7 @@ void RangeBar::paintEvent(QPaintEvent *)
     const qreal h = 9 * m_theme.scale();
     p.drawRect(
         QRectF(QPointF(x(m_figure.low) - 1, y - h / 2), QPointF(x(m_figure.high) + 1, y + h / 2)));
-    p.setPen(QPen(m_theme.color(Tone::Tide), 2.2));
+    p.setPen(QPen(m_theme.color(Tone::Result), 2.2));
     p.drawLine(QPointF(x(m_figure.typical), y - h * 0.8),
                QPointF(x(m_figure.typical), y + h * 0.8));
 }

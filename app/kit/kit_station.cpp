@@ -109,6 +109,7 @@ QWidget *KitStation::makeMissionRow()
     m_needs->setObjectName("needs");
     m_needs->setProperty("small", true);
     m_needs->setTextFormat(Qt::RichText);
+    m_needs->setProperty("links", true);
     m_needs->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
     m_needs->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     connect(m_needs, &QLabel::linkActivated, this, &KitStation::mendGap);
@@ -234,8 +235,7 @@ void KitStation::showPage(Page page)
 
 std::optional<double> KitStation::threshold_m() const
 {
-    const auto *program = session().program();
-    const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+    const auto *stop = session().stopRule().value;
     return stop ? stop->si : std::nullopt;
 }
 
@@ -261,8 +261,9 @@ void KitStation::refreshMission()
     auto needs = session().current()->kit.needs;
     std::stable_partition(needs.begin(), needs.end(), [](const kit::Need &n) { return !n.met; });
     for (const auto &n : needs) { // gaps first: a narrow window cuts the end
-        words << (n.met ? tr("✓ %1").arg(str(n.what))
-                        : tr("○ %1: %2. %3").arg(str(n.what), str(n.gap), mendLink(n)));
+        words << (n.met ? tr("✓ %1").arg(markup(str(n.what)))
+                        : tr("○ %1: %2. %3")
+                              .arg(markup(str(n.what)), markup(str(n.gap)), mendLink(n)));
         reasons << tr("%1: %2").arg(str(n.what), str(n.reason));
     }
     m_needs->setText(car->mission ? words.join("&nbsp;&nbsp; ")
@@ -275,10 +276,10 @@ QString KitStation::mendLink(const kit::Need &need) const
 {
     const auto link = [this](const QString &target, const QString &text) {
         return QStringLiteral("<a href=\"%1\" style=\"color:%2\">%3</a>")
-            .arg(target, theme().color(Tone::Tide).name(), text);
+            .arg(markup(target), theme().color(Tone::Result).name(), markup(text));
     };
     if (need.want == kit::Want::NoBoard)
-        return link("off:", tr("take it off"));
+        return link("off:", tr("remove it"));
     if (need.partIds.empty())
         return need.want == kit::Want::RangerOnServo
                    ? link("ride:", tr("put the ranger on the servo"))

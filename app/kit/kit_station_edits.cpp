@@ -119,7 +119,7 @@ void KitStation::addTyped()
 void KitStation::removePart(const QString &instance)
 {
     workshop::Taken taken;
-    const bool done = edit(tr("Take %1 off").arg(instance), [&](kit::Car &car) {
+    const bool done = edit(tr("Remove %1").arg(instance), [&](kit::Car &car) {
         taken = workshop::removePart(car, session().catalogue(), instance.toStdString());
     });
     if (const auto words = workshop::words(taken); done && !words.empty())

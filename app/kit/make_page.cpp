@@ -7,6 +7,7 @@
 #include "app/widgets/text.h"
 #include "core/io/storage.h"
 
+#include <QBuffer>
 #include <QCheckBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -244,6 +245,9 @@ Result<void> MakePage::savePdf(const QString &path) const
     const auto page = mechanics::pageOf(t);
     QSvgRenderer renderer(
         QByteArray::fromStdString(mechanics::templateSvg(t, title().toStdString())));
+    if (!renderer.isValid())
+        return fail(Error::Kind::Malformed, "template", "its drawing could not be read back",
+                    "save it as SVG and look at it");
     // The smallest usual sheet that holds it; beyond that, a sheet of its own size.
     QPageSize sheet(QSizeF(page.width_mm, page.height_mm), QPageSize::Millimeter);
     for (const auto id : {QPageSize::A4, QPageSize::A3}) {
@@ -253,7 +257,10 @@ Result<void> MakePage::savePdf(const QString &path) const
             break;
         }
     }
-    QPdfWriter writer(path);
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    QPdfWriter writer(&buffer);
     constexpr int dotsPerInch = 1200;
     constexpr double mmPerInch = 25.4;
     writer.setResolution(dotsPerInch);
@@ -268,8 +275,10 @@ Result<void> MakePage::savePdf(const QString &path) const
     renderer.render(&p, QRectF(0, 0, page.width_mm * dots, page.height_mm * dots));
     if (!p.end())
         return fail(Error::Kind::Storage, path.toStdString(), "the PDF was not finished",
-                    "look for room on the disk");
-    return {};
+                    "look for room in the memory");
+    // Written like every other file: whole, or not at all and said.
+    const auto saved = io::saveFile(path.toStdString(), bytes.toStdString());
+    return saved ? Result<void>() : tl::unexpected(saved.error());
 }
 
 void MakePage::askAndSave(bool pdf)

@@ -217,9 +217,9 @@ void PartBar::showWhat(const kit::Car &, const parts::Catalogue &catalogue,
     if (!fitted.otherCells.empty()) {
         auto *one = new QPushButton(tr("Only one kind"));
         one->setObjectName("oneKind");
-        one->setToolTip(tr("Take the cells of other kinds out of the holder"));
+        one->setToolTip(tr("Remove the cells of other kinds from the holder"));
         connect(one, &QPushButton::clicked, this, [this] {
-            editPart(tr("Take other cells out"), [](kit::Instance &i) { i.otherCells.clear(); });
+            editPart(tr("Remove other cells"), [](kit::Instance &i) { i.otherCells.clear(); });
         });
         m_rows[0]->addWidget(one);
     }
@@ -235,7 +235,7 @@ void PartBar::showButtons()
         connect(compare, &QPushButton::clicked, this, [this] { emit compareWanted(m_instance); });
         m_rows[0]->addWidget(compare);
     }
-    auto *remove = new QPushButton(tr("Take off"));
+    auto *remove = new QPushButton(tr("Remove"));
     remove->setObjectName("partRemove");
     remove->setToolTip(tr("Delete, with the focus in the picture"));
     connect(remove, &QPushButton::clicked, this, [this] { emit removeWanted(m_instance); });

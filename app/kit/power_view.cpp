@@ -163,7 +163,7 @@ void PowerView::paintBranches(QPainter &p) const
         QPainterPath path(a);
         const qreal bend = (b.x() - a.x()) * 0.6;
         path.cubicTo(a + QPointF(bend, 0), b - QPointF(bend, 0), b);
-        QPen pen(m_theme.color(v.amps_A > 0.0 ? Tone::Tide : Tone::Rule),
+        QPen pen(m_theme.color(v.amps_A > 0.0 ? Tone::Result : Tone::Rule),
                  breadth(v.amps_A, m_theme.scale()), v.atLeast ? Qt::DotLine : Qt::SolidLine,
                  Qt::FlatCap);
         p.setPen(pen);
@@ -197,12 +197,12 @@ void PowerView::paintNode(QPainter &p, size_t index) const
     const auto mine = [&](power::Quantity q) { return picked && q == m_quantity; };
     const bool hot = v.heat_W && *v.heat_W >= shownHeat_W;
     QRectF nameBox = upper;
+    QString heat;
+    qreal heatWidth = 0;
     if (hot) {
-        p.setFont(m_theme.figures(Type::Small));
-        p.setPen(m_theme.color(mine(power::Quantity::Heat) ? Tone::Ochre : Tone::Brick));
-        const auto heat = str(units::formatShort(*v.heat_W, units::Unit::Watt, 2));
-        p.drawText(upper, Qt::AlignRight | Qt::AlignVCenter, heat);
-        nameBox.setRight(upper.right() - p.fontMetrics().horizontalAdvance(heat) - 4 * s);
+        heat = str(units::formatShort(*v.heat_W, units::Unit::Watt, 2));
+        heatWidth = QFontMetricsF(m_theme.figures(Type::Small)).horizontalAdvance(heat) + 4 * s;
+        nameBox.setRight(upper.right() - heatWidth);
     }
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink));
@@ -213,12 +213,21 @@ void PowerView::paintNode(QPainter &p, size_t index) const
         if (p.fontMetrics().horizontalAdvance(name) > nameBox.width())
             name = tr("ch. %1").arg(letter);
     }
+    // Where both do not fit, the name keeps the line: the brick tip tells of the heat, and picking
+    // the node says how much.
+    const bool heatFits = hot && p.fontMetrics().horizontalAdvance(name) <= nameBox.width();
+    if (hot && !heatFits)
+        nameBox = upper;
     p.drawText(nameBox, Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().elidedText(name, Qt::ElideRight, int(nameBox.width())));
     p.setFont(m_theme.figures(Type::Small));
+    if (heatFits) {
+        p.setPen(m_theme.color(mine(power::Quantity::Heat) ? Tone::Ochre : Tone::Brick));
+        p.drawText(upper, Qt::AlignRight | Qt::AlignVCenter, heat);
+    }
     const auto volts = str(power::voltsText(v));
     const auto amps = str(power::ampsText(v));
-    p.setPen(m_theme.color(mine(power::Quantity::Volts) ? Tone::Ochre : Tone::Tide));
+    p.setPen(m_theme.color(mine(power::Quantity::Volts) ? Tone::Ochre : Tone::Result));
     p.drawText(lower, Qt::AlignLeft | Qt::AlignVCenter, volts);
     const bool room = p.fontMetrics().horizontalAdvance(volts + " " + amps) < lower.width();
     p.setPen(m_theme.color(mine(power::Quantity::Amps) ? Tone::Ochre : Tone::Ink2));

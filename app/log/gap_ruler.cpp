@@ -85,7 +85,7 @@ void GapRuler::paintPrediction(QPainter &p) const
                                             b.setup.setBack_m + b.setup.sensorError_m);
     const QRectF band(x(worst), predictionTop * s, x(most) - x(worst), predictionHeight * s);
     p.fillRect(band, m_theme.color(Tone::Go));
-    p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+    p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
     p.setBrush(Qt::NoBrush);
     p.drawRect(band);
     p.setFont(m_theme.text(Type::Body, true));
@@ -97,9 +97,9 @@ void GapRuler::paintPrediction(QPainter &p) const
         p.drawText(band.adjusted(-200 * s, 0, -band.width() - 8 * s, 0),
                    Qt::AlignRight | Qt::AlignVCenter, word);
     const qreal typical = x(b.budget.typicalGap_m);
-    p.setPen(QPen(m_theme.color(Tone::Tide), 1.2, Qt::DashLine));
+    p.setPen(QPen(m_theme.color(Tone::Result), 1.2, Qt::DashLine));
     p.drawLine(QPointF(typical, band.top()), QPointF(typical, band.bottom()));
-    paintLine(p, worst, Tone::Tide, tr("at worst %1").arg(cm(worst)), 32 * s);
+    paintLine(p, worst, Tone::Result, tr("at worst %1").arg(cm(worst)), 32 * s);
 }
 
 void GapRuler::paintTrials(QPainter &p) const

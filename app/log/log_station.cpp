@@ -68,7 +68,7 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     m_use->setObjectName("useProposal");
     connect(m_use, &QPushButton::clicked, this, [this] {
         const auto *program = this->session().program();
-        const auto *stop = program ? workshop::stopValue(*program) : nullptr;
+        const auto *stop = this->session().stopRule().value;
         if (!m_next || !stop)
             return;
         const auto ok = changeProgram(
@@ -187,7 +187,7 @@ void LogStation::enter()
 
 void LogStation::remove(const logbook::MeasuredTrial &trial)
 {
-    (void)change(session().document(), tr("Take a run out"), [&](workshop::Workshop &w) {
+    (void)change(session().document(), tr("Remove a run"), [&](workshop::Workshop &w) {
         const auto it = std::find(w.trials.begin(), w.trials.end(), trial);
         if (it != w.trials.end())
             w.trials.erase(it);
@@ -221,7 +221,19 @@ void LogStation::refreshList()
         m_list->addWidget(label);
     };
     const auto addAll = [&](const std::vector<logbook::MeasuredTrial> &trials) {
+        size_t shown = 0;
         for (auto it = trials.rbegin(); it != trials.rend(); ++it) {
+            if (shown++ == m_mostRows) {
+                auto *more = new QPushButton(
+                    tr("show more: %1 earlier runs").arg(trials.size() - m_mostRows));
+                more->setProperty("link", true);
+                connect(more, &QPushButton::clicked, this, [this] {
+                    m_mostRows += rowsAtOnce;
+                    refreshList();
+                });
+                m_list->addWidget(more, 0, Qt::AlignLeft);
+                break;
+            }
             const auto &t = *it;
             auto *row = new QWidget;
             auto *layout = new QHBoxLayout(row);
@@ -229,13 +241,12 @@ void LogStation::refreshList()
             auto *texts = new QVBoxLayout;
             texts->setSpacing(0);
             auto *what = new QLabel(comparison(t));
-            auto *when = new QLabel(tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
-                                        .arg(str(t.date),
-                                             str(units::formatShort(t.battery_V, Unit::Volt, 2)),
-                                             str(t.floor), cm(t.threshold_m))
-                                        .arg(t.programVersion)
-                                        .arg(t.sample ? tr(" · sample") : QString(),
-                                             t.note.empty() ? QString() : " · " + str(t.note)));
+            auto *when = new QLabel(
+                tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
+                    .arg(str(t.date), str(units::formatShort(t.battery_V, Unit::Volt, 2)),
+                         str(t.floor), cm(t.threshold_m), QString::number(t.programVersion),
+                         t.sample ? tr(" · sample") : QString(),
+                         t.note.empty() ? QString() : " · " + str(t.note)));
             for (auto *l : {what, when}) {
                 l->setTextFormat(Qt::PlainText);
                 l->setWordWrap(true);
@@ -244,7 +255,7 @@ void LogStation::refreshList()
             texts->addWidget(what);
             texts->addWidget(when);
             layout->addLayout(texts, 1);
-            auto *out = new QPushButton(tr("take out"));
+            auto *out = new QPushButton(tr("remove"));
             out->setProperty("link", true);
             connect(out, &QPushButton::clicked, this, [this, t] { remove(t); });
             layout->addWidget(out);

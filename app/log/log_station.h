@@ -24,6 +24,9 @@ public:
     Sum sum() const override;
 
 private:
+    static constexpr size_t rowsAtOnce = 40;
+    size_t m_mostRows = rowsAtOnce; ///< of each list
+
     QWidget *makeEntry();
     void enter();
     void remove(const logbook::MeasuredTrial &trial);

@@ -46,7 +46,7 @@ void CodeView::applyTheme()
     m_lexer->setColor(ink);
     m_lexer->setPaper(sheet);
     m_lexer->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::CommentLine);
-    m_lexer->setColor(m_theme.color(Tone::Tide), QsciLexerCPP::Keyword);
+    m_lexer->setColor(m_theme.color(Tone::Result), QsciLexerCPP::Keyword);
     m_lexer->setColor(m_theme.color(Tone::Ochre), QsciLexerCPP::Number);
     m_lexer->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::PreProcessor);
     setPaper(sheet);

@@ -148,9 +148,9 @@ void DistanceRuler::paintCar(QPainter &p, double nose_m, bool solid, const QStri
         beam.lineTo(x(0.0), middle - half);
         beam.lineTo(x(0.0), middle + half);
         beam.closeSubpath();
-        auto tide = m_theme.color(Tone::Tide);
-        tide.setAlphaF(0.16f);
-        p.fillPath(beam, tide);
+        auto beamColour = m_theme.color(Tone::Result);
+        beamColour.setAlphaF(0.16f);
+        p.fillPath(beam, beamColour);
     }
     QPen pen(m_theme.color(solid ? Tone::Ink : Tone::Ink2), m_theme.line(),
              solid ? Qt::SolidLine : Qt::DashLine);
@@ -255,7 +255,7 @@ void DistanceRuler::paintScale(QPainter &p) const
         pin.lineTo(px - 5 * s, top + 8 * s);
         pin.lineTo(px + 5 * s, top + 8 * s);
         pin.closeSubpath();
-        p.fillPath(pin, m_theme.color(Tone::Tide));
+        p.fillPath(pin, m_theme.color(Tone::Result));
     }
 }
 
@@ -271,10 +271,10 @@ void DistanceRuler::paintBudget(QPainter &p) const
     p.setFont(m_theme.text(Type::Body, true));
     if (gap > 0.0) {
         const QRectF rest(x(0.0), top, x(gap) - x(0.0), height);
-        p.setPen(QPen(m_theme.color(Tone::Tide), m_theme.line()));
+        p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
         p.setBrush(m_theme.color(Tone::Sheet));
         p.drawRect(rest);
-        p.setPen(m_theme.color(Tone::Tide));
+        p.setPen(m_theme.color(Tone::Result));
         const auto word =
             tr("%1 left").arg(QString::fromStdString(units::format(gap, m_content.unit, 1)));
         const bool fits = p.fontMetrics().horizontalAdvance(word) + 6 < rest.width();

@@ -2,6 +2,7 @@
 #include "app/rule/reading_grid.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -39,7 +40,7 @@ int ReadingGrid::columns(int width) const
 
 int ReadingGrid::count() const
 {
-    return m_table ? static_cast<int>(m_table->rows.size()) + 1 : 0;
+    return m_table ? static_cast<int>(m_table->last()) + 2 : 0;
 }
 
 int ReadingGrid::heightForWidth(int width) const
@@ -66,8 +67,12 @@ void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table
 
 const rules::Row &ReadingGrid::row(int cell) const
 {
-    const auto i = static_cast<size_t>(cell);
-    return i < m_table->rows.size() ? m_table->rows[i] : m_table->none;
+    return cell <= m_table->last() ? m_table->at(cell) : m_table->none;
+}
+
+std::optional<double> ReadingGrid::number(int cell) const
+{
+    return cell <= m_table->last() ? std::optional<double>(cell) : std::nullopt;
 }
 
 QRectF ReadingGrid::cellArea(int cell) const
@@ -106,7 +111,7 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
         else
             hatch(p, inner, m_theme.color(hole ? Tone::Brick : Tone::Ink2), 5);
         p.setPen(m_theme.color(Tone::Ink));
-        p.drawText(area, Qt::AlignCenter, r.number ? QString::number(*r.number) : tr("none"));
+        p.drawText(area, Qt::AlignCenter, number(i) ? QString::number(i) : tr("none"));
         if (overlap)
             p.fillRect(QRectF(area.left() + 2, area.bottom() - 3, area.width() - 4, 2),
                        m_theme.color(Tone::Brick));
@@ -134,8 +139,7 @@ void ReadingGrid::choose(int cell)
     if (cell < 0 || cell >= count())
         return;
     pick(cell);
-    const auto &r = row(cell);
-    emit pickedReading(r.number ? std::optional<double>(double(*r.number)) : std::nullopt);
+    emit pickedReading(number(cell));
 }
 
 void ReadingGrid::mousePressEvent(QMouseEvent *event)
@@ -174,10 +178,8 @@ bool ReadingGrid::event(QEvent *event)
         for (int i = 0; i < count(); ++i) {
             if (!cellArea(i).contains(help->pos()))
                 continue;
-            const auto &r = row(i);
-            const auto number = r.number ? std::optional<double>(double(*r.number)) : std::nullopt;
-            QToolTip::showText(help->globalPos(), QString::fromStdString(rules::explain(
-                                                      m_program, m_table->reading, r, number)));
+            QToolTip::showText(help->globalPos(), str(rules::explainRow(m_program, m_table->reading, row(i),
+                                                             number(i))));
             return true;
         }
     }

@@ -41,6 +41,7 @@ private:
     int columns(int width) const;
     QSizeF cellSize() const;
     const rules::Row &row(int cell) const;
+    std::optional<double> number(int cell) const; ///< empty: none
     void choose(int cell);
 
     rules::Program m_program;

@@ -64,15 +64,6 @@ void setCompare(rules::Program &program, const std::string &value, bool inclusiv
 
 } // namespace
 
-bool isInclusive(const rules::Program &program, const std::string &value)
-{
-    for (const auto &rule : program.everywhere)
-        for (const auto &c : rule.when)
-            if (c.value == value && c.compare == rules::Compare::Less)
-                return false;
-    return true;
-}
-
 RuleChoices::RuleChoices(Session &session, const Theme &theme, QWidget *parent)
     : QWidget(parent), m_session(session), m_theme(theme)
 {
@@ -184,12 +175,25 @@ void RuleChoices::editCar(const QString &text, const std::function<void(kit::Car
     settle(changeCar(m_session.document(), text, m_session.carName().toStdString(), change));
 }
 
+const rules::Reading *RuleChoices::reading() const
+{
+    const auto *program = m_session.program();
+    if (program == nullptr || program->readings.empty())
+        return nullptr;
+    const auto *stopping = m_session.stopRule().reading;
+    return stopping ? stopping : &program->readings.front();
+}
+
 void RuleChoices::editReading(const QString &text,
                               const std::function<void(rules::Reading &)> &change)
 {
-    edit(text, [&](rules::Program &p) {
-        if (!p.readings.empty())
-            change(p.readings.front());
+    const auto *shown = reading();
+    if (shown == nullptr)
+        return;
+    edit(text, [&, name = shown->name](rules::Program &p) {
+        for (auto &r : p.readings)
+            if (r.name == name)
+                change(r);
     });
 }
 
@@ -207,9 +211,7 @@ void RuleChoices::setValue(const std::string &name, const QString &text, double 
 
 void RuleChoices::moveThreshold(double threshold_m, int drag)
 {
-    const auto *program = m_session.program();
-    const auto *stop = program ? workshop::stopValue(*program) : nullptr;
-    if (stop)
+    if (const auto *stop = m_session.stopRule().value)
         setValue(stop->name, tr("Move the threshold"), threshold_m, drag);
 }
 
@@ -218,9 +220,7 @@ void RuleChoices::connectEdits()
     connect(m_threshold, &QuantityField::taken, this,
             [this](double si) { moveThreshold(si, Edit::noDrag); });
     connect(m_compare, &Choice::chosen, this, [this](int i) {
-        const auto *program = m_session.program();
-        const auto *stop = program ? workshop::stopValue(*program) : nullptr;
-        if (stop)
+        if (const auto *stop = m_session.stopRule().value)
             edit(tr("Change the comparison"),
                  [name = stop->name, i](rules::Program &p) { setCompare(p, name, i == 0); });
     });
@@ -240,9 +240,7 @@ void RuleChoices::connectEdits()
             setValue(program->passWait, tr("Set the pause"), s, Edit::noDrag);
     });
     connect(m_stopBy, &Choice::chosen, this, [this](int i) {
-        const auto *program = m_session.program();
-        const auto *stop = program ? workshop::stopState(*program) : nullptr;
-        if (stop)
+        if (const auto *stop = m_session.stopRule().state)
             edit(tr("Choose brake or coast"), [name = stop->name, i](rules::Program &p) {
                 for (auto &s : p.states)
                     if (s.name == name)
@@ -273,10 +271,10 @@ void RuleChoices::connectEdits()
         });
     });
     connect(m_setBack, &QuantityField::taken, this, [this](double m) {
-        const auto *program = m_session.program();
-        if (program == nullptr || program->readings.empty())
+        const auto *shown = reading();
+        if (shown == nullptr)
             return;
-        editCar(tr("Move the ranger"), [m, id = program->readings.front().instance](kit::Car &car) {
+        editCar(tr("Move the ranger"), [m, id = shown->instance](kit::Car &car) {
             for (auto &i : car.parts)
                 if (i.id == id && i.mount)
                     i.mount->setBack_m = m;
@@ -296,25 +294,39 @@ void RuleChoices::connectEdits()
                 [this](const QString &reason) { emit m_session.said(reason, true); });
 }
 
+void RuleChoices::showAbsent()
+{
+    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_setBack, m_wanted})
+        f->setValue(std::nullopt);
+    for (auto *c : {m_compare, m_stopBy, m_numbers})
+        c->setIndex(-1);
+    for (auto *b : {m_noEcho, m_median, m_prints})
+        b->setCurrentIndex(-1);
+}
+
 void RuleChoices::refresh()
 {
     const auto *program = m_session.program();
     const auto *car = m_session.car();
-    const bool usable = program && !program->readings.empty();
+    const auto *shown = reading();
+    const bool usable = shown != nullptr;
     for (auto *w : std::initializer_list<QWidget *>{m_compare, m_threshold, m_noEcho, m_speed,
                                                     m_stopBy, m_numbers, m_pause, m_air, m_limit,
                                                     m_median, m_prints, m_setBack, m_wanted})
         w->setEnabled(usable);
     m_inverse->clear();
     m_useLeast->hide();
-    if (!usable)
+    if (!usable) {
+        showAbsent();
         return;
-    const auto &r = program->readings.front();
-    const auto *stop = workshop::stopValue(*program);
-    const auto *stops = workshop::stopState(*program);
+    }
+    const auto &r = *shown;
+    const auto rule = m_session.stopRule();
+    const auto *stop = rule.value;
+    const auto *stops = rule.state;
     const auto *goes = workshop::goState(*program);
     m_threshold->setValue(stop ? stop->si : std::nullopt);
-    m_compare->setIndex(stop ? (isInclusive(*program, stop->name) ? 0 : 1) : -1);
+    m_compare->setIndex(stop ? (rule.inclusive ? 0 : 1) : -1);
     int policy = 0;
     for (size_t i = 0; i < policies.size(); ++i)
         if (policies[i] == r.noEcho)

@@ -34,6 +34,9 @@ private:
     void edit(const QString &text, const std::function<void(rules::Program &)> &change,
               int drag = -1);
     void editCar(const QString &text, const std::function<void(kit::Car &)> &change);
+    /// The reading that the fields are about; null where there is none.
+    const rules::Reading *reading() const;
+    void showAbsent();
     void settle(const Result<void> &outcome);
     void editReading(const QString &text, const std::function<void(rules::Reading &)> &change);
 
@@ -55,8 +58,5 @@ private:
     QLabel *m_inverse;
     QPushButton *m_useLeast;
 };
-
-/// Does the comparison with a value include the value itself?
-bool isInclusive(const rules::Program &program, const std::string &value);
 
 } // namespace badger::app

@@ -9,6 +9,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <cmath>
 
 namespace badger::app
@@ -38,10 +39,23 @@ RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(page);
+    m_start = new RuleStart(session, theme);
+    m_pages = new QStackedWidget;
+    m_pages->addWidget(scroll);
+    m_pages->addWidget(m_start);
     auto *outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
+    outer->addWidget(m_pages);
     connectViews();
+}
+
+const rules::Reading *RuleStation::reading() const
+{
+    const auto *program = session().program();
+    if (program == nullptr || program->readings.empty())
+        return nullptr;
+    const auto *stopping = session().stopRule().reading;
+    return stopping ? stopping : &program->readings.front();
 }
 
 QWidget *RuleStation::makeLower()
@@ -101,8 +115,8 @@ void RuleStation::connectViews()
     connect(m_grid, &ReadingGrid::pickedReading, this, &RuleStation::tryReading);
     connect(m_try, &QLineEdit::editingFinished, this, [this] {
         const auto text = m_try->text().trimmed();
-        const auto *program = session().program();
-        if (text.isEmpty() || program == nullptr || program->readings.empty())
+        const auto *shown = reading();
+        if (text.isEmpty() || shown == nullptr)
             return;
         if (text == tr("none"))
             return tryReading(std::nullopt);
@@ -111,7 +125,7 @@ void RuleStation::connectViews()
             m_tried->setText(str(value.error().text()));
             return;
         }
-        tryReading(units::fromSi(*value, program->readings.front().unit));
+        tryReading(units::fromSi(*value, shown->unit));
     });
 }
 
@@ -126,12 +140,12 @@ void RuleStation::tryReading(std::optional<double> number)
 void RuleStation::showTried()
 {
     const auto *program = session().program();
-    if (!m_hasTried || program == nullptr || program->readings.empty() ||
-        !rules::unset(*program).empty()) {
+    const auto *shown = reading();
+    if (!m_hasTried || shown == nullptr || !rules::unset(*program).empty()) {
         m_tried->clear();
         return;
     }
-    const auto &r = program->readings.front();
+    const auto &r = *shown;
     auto kept = m_number; // as the board keeps it
     if (kept && r.number == rules::NumberType::Whole)
         kept = std::trunc(*kept);
@@ -140,13 +154,13 @@ void RuleStation::showTried()
         kept.reset();
     const auto row = rules::rowAt(*program, r.name, kept);
     m_tried->setText((beyond ? tr("beyond the farthest reading: ") : QString()) +
-                     str(rules::explain(*program, r.name, row, kept)));
+                     str(rules::explainRow(*program, r.name, row, kept)));
     if (m_number && !m_try->hasFocus())
         m_try->setText(str(units::plain(*m_number, 2)) + " " + units::info(r.unit).symbol);
     else if (!m_number)
         m_try->setText(tr("none"));
     if (const auto t = rules::table(*program, r.name))
-        m_grid->pick(kept ? static_cast<int>(*kept) : static_cast<int>(t->rows.size()));
+        m_grid->pick(kept ? static_cast<int>(*kept) : static_cast<int>(t->last()) + 1);
 }
 
 void RuleStation::refreshRuler()
@@ -155,18 +169,19 @@ void RuleStation::refreshRuler()
     const auto *car = session().car();
     const auto *program = session().program();
     const auto *j = session().current();
-    if (car == nullptr || program == nullptr || program->readings.empty()) {
+    const auto *shown = reading();
+    if (car == nullptr || shown == nullptr) {
         m_ruler->show({});
         return;
     }
-    const auto &r = program->readings.front();
+    const auto &r = *shown;
     c.program = *program;
     c.unit = r.unit;
     c.step_m = units::info(r.unit).inSi * (r.unit == Unit::Millimetre ? 10.0 : 1.0);
     c.limit_m = r.limit_m.value_or(1.2);
-    if (const auto *stop = workshop::stopValue(*program)) {
-        c.threshold_m = stop->si;
-        c.inclusive = isInclusive(*program, stop->name);
+    if (const auto stop = session().stopRule(); stop.value) {
+        c.threshold_m = stop.value->si;
+        c.inclusive = stop.inclusive;
     }
     if (const auto bands = rules::bands(*program, r.name))
         c.bands = *bands;
@@ -188,7 +203,7 @@ void RuleStation::refreshCode()
     const auto *car = session().car();
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
-        return m_code->showReason(tr("There is no car with a program."));
+        return;
     const auto code =
         rules::boardCode(*program, *car, session().catalogue(), session().workshop().name);
     if (!code)
@@ -200,20 +215,31 @@ void RuleStation::refreshCode()
 void RuleStation::refresh()
 {
     const auto *program = session().program();
+    const auto *shown = reading();
+    if (m_shownCar != session().carName()) { // what was tried belongs to the car before
+        m_shownCar = session().carName();
+        m_hasTried = false;
+        m_number.reset();
+        m_try->clear();
+        m_grid->pick(-1);
+    }
+    m_pages->setCurrentIndex(program ? 0 : 1);
+    m_export->setEnabled(shown != nullptr);
+    if (program == nullptr)
+        return m_start->refresh();
     m_code->applyTheme();
-    const bool usable = program && !program->readings.empty();
+    const bool usable = shown != nullptr;
     for (auto *w : std::initializer_list<QWidget *>{m_try, m_grid, m_loop})
         w->setEnabled(usable);
-    m_export->setEnabled(usable);
     m_choices->refresh();
     refreshRuler();
-    m_loop->show(program ? *program : rules::Program{},
+    m_loop->show(*program,
                  m_lit.startsWith("state:") ? m_lit.mid(6) : QString());
     std::optional<rules::Table> table;
-    if (program && !program->readings.empty())
-        if (auto t = rules::table(*program, program->readings.front().name))
+    if (shown)
+        if (auto t = rules::table(*program, shown->name))
             table = std::move(*t);
-    m_grid->show(program ? *program : rules::Program{}, std::move(table));
+    m_grid->show(*program, std::move(table));
     showTried();
     refreshCode();
 }
@@ -247,7 +273,7 @@ Sum RuleStation::sum() const
         {tr("= gap at worst"),
          cm(b.budget.worstGap_m),
          {},
-         tr("as a rule %1: half a loop instead of a whole one").arg(cm(b.budget.typicalGap_m))});
+         tr("typically %1: half a loop instead of a whole one").arg(cm(b.budget.typicalGap_m))});
     if (b.edge_m && *b.edge_m > b.setup.threshold_m)
         sum.derivation.push_back(
             {tr("not counted"),
@@ -266,7 +292,7 @@ Sum RuleStation::sum() const
                                                         : tr("v·t + s₀·v/v₀ = room"),
              tr("with this threshold and gap; the roll-out law was measured at %1")
                  .arg(str(units::formatShort(b.roll.curve.speed_mps, Unit::MetrePerSecond)))});
-    sum.aside = tr("at worst · as a rule %1").arg(cm(b.budget.typicalGap_m, 1));
+    sum.aside = tr("at worst · typically %1").arg(cm(b.budget.typicalGap_m, 1));
     return sum;
 }
 

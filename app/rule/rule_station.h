@@ -6,11 +6,13 @@
 #include "app/rule/distance_ruler.h"
 #include "app/rule/reading_grid.h"
 #include "app/rule/rule_choices.h"
+#include "app/rule/rule_start.h"
 #include "app/rule/state_loop.h"
 #include "app/shell/station_view.h"
 
 class QLabel;
 class QLineEdit;
+class QStackedWidget;
 
 namespace badger::app
 {
@@ -36,7 +38,11 @@ private:
     void tryReading(std::optional<double> number);
     void showTried();
     void exportProgram();
+    /// The reading that the ruler, the table and the trial of a reading are about.
+    const rules::Reading *reading() const;
 
+    QStackedWidget *m_pages;
+    RuleStart *m_start;
     DistanceRuler *m_ruler;
     RuleChoices *m_choices;
     StateLoop *m_loop;
@@ -47,6 +53,7 @@ private:
     QAction *m_export;
 
     QString m_lit = QStringLiteral("state:stands");
+    QString m_shownCar;
     bool m_hasTried = false;
     std::optional<double> m_number; ///< the reading tried, in the program's unit; empty: none
 };

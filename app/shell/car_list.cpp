@@ -10,31 +10,59 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStyleOption>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace badger::app
 {
 
-CarTag::CarTag(const QString &name,
-               const std::array<workshop::Gate, workshop::stations.size()> &gates, bool selected,
-               const Theme &theme, QWidget *parent)
-    : QAbstractButton(parent), m_gates(gates), m_selected(selected), m_theme(theme)
+namespace
 {
-    setText(name);
+
+// Pixels at scale 1: ten cars and their workshop's name fit a window of 800 without scrolling.
+constexpr int mostHeight = 54;
+constexpr int leastHeight = 42;
+
+} // namespace
+
+CarTag::CarTag(const QString &name, bool selected, const Theme &theme, QWidget *parent)
+    : QAbstractButton(parent), m_selected(selected), m_theme(theme)
+{
+    setObjectName("car:" + name);
+    setAccessibleName(name);
+    m_name = name;
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Preferred);
+    setMaximumHeight(sizeHint().height());
+    show(nullptr);
+}
+
+void CarTag::show(const workshop::Judgement *judgement)
+{
     QStringList states;
-    for (const auto &g : gates)
-        states << QStringLiteral("%1: %2").arg(workshop::name(g.station),
-                                               QString::fromStdString(g.why));
+    m_known = judgement != nullptr;
+    if (m_known) {
+        m_gates = judgement->gates;
+        for (const auto &g : m_gates)
+            states << QStringLiteral("%1: %2").arg(workshop::name(g.station),
+                                                   QString::fromStdString(g.why));
+    } else {
+        states << tr("being judged");
+    }
     setToolTip(states.join('\n'));
-    setAccessibleName(name);
     setAccessibleDescription(states.join(QStringLiteral(". ")));
+    update();
 }
 
 QSize CarTag::sizeHint() const
 {
-    return {m_theme.space(36), qRound(54 * m_theme.scale())};
+    return {m_theme.space(36), qRound(mostHeight * m_theme.scale())};
+}
+
+QSize CarTag::minimumSizeHint() const
+{
+    return {m_theme.space(20), qRound(leastHeight * m_theme.scale())};
 }
 
 void CarTag::paintEvent(QPaintEvent *)
@@ -58,7 +86,14 @@ void CarTag::paintEvent(QPaintEvent *)
     p.setFont(m_theme.text(Type::Body, m_selected));
     const QRectF nameArea(left, 0, width() - left - m_theme.space(2), height() * 0.58);
     p.drawText(nameArea, Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(text(), Qt::ElideRight, int(nameArea.width())));
+               p.fontMetrics().elidedText(m_name, Qt::ElideRight, int(nameArea.width())));
+    if (!m_known) {
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(QRectF(left, height() * 0.52, width() - left, height() * 0.42),
+                   Qt::AlignLeft | Qt::AlignVCenter, tr("being judged"));
+        return;
+    }
     qreal x = left;
     for (const auto &g : m_gates) {
         paintMark(p, QRectF(x, height() * 0.60, mark, mark), g.state, m_theme);
@@ -84,7 +119,8 @@ CarList::CarList(Session &session, const Theme &theme, QWidget *parent)
         layout->addWidget(label);
     }
     layout->addSpacing(theme.space(3));
-    auto *scroll = new QScrollArea;
+    m_scroll = new QScrollArea;
+    auto *scroll = m_scroll;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFrameShape(QFrame::NoFrame);
@@ -94,6 +130,35 @@ CarList::CarList(Session &session, const Theme &theme, QWidget *parent)
     m_tagLayout->setSpacing(theme.space(1));
     scroll->setWidget(m_tags);
     layout->addWidget(scroll, 1);
+    // Under the list, not in it: with ten cars it would be scrolled away.
+    auto *add = new QPushButton(tr("+ new car"));
+    add->setObjectName("newCar");
+    add->setProperty("link", true);
+    add->setCursor(Qt::PointingHandCursor);
+    connect(add, &QPushButton::clicked, this, &CarList::newCarWanted);
+    auto *row = new QHBoxLayout;
+    row->setContentsMargins(theme.space(4), theme.space(1), 0, theme.space(2));
+    row->addWidget(add);
+    row->addStretch(1);
+    layout->addLayout(row);
+    connect(&session, &Session::carJudged, this, [this](const QString &car) {
+        if (auto *tag = m_tags->findChild<CarTag *>("car:" + car))
+            tag->show(m_session.judged(car.toStdString()));
+    });
+}
+
+void CarList::showSelected()
+{
+    if (m_selected == nullptr)
+        return;
+    m_tags->layout()->activate();
+    m_scroll->ensureWidgetVisible(m_selected, 0, m_theme.space(2));
+}
+
+void CarList::resizeEvent(QResizeEvent *event)
+{
+    QWidget::resizeEvent(event);
+    showSelected();
 }
 
 void CarList::refresh()
@@ -105,32 +170,27 @@ void CarList::refresh()
     const auto *focus = focusWidget();
     const bool hadFocus = focus != nullptr && focus->hasFocus();
     emptyLayout(*m_tagLayout);
+    m_selected = nullptr;
     int number = 1;
     for (const auto &car : w.cars) {
         const auto name = QString::fromStdString(car.name);
         const bool selected = name == m_session.carName();
-        auto *tag = new CarTag(name, m_session.judgement(car.name).gates, selected, m_theme);
+        auto *tag = new CarTag(name, selected, m_theme);
+        // The selected one is judged at once, the others when there is time.
+        tag->show(selected ? &m_session.judgement(car.name) : m_session.judged(car.name));
         if (number <= 10) // the tenth has the nought
             tag->setShortcut(QKeySequence(Qt::ALT | Qt::Key(Qt::Key_0 + number % 10)));
         ++number;
         connect(tag, &CarTag::clicked, this, [this, name] { m_session.selectCar(name); });
         m_tagLayout->addWidget(tag);
+        if (selected)
+            m_selected = tag;
         if (selected && hadFocus)
             tag->setFocus();
     }
-    auto *add = new QPushButton(tr("+ new car"));
-    add->setProperty("link", true);
-    add->setCursor(Qt::PointingHandCursor);
-    add->setContentsMargins(0, 0, 0, 0);
-    connect(add, &QPushButton::clicked, this, &CarList::newCarWanted);
-    auto *row = new QHBoxLayout;
-    row->setContentsMargins(m_theme.space(4), m_theme.space(1), 0, 0);
-    auto *holder = new QWidget;
-    holder->setLayout(row);
-    row->addWidget(add);
-    row->addStretch();
-    m_tagLayout->addWidget(holder);
     m_tagLayout->addStretch(1);
+    // The list knows how long it is once its tags are laid out.
+    QTimer::singleShot(0, this, &CarList::showSelected);
 }
 
 } // namespace badger::app

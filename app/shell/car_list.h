@@ -6,6 +6,7 @@
 #include "app/theme/theme.h"
 
 #include <QAbstractButton>
+#include <QPointer>
 #include <QWidget>
 
 class QLabel;
@@ -20,15 +21,19 @@ class CarTag final : public QAbstractButton
 {
     Q_OBJECT
 public:
-    CarTag(const QString &name, const std::array<workshop::Gate, workshop::stations.size()> &gates,
-           bool selected, const Theme &theme, QWidget *parent = nullptr);
+    CarTag(const QString &name, bool selected, const Theme &theme, QWidget *parent = nullptr);
+    /// Its marks; null while it is being judged.
+    void show(const workshop::Judgement *judgement);
     QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::array<workshop::Gate, workshop::stations.size()> m_gates;
+    std::array<workshop::Gate, workshop::stations.size()> m_gates{};
+    bool m_known = false;
+    QString m_name; ///< not the button's text, in which an ampersand means a key
     bool m_selected;
     const Theme &m_theme;
 };
@@ -43,9 +48,16 @@ public:
 signals:
     void newCarWanted();
 
+protected:
+    void resizeEvent(QResizeEvent *event) override;
+
 private:
+    void showSelected();
+
     Session &m_session;
     const Theme &m_theme;
+    QScrollArea *m_scroll;
+    QPointer<CarTag> m_selected;
     QLabel *m_name;
     QLabel *m_bench;
     QWidget *m_tags;

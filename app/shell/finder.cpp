@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/finder.h"
 
+#include "app/widgets/text.h"
+
 #include <QAbstractItemView>
 #include <QAction>
 #include <QCompleter>
 #include <QKeyEvent>
+#include <QLabel>
 #include <QStandardItemModel>
 
 namespace badger::app
@@ -23,56 +26,117 @@ Finder::Finder(Session &session, QWidget *parent)
     setCompleter(m_completer);
     connect(m_completer, qOverload<const QString &>(&QCompleter::activated), this, &Finder::go,
             Qt::QueuedConnection);
+    connect(this, &QLineEdit::textEdited, this, &Finder::sayNothing);
+}
+
+void Finder::add(const QString &text, std::function<void()> go)
+{
+    m_places.push_back({text, std::move(go)});
+}
+
+void Finder::addPlace(const kit::Car &car, const QString &text, const QString &target)
+{
+    const auto name = str(car.name);
+    const bool here = name == m_session.carName();
+    add(here ? text : tr("%1: %2").arg(name, text), [this, name, target] {
+        m_session.selectCar(name);
+        m_session.reveal(target);
+    });
+}
+
+void Finder::collectCar(const kit::Car &car)
+{
+    for (const auto &wire : car.wires)
+        addPlace(car,
+                 tr("wire %1 to %2, %3").arg(str(wire.from), str(wire.to), str(wire.colour)),
+                 "terminal:" + str(wire.from));
+    if (const auto *board = kit::firstOf(car, m_session.catalogue(), parts::Kind::Board))
+        for (const auto &t : m_session.catalogue().find(board->partId)->terminals) {
+            if (t.role != parts::Role::Pin)
+                continue;
+            const auto full = board->id + "." + t.name;
+            QStringList ends;
+            for (const auto &w : car.wires)
+                if (w.from == full || w.to == full)
+                    ends << str(w.from == full ? w.to : w.from);
+            addPlace(car,
+                     tr("pin %1: %2").arg(str(t.name),
+                                          ends.isEmpty() ? tr("free") : ends.join(", ")),
+                     "terminal:" + str(full));
+        }
+    if (const auto *program = m_session.workshop().program(car.program))
+        for (const auto &v : program->values)
+            addPlace(car, tr("value %1: %2").arg(str(v.name), str(v.meaning)),
+                     "value:" + str(v.name));
+    if (const auto *j = m_session.judged(car.name))
+        for (const auto &f : j->all())
+            addPlace(car, tr("%1: %2").arg(name(f.severity), str(f.what)), str(f.target));
 }
 
 void Finder::collect()
 {
     m_places.clear();
-    const auto add = [this](const QString &text, std::function<void()> go) {
-        m_places[text] = std::move(go);
-    };
     for (const auto &car : m_session.workshop().cars) {
-        const auto name = QString::fromStdString(car.name);
+        const auto name = str(car.name);
         add(tr("car %1").arg(name), [this, name] { m_session.selectCar(name); });
     }
     for (const auto station : workshop::stations)
         add(tr("station %1").arg(workshop::name(station)),
             [this, station] { m_session.selectStation(station); });
-    if (const auto *car = m_session.car())
-        for (const auto &wire : car->wires) {
-            const auto target = "terminal:" + QString::fromStdString(wire.from);
-            add(tr("wire %1 to %2, %3")
-                    .arg(QString::fromStdString(wire.from), QString::fromStdString(wire.to),
-                         QString::fromStdString(wire.colour)),
-                [this, target] { m_session.reveal(target); });
-        }
-    if (const auto *program = m_session.program())
-        for (const auto &v : program->values) {
-            const auto target = "value:" + QString::fromStdString(v.name);
-            add(tr("value %1: %2")
-                    .arg(QString::fromStdString(v.name), QString::fromStdString(v.meaning)),
-                [this, target] { m_session.reveal(target); });
-        }
-    if (const auto *j = m_session.current())
-        for (const auto &f : j->all()) {
-            const auto target = QString::fromStdString(f.target);
-            add(QStringLiteral("%1: %2").arg(name(f.severity), QString::fromStdString(f.what)),
-                [this, target] { m_session.reveal(target); });
-        }
+    const auto *present = m_session.car();
+    if (present)
+        collectCar(*present);
     for (auto *action : m_commands)
         if (action->isEnabled() && !action->text().isEmpty())
             add(tr("command %1").arg(action->text().remove('&')), [action] { action->trigger(); });
+    for (const auto &car : m_session.workshop().cars)
+        if (&car != present)
+            collectCar(car);
     m_model->clear();
-    for (const auto &[text, place] : m_places)
-        m_model->appendRow(new QStandardItem(text));
+    for (const auto &place : m_places)
+        m_model->appendRow(new QStandardItem(place.text));
+}
+
+QStringList Finder::matches(const QString &text)
+{
+    collect();
+    QStringList found;
+    for (const auto &place : m_places)
+        if (place.text.contains(text, Qt::CaseInsensitive))
+            found << place.text;
+    return found;
+}
+
+void Finder::sayNothing()
+{
+    const auto wanted = text().trimmed();
+    const bool nothing =
+        !wanted.isEmpty() && std::none_of(m_places.begin(), m_places.end(), [&](const Place &p) {
+            return p.text.contains(wanted, Qt::CaseInsensitive);
+        });
+    if (m_nothing == nullptr) {
+        m_nothing = new QLabel(window());
+        m_nothing->setObjectName("findNothing");
+        m_nothing->setWordWrap(true);
+    }
+    m_nothing->setVisible(nothing);
+    if (!nothing)
+        return;
+    m_nothing->setText(tr("Nothing here is called '%1'. Find looks through cars, wires, pins, "
+                          "values, findings and commands.")
+                           .arg(wanted.left(40)));
+    m_nothing->setGeometry(QRect(mapTo(window(), QPoint(0, height() + 2)),
+                                 QSize(width(), m_nothing->heightForWidth(width()))));
+    m_nothing->raise();
 }
 
 void Finder::go(const QString &entry)
 {
-    const auto it = m_places.find(entry);
+    const auto it = std::find_if(m_places.begin(), m_places.end(),
+                                 [&](const Place &p) { return p.text == entry; });
     if (it == m_places.end())
         return;
-    const auto place = it->second;
+    const auto place = it->go;
     clear();
     clearFocus();
     place();
@@ -82,6 +146,13 @@ void Finder::focusInEvent(QFocusEvent *event)
 {
     collect();
     QLineEdit::focusInEvent(event);
+}
+
+void Finder::focusOutEvent(QFocusEvent *event)
+{
+    if (m_nothing)
+        m_nothing->hide();
+    QLineEdit::focusOutEvent(event);
 }
 
 void Finder::keyPressEvent(QKeyEvent *event)
@@ -95,6 +166,8 @@ void Finder::keyPressEvent(QKeyEvent *event)
                    ->index(std::max(0, m_completer->popup()->currentIndex().row()), 0)
                    .data()
                    .toString());
+        else
+            sayNothing();
         m_completer->popup()->hide();
         return;
     }

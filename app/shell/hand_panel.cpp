@@ -2,6 +2,7 @@
 #include "app/shell/hand_panel.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/plain_text.h"
 #include "core/units/quantity.h"
 
 #include "app/widgets/empty_layout.h"
@@ -175,8 +176,10 @@ void HandPanel::addNext(const workshop::NextStep &next)
     m_layout->addWidget(card);
 }
 
-void HandPanel::addFindings(const std::vector<Finding> &findings)
+void HandPanel::addFindings(const std::vector<Finding> &findings, bool isChecked)
 {
+    // Floor and Log show what the program's checks say.
+    const auto at = std::min(m_session.station(), workshop::Station::Rule);
     const auto count = [&](Severity s) {
         return std::count_if(findings.begin(), findings.end(),
                              [s](const Finding &f) { return f.severity == s; });
@@ -193,7 +196,11 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
         say(Severity::Advice, tr("advice"), tr("advice"));
     addHeading(tr("What to know"), asides.join(", "));
     if (findings.empty())
-        m_layout->addWidget(wrapped(tr("Nothing to report."), "quiet"));
+        m_layout->addWidget(wrapped(isChecked ? tr("Nothing to report.")
+                                              : tr("Nothing has been checked yet: %1")
+                                                    .arg(QString::fromStdString(
+                                                        m_session.current()->gate(at).why)),
+                                    "quiet"));
     for (const auto &f : findings) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -211,7 +218,8 @@ void HandPanel::addFindings(const std::vector<Finding> &findings)
         texts->addWidget(wrapped(QString::fromStdString(f.why), "small"));
         texts->addWidget(wrapped(QString::fromStdString(f.mend), "small"));
         if (!f.target.empty()) {
-            auto *go = new QPushButton(tr("Show %1").arg(QString::fromStdString(f.where)));
+            auto *go = new QPushButton(
+                buttonText(tr("Show %1").arg(QString::fromStdString(f.where))));
             go->setObjectName("finding:" + QString::fromStdString(f.code));
             go->setProperty("link", true);
             go->setCursor(Qt::PointingHandCursor);
@@ -276,7 +284,7 @@ void HandPanel::refresh()
     std::stable_sort(here.begin(), here.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
-    addFindings(here);
+    addFindings(here, !here.empty() || !j->of(station).fine.empty());
     using workshop::Station;
     for (const auto other : {Station::Kit, Station::Wire, Station::Rule}) {
         if (&j->of(other) == &j->of(station))

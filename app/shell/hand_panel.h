@@ -39,7 +39,7 @@ public:
 
 private:
     void addNext(const workshop::NextStep &next);
-    void addFindings(const std::vector<Finding> &findings);
+    void addFindings(const std::vector<Finding> &findings, bool isChecked);
     void addFine(const std::vector<std::string> &fine);
     void addHeading(const QString &text, const QString &aside = {});
 

@@ -6,7 +6,10 @@
 #include "app/kit/kit_station.h"
 #include "app/log/log_station.h"
 #include "app/rule/rule_station.h"
+#include "app/shell/application.h"
+#include "app/start/start_page.h"
 #include "app/widgets/marks.h"
+#include "app/widgets/plain_text.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_station.h"
 #include "core/io/shipped.h"
@@ -37,6 +40,7 @@ MainWindow::MainWindow(Document &document, Session &session, Recovery &recovery,
     : m_document(document), m_session(session), m_recovery(recovery), m_theme(theme)
 {
     setWindowIcon(QIcon(":/icons/swift-badger.svg"));
+    showTextsAsTexts(*qApp);
     build();
     makeMenus();
     connect(&session, &Session::refreshed, this, &MainWindow::refresh);
@@ -45,13 +49,49 @@ MainWindow::MainWindow(Document &document, Session &session, Recovery &recovery,
         m_stations[static_cast<size_t>(m_session.station())]->reveal(target);
     });
     connect(&session, &Session::said, this,
-            [this](const QString &text, bool isError) { m_messages->say(text, isError); });
+            [this](const QString &text, bool isError) { say(text, isError); });
     connect(&recovery, &Recovery::failed, this, [this](const QString &reason) {
-        m_messages->say(tr("Unsaved work cannot be kept safe: %1").arg(reason), true);
+        m_messages->say(tr("Unsaved work cannot be kept safe: %1").arg(reason),
+                        MessageBar::Kind::Error, MessageBar::Until::Saved);
     });
     connect(&theme, &Theme::changed, this, &MainWindow::applyTheme);
+    if (auto *application = qobject_cast<Application *>(qApp))
+        connect(application, &Application::failed, this, &MainWindow::sayFailure);
+    connect(&document, &Document::changed, this, [this] { m_messages->edited(); });
+    connect(&document, &Document::reset, this, [this] { m_messages->settled(); });
+    connect(&document, &Document::titleChanged, this, [this] {
+        if (!m_document.isModified())
+            m_messages->settled();
+    });
     refresh();
     refreshTitle();
+}
+
+void MainWindow::say(const QString &text, bool isError)
+{
+    m_messages->say(text, isError ? MessageBar::Kind::Error : MessageBar::Kind::Quiet,
+                    MessageBar::Until::NextEdit);
+}
+
+/// Something that must not happen did: the work is put into safety before anything else.
+void MainWindow::sayFailure(const QString &reason)
+{
+    m_recovery.writeNow();
+    const auto text = tr("Something went wrong inside the program (%1). Your work is still here%2. "
+                         "Save it under another name, and undo the last step.")
+                          .arg(reason.left(120), m_document.isModified()
+                                                     ? tr(" and a rescue copy was written")
+                                                     : QString());
+    if (m_messages->message() != text)
+        m_messages->say(text, MessageBar::Kind::Error, MessageBar::Until::Dismissed);
+}
+
+bool MainWindow::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == centralWidget() &&
+        (event->type() == QEvent::Resize || event->type() == QEvent::LayoutRequest))
+        m_messages->place(m_cars->isVisible() ? m_cars->width() : 0);
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::build()
@@ -62,8 +102,8 @@ void MainWindow::build()
     auto *outer = new QVBoxLayout(page);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(0);
-    m_messages = new MessageBar(m_theme);
-    outer->addWidget(m_messages);
+    m_messages = new MessageBar(m_theme, page);
+    page->installEventFilter(this);
     auto *body = new QHBoxLayout;
     body->setSpacing(0);
     m_cars = new CarList(m_session, m_theme);
@@ -101,6 +141,9 @@ void MainWindow::build()
     middle->addWidget(m_conditions);
     middle->addSpacing(m_theme.space(1));
     m_stack = new QStackedWidget;
+    m_start = new StartPage(m_theme);
+    m_stack->addWidget(m_start);
+    connect(m_start, &StartPage::kitChosen, this, &MainWindow::newCar);
     m_stations = {new KitStation(m_session, m_theme), new WireStation(m_session, m_theme),
                   new RuleStation(m_session, m_theme), new FloorStation(m_session, m_theme),
                   new LogStation(m_session, m_theme)};
@@ -179,7 +222,10 @@ QMenu *MainWindow::makeViewMenu()
                         [this, station] { m_session.selectStation(station); });
     menu->addSeparator();
     m_foldLeft = menu->addAction(tr("Show the &cars"), QKeySequence(Qt::Key_F9), this,
-                                 [this](bool on) { m_cars->setVisible(on); });
+                                 [this](bool on) {
+                                     m_cars->setVisible(on);
+                                     m_messages->place(on ? m_cars->width() : 0);
+                                 });
     m_foldRight = menu->addAction(tr("Show the &hand"), QKeySequence(Qt::Key_F10), this,
                                   [this](bool on) { m_hand->setVisible(on); });
     for (auto *a : {m_foldLeft, m_foldRight}) {
@@ -231,10 +277,13 @@ void MainWindow::refresh()
     m_cars->refresh();
     m_workLine->refresh();
     auto *view = m_stations[static_cast<size_t>(m_session.station())];
-    if (m_stack->currentWidget() != view)
-        m_stack->setCurrentWidget(view);
-    view->refresh();
     const auto *car = m_session.car();
+    // Without a car the first stations have nothing to show; the others say what they wait for.
+    const bool start = car == nullptr && m_session.station() <= workshop::Station::Rule;
+    QWidget *page = start ? static_cast<QWidget *>(m_start) : view;
+    if (m_stack->currentWidget() != page)
+        m_stack->setCurrentWidget(page);
+    view->refresh();
     const auto *j = m_session.current();
     if (car && j) {
         const auto h = workshop::headline(m_session.station(), m_session.workshop(),
@@ -242,8 +291,9 @@ void MainWindow::refresh()
         m_headline->setText(str(h.sentence));
         m_conditions->setText(str(h.conditions));
     } else {
-        m_headline->setText(tr("No car is in this workshop yet."));
-        m_conditions->setText(tr("Add one with \"+ new car\", or open the demo workshop."));
+        m_headline->setText(tr("No car is in this workshop yet: which one is built first?"));
+        m_conditions->setText(tr("A kit brings its parts and where they sit; every part can be "
+                                 "changed. The File menu opens the demo."));
     }
     m_hand->refresh();
     m_why->show(view->sum());
@@ -328,11 +378,10 @@ void MainWindow::newCar(size_t kit)
         edited.cars.push_back(car);
     });
     if (!ok)
-        return m_messages->say(str(ok.error().text()), true);
+        return say(str(ok.error().text()), true);
     m_session.selectCar(str(car.name));
     m_session.selectStation(workshop::Station::Kit);
-    m_messages->say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)),
-                    false);
+    say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)), false);
 }
 
 void MainWindow::renameCar()
@@ -349,7 +398,7 @@ void MainWindow::renameCar()
         return;
     constexpr int longestName = 80; // as in the schema
     if (wish.isEmpty() || wish.size() > longestName)
-        return m_messages->say(tr("A name has 1 to %1 signs.").arg(longestName), true);
+        return say(tr("A name has 1 to %1 characters.").arg(longestName), true);
     const auto ok = change(m_document, tr("Rename the car"), [&](workshop::Workshop &w) {
         for (auto &c : w.cars)
             if (c.name == old)
@@ -359,7 +408,7 @@ void MainWindow::renameCar()
                 t.car = wish.toStdString();
     });
     if (!ok)
-        return m_messages->say(str(ok.error().text()), true);
+        return say(str(ok.error().text()), true);
     m_session.selectCar(wish);
 }
 
@@ -374,8 +423,9 @@ void MainWindow::removeCar()
         std::erase_if(w.trials, [&](const auto &t) { return t.car == name; });
     });
     if (!ok)
-        return m_messages->say(str(ok.error().text()), true);
-    m_messages->say(tr("%1 and its runs are removed.").arg(str(name)), false,
+        return say(str(ok.error().text()), true);
+    m_messages->say(tr("%1 and its runs are removed.").arg(str(name)), MessageBar::Kind::Quiet,
+                    MessageBar::Until::NextEdit,
                     {{tr("Undo"), [this] { m_document.undoStack().undo(); }}});
 }
 
@@ -389,7 +439,7 @@ void MainWindow::showShortcuts()
                     lines << QStringLiteral("%1  %2").arg(a->shortcut().toString(),
                                                           a->text().remove('&').remove(" ..."));
     lines << tr("Alt+1 to Alt+0  the cars") << tr("arrow keys  move what has the focus");
-    m_messages->say(lines.join("   ·   "), false);
+    m_messages->say(lines.join("   ·   "), MessageBar::Kind::Quiet, MessageBar::Until::Dismissed);
 }
 
 void MainWindow::showAbout()
@@ -398,7 +448,7 @@ void MainWindow::showAbout()
                        "cars. Free software under the GPL, version 3 or later. It reckons; the "
                        "makers' sheets, the space's rules and local codes decide.")
                         .arg(QCoreApplication::applicationVersion()),
-                    false);
+                    MessageBar::Kind::Quiet, MessageBar::Until::Dismissed);
 }
 
 } // namespace badger::app

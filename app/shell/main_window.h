@@ -23,6 +23,8 @@ class QStackedWidget;
 namespace badger::app
 {
 
+class StartPage;
+
 class MainWindow final : public QMainWindow
 {
     Q_OBJECT
@@ -37,6 +39,8 @@ public:
     WhyBar &whyBar() { return *m_why; }
     /// Opens a file, after what is unsaved has been dealt with.
     void openFile(const QString &path);
+    /// Saves under the name that a dialog gave, completed; false when it was not saved.
+    bool saveTo(const QString &chosen);
     void setPalette(Theme::Palette palette);
     /// Offers what a killed program left behind.
     void offerRecovered();
@@ -47,6 +51,7 @@ public slots:
     void askNewCar();
 
 protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
     void closeEvent(QCloseEvent *event) override;
     void changeEvent(QEvent *event) override;
 
@@ -67,6 +72,10 @@ private:
     void openDialog();
     bool save();
     bool saveAs();
+    void openWhatIsThere();
+    void openRescued(const Recovered &recovered);
+    void say(const QString &text, bool isError);
+    void sayFailure(const QString &reason);
     void sayStorageError(const Error &error);
     void whenSaved(const QString &what, const std::function<void()> &go);
     void remember(const QString &path);
@@ -87,6 +96,7 @@ private:
     QLabel *m_headline = nullptr;
     QLabel *m_conditions = nullptr;
     QStackedWidget *m_stack = nullptr;
+    StartPage *m_start = nullptr;
     HandPanel *m_hand = nullptr;
     WhyBar *m_why = nullptr;
     QMenu *m_recent = nullptr;

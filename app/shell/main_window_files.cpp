@@ -28,16 +28,15 @@ void MainWindow::whenSaved(const QString &what, const std::function<void()> &go)
         m_messages->close();
         return go();
     }
-    m_messages->say(tr("%1 has unsaved changes.").arg(m_document.title()), false,
+    // What was rescued stays until something else was opened or saved: going may fail.
+    m_messages->say(tr("%1 has unsaved changes.").arg(m_document.title()), MessageBar::Kind::Quiet,
+                    MessageBar::Until::Saved,
                     {{tr("Save, then %1").arg(what.toLower()),
                       [this, go] {
                           if (save())
                               go();
                       }},
-                     {tr("%1 without saving").arg(what), [this, go] {
-                          m_recovery.forget();
-                          go();
-                      }}});
+                     {tr("%1 without saving").arg(what), go}});
 }
 
 void MainWindow::newWorkshop()
@@ -57,7 +56,8 @@ void MainWindow::openFile(const QString &path)
 {
     whenSaved(tr("Open"), [this, path] {
         if (const auto ok = m_document.open(path); !ok)
-            m_messages->say(tr("Not opened. %1").arg(str(ok.error().text())), true);
+            m_messages->say(tr("Not opened. %1").arg(str(ok.error().text())),
+                            MessageBar::Kind::Error, MessageBar::Until::Dismissed);
         else
             remember(m_document.path());
     });
@@ -78,12 +78,23 @@ bool MainWindow::save()
 
 bool MainWindow::saveAs()
 {
-    auto path =
+    const auto path =
         QFileDialog::getSaveFileName(this, tr("Save the workshop"), m_document.path(), fileFilter);
-    if (path.isEmpty())
+    return !path.isEmpty() && saveTo(path);
+}
+
+bool MainWindow::saveTo(const QString &chosen)
+{
+    const bool complete = !QFileInfo(chosen).suffix().isEmpty();
+    const auto path = complete ? chosen : chosen + ".badger.json";
+    // The dialog asked about the name as it was typed, not about this one.
+    if (!complete && QFileInfo::exists(path)) {
+        m_messages->say(tr("%1 is there already.").arg(QFileInfo(path).fileName()),
+                        MessageBar::Kind::Error, MessageBar::Until::Saved,
+                        {{tr("Replace it"), [this, path] { saveTo(path); }},
+                         {tr("Save under another name"), [this] { saveAs(); }}});
         return false;
-    if (QFileInfo(path).suffix().isEmpty())
-        path += ".badger.json";
+    }
     if (const auto ok = m_document.saveAs(path); !ok) {
         sayStorageError(ok.error());
         return false;
@@ -91,6 +102,13 @@ bool MainWindow::saveAs()
     m_messages->close();
     remember(m_document.path());
     return true;
+}
+
+void MainWindow::openWhatIsThere()
+{
+    if (const auto ok = m_document.open(m_document.path()); !ok)
+        m_messages->say(str(ok.error().text()), MessageBar::Kind::Error,
+                        MessageBar::Until::Dismissed);
 }
 
 void MainWindow::sayStorageError(const Error &error)
@@ -103,14 +121,10 @@ void MainWindow::sayStorageError(const Error &error)
                                    !ok)
                                    sayStorageError(ok.error());
                            }});
-        choices.push_back({tr("Open what is there now"), [this] {
-                               const auto path = m_document.path();
-                               if (const auto ok = m_document.open(path); !ok)
-                                   m_messages->say(str(ok.error().text()), true);
-                           }});
+        choices.push_back({tr("Open what is there now"), [this] { openWhatIsThere(); }});
     }
-    m_messages->say(tr("Not saved; your work is still here. %1").arg(str(error.text())), true,
-                    std::move(choices));
+    m_messages->say(tr("Not saved; your work is still here. %1").arg(str(error.text())),
+                    MessageBar::Kind::Error, MessageBar::Until::Saved, std::move(choices));
 }
 
 void MainWindow::remember(const QString &path)
@@ -139,20 +153,29 @@ void MainWindow::offerRecovered()
     const auto left = m_recovery.findLeft();
     if (left.empty())
         return;
+    if (!m_messages->message().isEmpty()) { // what is said already is read first
+        connect(m_messages, &MessageBar::closed, this, &MainWindow::offerRecovered,
+                Qt::ConnectionType(Qt::QueuedConnection | Qt::SingleShotConnection));
+        return;
+    }
     const auto recovered = left.front();
-    m_messages->say(tr("Unsaved work on %1 was rescued from a program that was ended.")
-                        .arg(str(recovered.workshop.name)),
-                    false,
-                    {{tr("Open it"),
-                      [this, recovered] {
-                          m_document.openRecovered(recovered.workshop, recovered.originalPath);
-                          m_recovery.writeNow(); // ours now, before the old one goes
-                          Recovery::remove(recovered);
-                      }},
-                     {tr("Throw it away"), [this, recovered] {
-                          Recovery::remove(recovered);
-                          offerRecovered();
-                      }}});
+    m_messages->say(
+        tr("Unsaved work on %1 was rescued from a program that was ended.")
+            .arg(str(recovered.workshop.name)),
+        MessageBar::Kind::Quiet, MessageBar::Until::Dismissed,
+        {{tr("Open it"),
+          [this, recovered] { whenSaved(tr("Open it"), [=, this] { openRescued(recovered); }); }},
+         {tr("Throw it away"), [this, recovered] {
+              Recovery::remove(recovered);
+              offerRecovered();
+          }}});
+}
+
+void MainWindow::openRescued(const Recovered &recovered)
+{
+    m_document.openRecovered(recovered.workshop, recovered.originalPath, recovered.mark);
+    m_recovery.writeNow(); // ours now, before the old one goes
+    Recovery::remove(recovered);
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)
@@ -185,13 +208,10 @@ void MainWindow::noticeOtherProgram()
     if (m_noticed)
         return;
     m_noticed = true;
-    const auto path = m_document.path();
     m_messages->say(tr("Another program has changed %1. Your work is still here.")
-                        .arg(QFileInfo(path).fileName()),
-                    true, {{tr("Open what is there now"), [this, path] {
-                                if (const auto ok = m_document.open(path); !ok)
-                                    m_messages->say(str(ok.error().text()), true);
-                            }}});
+                        .arg(QFileInfo(m_document.path()).fileName()),
+                    MessageBar::Kind::Error, MessageBar::Until::Saved,
+                    {{tr("Open what is there now"), [this] { openWhatIsThere(); }}});
 }
 
 } // namespace badger::app

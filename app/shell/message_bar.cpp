@@ -8,11 +8,12 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QStyle>
+#include <algorithm>
 
 namespace badger::app
 {
 
-MessageBar::MessageBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+MessageBar::MessageBar(const Theme &theme, QWidget *page) : QWidget(page), m_theme(theme)
 {
     setObjectName("messageBar");
     setAttribute(Qt::WA_StyledBackground);
@@ -33,10 +34,11 @@ QString MessageBar::message() const
     return isHidden() ? QString() : m_label->text();
 }
 
-void MessageBar::say(const QString &message, bool isError, std::vector<Choice> choices)
+void MessageBar::say(const QString &message, Kind kind, Until until, std::vector<Choice> choices)
 {
+    m_until = until;
     m_label->setText(message);
-    m_label->setProperty("error", isError);
+    m_label->setProperty("error", kind == Kind::Error);
     m_label->style()->unpolish(m_label);
     m_label->style()->polish(m_label);
     m_choices = std::move(choices);
@@ -52,12 +54,44 @@ void MessageBar::say(const QString &message, bool isError, std::vector<Choice> c
     m_buttons->addWidget(close);
     setAccessibleName(message);
     show();
+    place(m_left_px);
+}
+
+void MessageBar::place(int left_px)
+{
+    m_left_px = left_px;
+    if (isHidden() || parentWidget() == nullptr)
+        return;
+    layout()->activate();
+    const auto page = parentWidget()->size();
+    const int width = page.width() - left_px;
+    // A text of a whole page scrolls nowhere: at most half of the page is given away.
+    const int height = std::min(layout()->hasHeightForWidth() ? layout()->heightForWidth(width)
+                                                              : sizeHint().height(),
+                                page.height() / 2);
+    setGeometry(left_px, page.height() - height, width, height);
+    raise();
+}
+
+void MessageBar::edited()
+{
+    if (m_until == Until::NextEdit)
+        close();
+}
+
+void MessageBar::settled()
+{
+    if (m_until != Until::Dismissed)
+        close();
 }
 
 void MessageBar::close()
 {
+    if (isHidden())
+        return;
     m_choices.clear();
     hide();
+    emit closed();
 }
 
 bool MessageBar::choose(const QString &text)

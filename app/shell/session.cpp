@@ -11,8 +11,25 @@ Session::Session(Document &document, QObject *parent) : QObject(parent), m_docum
             entry.fresh = false;
         settle();
         emit refreshed();
+        m_idle.start();
     });
+    connect(&document, &Document::reset, this, [this] { m_judged.clear(); });
+    connect(&m_idle, &QTimer::timeout, this, &Session::judgeNext);
+    m_idle.start(); // no interval: whenever no event waits
     settle();
+}
+
+void Session::judgeNext()
+{
+    for (const auto &car : workshop().cars) {
+        const auto it = m_judged.find(car.name);
+        if (it != m_judged.end() && it->second.fresh)
+            continue;
+        judgement(car.name);
+        emit carJudged(QString::fromStdString(car.name));
+        return;
+    }
+    m_idle.stop();
 }
 
 void Session::settle()
@@ -40,6 +57,13 @@ const floor::Floor *Session::floor() const
     return workshop().floor(m_floor.toStdString());
 }
 
+workshop::StopRule Session::stopRule() const
+{
+    const auto *c = car();
+    const auto *p = program();
+    return c && p ? workshop::stopRule(*p, *c) : workshop::StopRule{};
+}
+
 Session::Judged Session::restsOn(const kit::Car &car) const
 {
     Judged on{car, std::nullopt, std::nullopt, {}, workshop().parts};
@@ -53,17 +77,37 @@ Session::Judged Session::restsOn(const kit::Car &car) const
     return on;
 }
 
+bool Session::stillRests(const Judged &on, const kit::Car &car) const
+{
+    const auto *p = workshop().program(car.program);
+    const auto *f = floor();
+    if (!(on.car == car) || on.program.has_value() != (p != nullptr) ||
+        on.floor.has_value() != (f != nullptr) || (p && !(*on.program == *p)) ||
+        (f && !(*on.floor == *f)) || !(on.parts == workshop().parts))
+        return false;
+    size_t i = 0;
+    for (const auto &t : workshop().trials)
+        if (t.car == car.name && (i == on.trials.size() || !(on.trials[i++] == t)))
+            return false;
+    return i == on.trials.size();
+}
+
 const workshop::Judgement &Session::judgement(const std::string &name) const
 {
     auto &entry = m_judged[name];
     if (entry.fresh)
         return entry.judgement;
     const auto &car = *workshop().car(name);
-    auto on = restsOn(car);
-    if (!(on == entry.on))
-        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor()), true};
+    if (!entry.known || !stillRests(entry.on, car))
+        entry = {restsOn(car), workshop::judge(workshop(), catalogue(), car, floor()), true, true};
     entry.fresh = true;
     return entry.judgement;
+}
+
+const workshop::Judgement *Session::judged(const std::string &car) const
+{
+    const auto it = m_judged.find(car);
+    return it != m_judged.end() && it->second.known ? &it->second.judgement : nullptr;
 }
 
 const workshop::Judgement *Session::current() const
@@ -96,6 +140,7 @@ void Session::selectFloor(const QString &name)
     m_floor = name;
     for (auto &[car, entry] : m_judged)
         entry.fresh = false;
+    m_idle.start();
     emit refreshed();
 }
 

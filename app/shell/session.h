@@ -6,6 +6,7 @@
 #include "core/workshop/judge.h"
 
 #include <QObject>
+#include <QTimer>
 #include <map>
 
 namespace badger::app
@@ -26,8 +27,13 @@ public:
     const kit::Car *car() const;
     const rules::Program *program() const;
     const floor::Floor *floor() const;
+    /// What stops the selected car ahead; all null where nothing does.
+    workshop::StopRule stopRule() const;
     /// Judged when first asked after a change.
     const workshop::Judgement &judgement(const std::string &car) const;
+    /// The newest judgement there is; null before the first. The others of a class are judged one
+    /// after the other while nothing else happens, and carJudged() says when.
+    const workshop::Judgement *judged(const std::string &car) const;
     const workshop::Judgement *current() const; ///< of the selected car
 
     QString carName() const { return m_car; }
@@ -41,6 +47,7 @@ public:
 
 signals:
     void refreshed(); ///< anything shown may have changed
+    void carJudged(const QString &car); ///< in the background
     void stationChanged();
     void revealed(const QString &target);
     void said(const QString &message, bool isError); ///< for the message bar
@@ -62,12 +69,16 @@ private:
         bool operator==(const Judged &) const = default;
     };
     Judged restsOn(const kit::Car &car) const;
+    bool stillRests(const Judged &on, const kit::Car &car) const;
+    void judgeNext();
 
     struct Entry {
         Judged on;
         workshop::Judgement judgement;
         bool fresh = false; ///< compared since the last change
+        bool known = false; ///< judged at all
     };
+    QTimer m_idle;
     mutable std::map<std::string, Entry> m_judged;
 };
 

@@ -24,7 +24,7 @@ struct SumPart {
 struct Sum {
     QString result; ///< "25.9 cm"
     std::vector<SumPart> parts;
-    QString aside; ///< "as a rule 26.7 cm"
+    QString aside; ///< "typically 26.7 cm"
     struct Line {
         QString name;
         QString value;

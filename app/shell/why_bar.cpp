@@ -33,7 +33,7 @@ void SumLine::paintEvent(QPaintEvent *)
     const qreal middle = height() / 2.0;
     qreal x = 0;
     p.setFont(m_theme.text(Type::Title, true));
-    p.setPen(m_theme.color(Tone::Tide));
+    p.setPen(m_theme.color(Tone::Result));
     const qreal resultWidth = p.fontMetrics().horizontalAdvance(m_sum.result);
     p.drawText(QRectF(x, 0, resultWidth + 4, height()), Qt::AlignVCenter, m_sum.result);
     x += resultWidth + m_theme.space(3);

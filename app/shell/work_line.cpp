@@ -50,7 +50,7 @@ void WorkStop::paintEvent(QPaintEvent *)
     const QPointF centre(width() / 2.0, height() * stopCentre);
     const qreal r = radius();
     const auto edge = m_current                                      ? Tone::Ochre
-                      : m_gate.state == workshop::GateState::Passed  ? Tone::Tide
+                      : m_gate.state == workshop::GateState::Passed  ? Tone::Result
                       : m_gate.state == workshop::GateState::Blocked ? Tone::Brick
                                                                      : Tone::Ink2;
     p.setPen(QPen(m_theme.color(edge), (m_current ? 2.6 : 1.6) * m_theme.scale()));
@@ -115,7 +115,7 @@ void WorkLine::paintEvent(QPaintEvent *)
         const auto *b = m_stops[i + 1];
         reached = reached && !m_stale[i];
         const qreal y = a->y() + a->height() * stopCentre;
-        QPen pen(m_theme.color(reached ? Tone::Tide : Tone::Ink2), m_theme.line() * 1.4);
+        QPen pen(m_theme.color(reached ? Tone::Result : Tone::Ink2), m_theme.line() * 1.4);
         if (!reached)
             pen.setDashPattern({3, 3});
         p.setPen(pen);

@@ -26,9 +26,9 @@ constexpr std::array<Row, 12> rows = {{
     {Tone::Ink, "#1E2629", "#ECE7DB", "#000000"},
     {Tone::Ink2, "#535D60", "#A8B1B0", "#2E2E2E"},
     {Tone::Ochre, "#A84E0C", "#F0A54E", "#8C3E06"},
-    {Tone::Tide, "#0E626C", "#6DC6C8", "#064F58"},
+    {Tone::Result, "#2A4B8D", "#9AB8F2", "#16336F"},
     {Tone::Brick, "#9C2A1B", "#FF8E79", "#8E1D0F"},
-    {Tone::Go, "#CDE5DF", "#1D4A49", "#BFE3DA"},
+    {Tone::Go, "#D3DEF1", "#24395E", "#C2D2EF"},
     {Tone::Stand, "#DCDFE2", "#3A4246", "#D3D8DD"},
     {Tone::Back, "#F1CDBD", "#5C3024", "#F3C2AC"},
     {Tone::Turn, "#DFD5EC", "#443651", "#D8C8EC"},
@@ -197,7 +197,7 @@ QPushButton:disabled { color: @ink2; background: @paper; }
 QPushButton[segment="true"] { padding: 4px 9px; border-radius: 0; }
 QPushButton[segment="true"]:focus { padding: 3px 8px; }
 QLabel[caution="true"] { border-left: 3px solid @ochre; padding-left: 6px; font-size: @small; }
-QPushButton[link="true"] { background: transparent; border: none; color: @tide; padding: 2px 0;
+QPushButton[link="true"] { background: transparent; border: none; color: @result; padding: 2px 0;
   text-align: left; text-decoration: underline; }
 QPushButton[link="true"]:focus { border: none; color: @ochre; }
 QCheckBox { spacing: 7px; }
@@ -222,7 +222,8 @@ QLabel[error="true"] { color: @brick; }
 #topPanel { background: @paper; border-bottom: 1px solid @rule; }
 #handPanel { background: @paper; border-left: 1px solid @rule; }
 #whyBar { background: @sheet; border-top: 1px solid @rule; }
-#messageBar { background: @sheet; border-bottom: 2px solid @ochre; }
+#findNothing { background: @sheet; border: 1px solid @rule; padding: 6px; }
+#messageBar { background: @sheet; border-top: 2px solid @ochre; }
 #sheet { background: @sheet; border: 1px solid @rule; border-radius: 3px; }
 #nextCard { background: @sheet; border: 1px solid @rule; border-left: 4px solid @ochre; }
 )");
@@ -234,7 +235,7 @@ QLabel[error="true"] { color: @brick; }
         {"@ink2", c(Tone::Ink2)},
         {"@ink", c(Tone::Ink)},
         {"@ochre", c(Tone::Ochre)},
-        {"@tide", c(Tone::Tide)},
+        {"@result", c(Tone::Result)},
         {"@brick", c(Tone::Brick)},
         {"@stand", c(Tone::Stand)},
         {"@small", px(Type::Small)},

@@ -17,7 +17,7 @@ class QApplication;
 namespace badger::app
 {
 
-enum class Tone { Paper, Sheet, Rule, Ink, Ink2, Ochre, Tide, Brick, Go, Stand, Back, Turn };
+enum class Tone { Paper, Sheet, Rule, Ink, Ink2, Ochre, Result, Brick, Go, Stand, Back, Turn };
 
 /// The type scale; the headline is Title in bold, the one number that matters may be Big.
 enum class Type { Small, Body, Lead, Title, Big };

@@ -42,6 +42,8 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
                   const QString &suffix)
 {
     bool all = true;
+    for (const auto &car : session.workshop().cars)
+        session.judgement(car.name); // a picture waits for no idle moment
     for (const auto station : workshop::stations) {
         session.selectStation(station);
         all &= picture(window, folder, fileName(station) + suffix);
@@ -94,7 +96,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     say(workshop::Station::Wire, "1-wire");
     // Two steps of the job: another threshold, and back to the one that was measured.
     const auto name = program->name;
-    const auto stop = workshop::stopValue(*program)->name;
+    const auto stop = session.stopRule().value->name;
     const auto set = [&](double m) {
         return changeProgram(document, QObject::tr("Move the threshold"), name,
                              [&](rules::Program &p) {
@@ -103,11 +105,11 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
                                          v.si = m;
                              });
     };
-    const double before = *workshop::stopValue(*program)->si;
+    const double before = *session.stopRule().value->si;
     all &= set(*session.current()->budget->leastThreshold_m).has_value();
     say(workshop::Station::Rule, "2-rule-least-threshold");
     document.undoStack().undo();
-    Q_ASSERT(*workshop::stopValue(*session.program())->si == before);
+    Q_ASSERT(*session.stopRule().value->si == before);
     (void)before;
     say(workshop::Station::Rule, "3-rule");
     say(workshop::Station::Floor, "4-floor");

@@ -14,6 +14,7 @@ inline void emptyLayout(QLayout &layout)
 {
     while (auto *item = layout.takeAt(0)) {
         if (auto *widget = item->widget()) {
+            widget->setObjectName({}); // whoever looks for that name means the one that comes
             widget->hide();
             widget->deleteLater();
         } else if (auto *inner = item->layout()) {

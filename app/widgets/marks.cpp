@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QPainterPath>
 #include <QSvgRenderer>
+#include <cmath>
 
 namespace badger::app
 {
@@ -56,7 +57,7 @@ void paintMark(QPainter &p, const QRectF &box, workshop::GateState state, const 
     const qreal w = 1.9 * theme.scale();
     switch (state) {
     case workshop::GateState::Passed:
-        p.setPen(pen(theme.color(Tone::Tide), w * 1.15));
+        p.setPen(pen(theme.color(Tone::Result), w * 1.15));
         tick(p, box);
         break;
     case workshop::GateState::Open:
@@ -97,7 +98,7 @@ void paintMark(QPainter &p, const QRectF &box, Severity severity, const Theme &t
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
-    p.setPen(pen(theme.color(Tone::Tide), 1.9 * theme.scale()));
+    p.setPen(pen(theme.color(Tone::Result), 1.9 * theme.scale()));
     const qreal inset = box.width() * 0.14;
     p.drawEllipse(box.adjusted(inset, inset, -inset, -inset));
     p.restore();
@@ -105,11 +106,20 @@ void paintMark(QPainter &p, const QRectF &box, Severity severity, const Theme &t
 
 void hatch(QPainter &p, const QRectF &area, const QColor &colour, qreal step)
 {
+    // Only where something can be seen: a dead zone of a kilometre has as many lines as its ruler.
+    const auto page = p.combinedTransform().inverted().mapRect(QRectF(p.viewport()));
+    const auto seen = area.intersected(page);
+    if (seen.isEmpty())
+        return;
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
-    p.setClipRect(area, Qt::IntersectClip);
+    p.setClipRect(seen, Qt::IntersectClip);
     p.setPen(QPen(colour, 1));
-    for (qreal x = area.left() - area.height(); x < area.right(); x += step)
+    // The lines stand where they would stand on the whole area; those that cross what is seen.
+    const qreal first = area.left() - area.height();
+    const qreal from = seen.left() - (area.bottom() - seen.top());
+    const qreal to = seen.right() - (area.bottom() - seen.bottom());
+    for (qreal x = first + std::floor(std::max(0.0, from - first) / step) * step; x < to; x += step)
         p.drawLine(QPointF(x, area.bottom()), QPointF(x + area.height(), area.top()));
     p.restore();
 }

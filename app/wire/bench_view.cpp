@@ -80,7 +80,7 @@ void BenchView::paintProgress(QPainter &p, const QRectF &box) const
         QRectF cell(box.left() + step * i, box.top(), step * 0.72, box.height() * 0.6);
         if (item.step) // the walk's steps are round
             cell.setHeight(cell.width());
-        const auto fill = item.state == Verdict::Right   ? m_theme.color(Tone::Tide)
+        const auto fill = item.state == Verdict::Right   ? m_theme.color(Tone::Result)
                           : item.state == Verdict::Wrong ? m_theme.color(Tone::Brick)
                                                          : m_theme.color(Tone::Sheet);
         p.setPen(QPen(m_theme.color(i == m_at ? Tone::Ochre : Tone::Ink2), i == m_at ? 2.4 : 1));
@@ -201,7 +201,7 @@ void BenchView::paintStep(QPainter &p, const QRectF &box) const
         font = m_theme.text(Type::Title, true);
         font.setPixelSize(qRound(big() * 0.8));
         p.setFont(font);
-        p.setPen(m_theme.color(Tone::Tide));
+        p.setPen(m_theme.color(Tone::Result));
         p.drawText(QRectF(box.left(), y, box.width(), big() * 1.2), Qt::AlignLeft,
                    tr("expected: %1").arg(str(step.expected)));
         y += big() * 1.5;
@@ -215,7 +215,7 @@ void BenchView::paintStep(QPainter &p, const QRectF &box) const
     font = m_theme.text(Type::Lead, !right);
     font.setPixelSize(qRound(big() * 0.5));
     p.setFont(font);
-    p.setPen(m_theme.color(right ? Tone::Tide : Tone::Brick));
+    p.setPen(m_theme.color(right ? Tone::Result : Tone::Brick));
     p.drawText(QRectF(box.left() + m * 1.5, y - m * 0.1, box.width() - m * 1.5, box.bottom() - y),
                Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
                right ? tr("as it should be") : str(step.fails));

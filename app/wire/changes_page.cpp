@@ -208,7 +208,7 @@ void ChangesPage::planExercise()
             words << str(w);
         return words.join(", ");
     };
-    s.headline = tr("For '%1': %2 to move, %3 to add, %4 to take off.")
+    s.headline = tr("For '%1': %2 to move, %3 to add, %4 to remove.")
                      .arg(m_next->currentText())
                      .arg(next->rebuild.changes.moved.size())
                      .arg(next->rebuild.changes.added.size())

@@ -15,6 +15,10 @@ namespace
 
 using parts::Kind;
 
+// In rows of a terminal: as little as keeps the parts apart, since a full car just fits a page.
+constexpr qreal titleRows = 1.15;
+constexpr qreal gapRows = 0.4;
+
 class Layouter
 {
 public:
@@ -87,9 +91,9 @@ private:
     {
         HarnessPart part{p.id, title(*m_car.instance(p.id)), {}, {}};
         const auto rows = qreal(std::max(p.left.size(), p.right.size()));
-        part.area = QRectF(column.left, top, column.width, m_row * (rows + 1.3));
+        part.area = QRectF(column.left, top, column.width, m_row * (rows + titleRows));
         const auto put = [&](const std::vector<std::string> &names, bool onRight) {
-            qreal y = part.area.top() + m_row * 1.3;
+            qreal y = part.area.top() + m_row * titleRows;
             for (const auto &name : names) {
                 part.terminals.push_back(
                     {name,
@@ -100,7 +104,7 @@ private:
         };
         put(p.left, false);
         put(p.right, true);
-        column.bottom = part.area.bottom() + m_row * 0.7;
+        column.bottom = part.area.bottom() + m_row * gapRows;
         m_layout.parts.push_back(std::move(part));
     }
 

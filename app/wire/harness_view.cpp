@@ -15,7 +15,8 @@ namespace badger::app
 
 namespace
 {
-constexpr qreal leastRow = 17.5; ///< a label of the small type fits
+constexpr qreal leastRow = 12.3; ///< lower, the letters of two labels of the small type touch
+constexpr qreal mostRow = 28.0;  ///< higher, a wire is looked for rather than seen
 constexpr qreal sideMargin = 26; ///< room for bows and marks
 } // namespace
 
@@ -38,8 +39,7 @@ void HarnessView::arrange()
     const auto least = layOut(m_car, m_catalogue, width, leastRow * m_theme.scale());
     setMinimumHeight(qRound(least.height + 8));
     const qreal room = least.height > 0.0 ? (height() - 8) / least.height : 1.0;
-    constexpr qreal mostRoom = 1.6;
-    m_row = leastRow * m_theme.scale() * std::clamp(room, 1.0, mostRoom);
+    m_row = leastRow * m_theme.scale() * std::clamp(room, 1.0, mostRow / leastRow);
     m_layout = layOut(m_car, m_catalogue, width, m_row);
     update();
 }
@@ -128,11 +128,12 @@ void HarnessView::paintNumbers(QPainter &p) const
 namespace
 {
 constexpr qreal plainWidth = 860; ///< of the columns, where there is no window
+constexpr qreal plainRow = 17.5;  ///< paper has room
 }
 
 QSizeF HarnessView::plainSize() const
 {
-    const auto plain = layOut(m_car, m_catalogue, plainWidth, leastRow);
+    const auto plain = layOut(m_car, m_catalogue, plainWidth, plainRow);
     return {plainWidth + 2 * sideMargin, plain.height + 8};
 }
 
@@ -145,7 +146,7 @@ QSizeF HarnessView::paintPlain(QPainter &p, QSizeF size)
     p.translate((size.width() - whole.width() * scale) / 2, 0);
     p.scale(scale, scale);
     p.translate(sideMargin, 2);
-    const auto onScreen = std::exchange(m_layout, layOut(m_car, m_catalogue, plainWidth, leastRow));
+    const auto onScreen = std::exchange(m_layout, layOut(m_car, m_catalogue, plainWidth, plainRow));
     for (const auto &w : m_layout.wires)
         paintWire(p, w, false, false);
     for (const auto &part : m_layout.parts)

@@ -141,7 +141,7 @@ void MotionView::paintWheel(QPainter &p, Turn turn, QPointF middle) const
         head.lineTo(middle + QPointF(-6 * s, -1 * s * up));
         head.lineTo(middle + QPointF(6 * s, -1 * s * up));
         head.closeSubpath();
-        p.fillPath(head, m_theme.color(turn == Turn::Forward ? Tone::Tide : Tone::Brick));
+        p.fillPath(head, m_theme.color(turn == Turn::Forward ? Tone::Result : Tone::Brick));
     } else if (turn == Turn::Brake) {
         p.setPen(QPen(m_theme.color(Tone::Ink), 3 * s));
         p.drawLine(middle - QPointF(6 * s, 0), middle + QPointF(6 * s, 0));
@@ -201,7 +201,7 @@ void MotionView::paintWay(QPainter &p, const wiring::MotionRow &row, QPointF fro
             heading += M_PI;
     }
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(m_theme.color(Tone::Tide), 2 * s, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    p.setPen(QPen(m_theme.color(Tone::Result), 2 * s, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     p.drawPath(way);
     for (const double side : {2.6, -2.6}) {
         const double a = heading + side;

@@ -3,15 +3,15 @@
 
 #include "app/widgets/text.h"
 #include "app/wire/harness_view.h"
+#include "core/base/medium.h"
 #include "core/firstpower/walk.h"
+#include "core/io/storage.h"
 #include "core/wiring/check.h"
 #include "core/wiring/history.h"
 
 #include <QBuffer>
-#include <QFile>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 #include <QSvgGenerator>
 
 namespace badger::app
@@ -82,9 +82,9 @@ private:
         m_p.drawText(QRectF(m_page.left(), m_y, m_page.width(), m_text * 2.6),
                      Qt::AlignVCenter | Qt::AlignRight,
                      QObject::tr("%1 · %2 · wiring revision %3%4")
-                         .arg(m_content.workshop, str(m_content.car.team))
-                         .arg(m_content.car.wiringRevision)
-                         .arg(wiring::isOpen(m_content.car) ? QObject::tr(", open")
+                         .arg(m_content.workshop, str(m_content.car.team),
+                              QString::number(m_content.car.wiringRevision),
+                              wiring::isOpen(m_content.car) ? QObject::tr(", open")
                               : date.isEmpty()              ? QString()
                                                             : " · " + date));
         m_y += m_text * 2.8;
@@ -216,6 +216,12 @@ int textThatFits(QSizeF dots, const CardContent &content)
     return 0;
 }
 
+/// The generator writes the title as it is, markup and all.
+QString svgTitle(const QString &title)
+{
+    return QString::fromStdString(medium::xml(title.toStdString()));
+}
+
 Result<void> unwritten(const QString &path)
 {
     return fail(Error::Kind::Storage, path.toStdString(), "the file cannot be written",
@@ -224,10 +230,8 @@ Result<void> unwritten(const QString &path)
 
 Result<void> save(const QString &path, const QByteArray &bytes)
 {
-    QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
-        return unwritten(path);
-    return {};
+    const auto saved = io::saveFile(path.toStdString(), bytes.toStdString());
+    return saved ? Result<void>() : tl::unexpected(saved.error());
 }
 
 } // namespace
@@ -274,13 +278,14 @@ Result<void> saveHarnessSvg(const QString &path, const CardContent &content)
     const auto size = view.plainSize();
     svg.setSize(size.toSize());
     svg.setViewBox(QRectF(QPointF(0, 0), size));
-    svg.setTitle(QObject::tr("%1: harness").arg(str(content.car.name)));
+    svg.setTitle(svgTitle(QObject::tr("%1: harness").arg(str(content.car.name))));
     QPainter p;
     if (!p.begin(&svg))
         return unwritten(path);
     view.paintPlain(p, size);
     p.end();
-    return save(path, bytes);
+    // The generator writes entities for markup, but control characters as they are: XML has none.
+    return save(path, QByteArray::fromStdString(medium::terminal(bytes.toStdString())));
 }
 
 } // namespace badger::app

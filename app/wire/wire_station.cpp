@@ -155,15 +155,17 @@ QWidget *WireStation::makeEditor()
     add->setObjectName("wireAdd");
     add->setToolTip(m_add->text().remove('&') + " (Ctrl+Enter)");
     connect(add, &QPushButton::clicked, m_add, &QAction::trigger);
-    auto *remove = new QPushButton(tr("Take off"));
+    auto *remove = new QPushButton(tr("Remove"));
     remove->setObjectName("wireRemove");
     remove->setToolTip("Ctrl+Backspace");
     connect(remove, &QPushButton::clicked, m_remove, &QAction::trigger);
     m_jumper = new QCheckBox(tr("jumper"));
     connect(m_jumper, &QCheckBox::clicked, this, &WireStation::jumperToggled);
-    m_pinsDiffer = new QLabel;
-    m_pinsDiffer->setTextFormat(Qt::RichText);
-    connect(m_pinsDiffer, &QLabel::linkActivated, m_takePins, &QAction::trigger);
+    m_pinsDiffer = new QPushButton(tr("take pins from wires"));
+    m_pinsDiffer->setObjectName("pinsDiffer");
+    m_pinsDiffer->setProperty("link", true);
+    m_pinsDiffer->setCursor(Qt::PointingHandCursor);
+    connect(m_pinsDiffer, &QPushButton::clicked, m_takePins, &QAction::trigger);
 
     label(tr("From"), m_from);
     row->addWidget(m_from, 2);
@@ -242,8 +244,8 @@ void WireStation::removeWire()
 {
     const int picked = m_harness->pickedWire();
     if (picked < 0)
-        return emit session().said(tr("Pick the wire to take off."), false);
-    editWiring(session(), tr("Take a wire off"),
+        return emit session().said(tr("Pick the wire to remove."), false);
+    editWiring(session(), tr("Remove a wire"),
                [picked](kit::Car &car) { car.wires.erase(car.wires.begin() + picked); });
     showWire(-1);
 }
@@ -258,7 +260,7 @@ void WireStation::takePins()
 void WireStation::jumperToggled(bool on)
 {
     const auto split = kit::splitTerminal(m_jumperTerminal);
-    editWiring(session(), on ? tr("Put a jumper on") : tr("Take a jumper off"), [&](kit::Car &car) {
+    editWiring(session(), on ? tr("Put a jumper on") : tr("Remove a jumper"), [&](kit::Car &car) {
         for (auto &i : car.parts) {
             if (i.id != split.instance)
                 continue;
@@ -319,8 +321,23 @@ void WireStation::refresh()
     const bool differ = !(wiring::withPinsFromWires(*car, session().catalogue()) == *car);
     m_takePins->setEnabled(differ);
     m_pinsDiffer->setVisible(differ);
-    m_pinsDiffer->setText(QStringLiteral("<a href=\"pins\" style=\"color:%1\">%2</a>")
-                              .arg(theme().color(Tone::Tide).name(), tr("take pins from wires")));
+}
+
+/// Where the speed of a wheel comes from: its enable, or its two inputs themselves.
+QString WireStation::speedWords(const wiring::WheelDrive &drive) const
+{
+    const auto at = [&](const std::string &terminal) {
+        const auto pin =
+            str(wiring::wiredPin(*session().car(), session().catalogue(), terminal));
+        return pin.isEmpty() ? tr("%1, which no pin drives").arg(str(terminal))
+                             : tr("%1 at pin %2").arg(str(terminal), pin);
+    };
+    if (drive.jumpered)
+        return tr("one speed: a jumper holds %1 high").arg(str(drive.enable));
+    if (drive.enable.empty())
+        return tr("speed by PWM on its two inputs: %1 and %2")
+            .arg(at(drive.forward), at(drive.backward));
+    return tr("speed on %1").arg(at(drive.enable));
 }
 
 Sum WireStation::sum() const
@@ -354,11 +371,7 @@ Sum WireStation::sum() const
         sum.derivation.push_back(
             {name, tr("forward"),
              tr("%1 high, %2 low").arg(str(drive->forward), str(drive->backward)),
-             drive->jumpered
-                 ? tr("one speed: a jumper holds %1 high").arg(str(drive->enable))
-                 : tr("speed on %1, by way of %2")
-                       .arg(str(drive->enable),
-                            str(wiring::wiredPin(*car, session().catalogue(), drive->enable)))});
+             speedWords(*drive)});
     }
     return sum;
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/shell/station_view.h"
+#include "core/wiring/drive_map.h"
 #include "app/wire/bench_page.h"
 #include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
@@ -37,11 +38,13 @@ public:
     void showPage(Page page);
     BenchPage &benchPage() { return *m_bench; }
     /// Reads a wire list: what is right is taken, each row that is not is said.
+    void importFile(const QString &path);
     void importList(const QByteArray &text);
     /// Writes the programs that try one part each, with the car's own pins.
     void writePartTests(const QString &folder);
 
 private:
+    QString speedWords(const wiring::WheelDrive &drive) const;
     QWidget *makeHarnessPage();
     void makeActions();
     void askAndSave(const QString &what, const QString &ending, const QString &filter,
@@ -68,7 +71,7 @@ private:
     QComboBox *m_colour;
     QPushButton *m_take;
     QCheckBox *m_jumper;
-    QLabel *m_pinsDiffer;
+    QPushButton *m_pinsDiffer;
     QAction *m_add;
     QAction *m_remove;
     QAction *m_takePins;

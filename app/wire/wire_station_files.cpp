@@ -11,7 +11,6 @@
 
 #include <QAction>
 #include <QDir>
-#include <QFile>
 #include <QFileDialog>
 #include <array>
 
@@ -32,7 +31,7 @@ void WireStation::makeActions()
         showPage(Page::Harness);
         addWire();
     });
-    m_remove = add(tr("&Take the wire off"), QKeySequence(Qt::CTRL | Qt::Key_Backspace),
+    m_remove = add(tr("Remove the &wire"), QKeySequence(Qt::CTRL | Qt::Key_Backspace),
                    [this] { removeWire(); });
     m_takePins = add(tr("Take the program's &pins from the wires"), {}, [this] { takePins(); });
     const std::array<std::pair<QString, Page>, 4> pages = {
@@ -112,11 +111,15 @@ void WireStation::askAndImport()
         QFileDialog::getOpenFileName(this, tr("Read wires"), {}, tr("CSV (*.csv);;All files (*)"));
     if (path.isEmpty())
         return;
-    QFile file(path);
-    constexpr qint64 most = 4 << 20;
-    if (!file.open(QIODevice::ReadOnly) || file.size() > most)
-        return emit session().said(tr("%1 cannot be read: it is no wire list.").arg(path), true);
-    importList(file.readAll());
+    importFile(path);
+}
+
+void WireStation::importFile(const QString &path)
+{
+    const auto text = io::readFile(path.toStdString()); // no folder, device or pipe
+    if (!text)
+        return emit session().said(str(text.error().text()), true);
+    importList(QByteArray::fromStdString(*text));
 }
 
 void WireStation::importList(const QByteArray &text)

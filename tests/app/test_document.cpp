@@ -208,7 +208,7 @@ private slots:
         QTest::newRow("speed") << 2
                                << "300 does not fit; it should be a whole number from 0 to 255";
         QTest::newRow("half a count") << 3 << "it should be a whole number";
-        QTest::newRow("long name") << 4 << "it should be a text of at most 80 signs";
+        QTest::newRow("long name") << 4 << "it should be a text of at most 80 characters";
         QTest::newRow("nameless") << 5 << "does not fit";
     }
     void whatIsTakenCanBeOpenedAgain()

@@ -38,7 +38,7 @@ struct Drawn {
     {
         for (const auto &w : view.layoutOfHarness().wires)
             if (w.index == wire)
-                return (w.path.pointAtPercent(0.3) + QPointF(26, 2)).toPoint();
+                return (w.path.pointAtPercent(0.24) + QPointF(26, 2)).toPoint();
         qFatal("no wire %zu", wire);
     }
     size_t wireAt(const std::string &end) const

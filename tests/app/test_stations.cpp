@@ -278,7 +278,7 @@ private slots:
     {
         Desk d;
         d.go(Station::Log);
-        QTest::mouseClick(button(d.log(), "take out"), Qt::LeftButton);
+        QTest::mouseClick(button(d.log(), "remove"), Qt::LeftButton);
         QCOMPARE(d.session.workshop().trials.size(), size_t(2));
         // The newest stands on top and goes first.
         COMPARE_NEAR(*d.session.workshop().trials.back().gap_m, 0.275, 1e-12);

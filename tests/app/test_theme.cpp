@@ -52,7 +52,7 @@ private slots:
         Theme t;
         t.setPalette(Theme::Palette(palette));
         for (const auto ground : {Tone::Paper, Tone::Sheet})
-            for (const auto ink : {Tone::Ink, Tone::Ink2, Tone::Ochre, Tone::Tide, Tone::Brick})
+            for (const auto ink : {Tone::Ink, Tone::Ink2, Tone::Ochre, Tone::Result, Tone::Brick})
                 QVERIFY2(contrast(t.color(ink), t.color(ground)) >= 4.5,
                          qPrintable(QStringLiteral("tone %1 on %2: %3")
                                         .arg(int(ink))

@@ -97,18 +97,49 @@ private slots:
     void messageBar()
     {
         app::Theme theme;
-        app::MessageBar bar(theme);
+        QWidget page;
+        page.resize(800, 600);
+        app::MessageBar bar(theme, &page);
+        using Kind = app::MessageBar::Kind;
+        using Until = app::MessageBar::Until;
         QCOMPARE(bar.message(), QString());
         int acted = 0;
-        bar.say("something", true, {{"do it", [&] { ++acted; }}});
+        bar.say("something", Kind::Error, Until::Saved, {{"do it", [&] { ++acted; }}});
         QCOMPARE(bar.message(), QString("something"));
         QVERIFY(!bar.choose("what?"));
         QVERIFY(bar.choose("do it"));
         QCOMPARE(acted, 1);
         QCOMPARE(bar.message(), QString());
-        bar.say("again", false);
+        bar.say("again", Kind::Quiet, Until::NextEdit);
         QTest::keyClick(&bar, Qt::Key_Escape);
         QCOMPARE(bar.message(), QString());
+    }
+
+    /// A message goes when it is no longer true, and nothing moves for it.
+    void messageBarKnowsWhenItIsUntrue()
+    {
+        app::Theme theme;
+        QWidget page;
+        page.resize(800, 600);
+        app::MessageBar bar(theme, &page);
+        using Kind = app::MessageBar::Kind;
+        using Until = app::MessageBar::Until;
+        bar.say("edited", Kind::Quiet, Until::NextEdit);
+        bar.place(172);
+        QCOMPARE(bar.geometry().left(), 172);
+        QCOMPARE(bar.geometry().bottom(), 599);
+        QCOMPARE(bar.geometry().right(), 799);
+        bar.edited();
+        QCOMPARE(bar.message(), QString());
+        bar.say("unsaved", Kind::Quiet, Until::Saved);
+        bar.edited();
+        QCOMPARE(bar.message(), QString("unsaved"));
+        bar.settled();
+        QCOMPARE(bar.message(), QString());
+        bar.say("note", Kind::Quiet, Until::Dismissed);
+        bar.edited();
+        bar.settled();
+        QCOMPARE(bar.message(), QString("note"));
     }
 
     void harnessLayoutShowsEveryTerminalAndWireOnce()

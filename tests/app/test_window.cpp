@@ -127,7 +127,7 @@ private slots:
     {
         Desk d;
         d.document.startEmpty();
-        QCOMPARE(d.headline(), QString("No car is in this workshop yet."));
+        QVERIFY(d.headline().startsWith("No car is in this workshop yet"));
         for (const auto s : workshop::stations) {
             d.go(s);
             QVERIFY(!d.window->grab().isNull());

@@ -36,6 +36,8 @@ inline QByteArray contents(const QString &path)
 class Desk
 {
 public:
+    /// The same with another car of the demo picked.
+    explicit Desk(const QString &car) : Desk() { session.selectCar(car); }
     Desk() : recovery(document, folder.filePath("recovery"))
     {
         QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
@@ -94,7 +96,7 @@ public:
         emit box->activated(index);
     }
     QString message() const { return window->messages().message(); }
-    double threshold_m() const { return *workshop::stopValue(*session.program())->si; }
+    double threshold_m() const { return *session.stopRule().value->si; }
 
     QTemporaryDir folder;
     app::Theme theme;

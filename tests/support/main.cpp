@@ -9,8 +9,8 @@
 #include <QTextStream>
 
 #ifdef BADGER_TEST_WITH_WINDOW
-#include <QApplication>
-using Application = QApplication;
+#include "app/shell/application.h"
+using Application = badger::app::Application;
 #else
 #include <QCoreApplication>
 using Application = QCoreApplication;
