@@ -30,7 +30,7 @@ public:
 
     Mutant make()
     {
-        const unsigned changes = 1 + some(4);
+        const unsigned changes = 1 + some(3);
         for (unsigned i = 0; i < changes; ++i)
             change();
         auto text = m_json.dump(some(2) ? 2 : -1);
@@ -71,7 +71,7 @@ private:
         if (at.empty())
             return;
         m_how += at.to_string();
-        switch (some(10)) {
+        switch (some(14)) {
         case 0:
             return remove(at);
         case 1:

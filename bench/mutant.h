@@ -14,7 +14,7 @@ struct Mutant {
     std::string how;  ///< what was changed, for the one who looks for the cause
 };
 
-/// The mutant of a seed: the same seed gives the same one. Most change one to four values in their
+/// The mutant of a seed: the same seed gives the same one. Most change one to three values in their
 /// own range or a little out of it; some rename a thing everywhere to a hostile text, leave out or
 /// double a piece, change a type, or flip bytes.
 Mutant mutant(const nlohmann::ordered_json &original, unsigned seed);

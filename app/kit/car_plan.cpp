@@ -55,7 +55,7 @@ QSize CarPlan::sizeHint() const
 }
 QSize CarPlan::minimumSizeHint() const
 {
-    return {qRound(420 * m_theme.scale()), qRound(150 * m_theme.scale())};
+    return {qRound(420 * m_theme.scale()), qRound(232 * m_theme.scale())};
 }
 
 void CarPlan::show(PlanContent content)
@@ -96,8 +96,15 @@ double CarPlan::reach_m(const sense::RangerCover &ranger) const
     constexpr double most_m = 0.6;
     constexpr double aside_m = 0.09;
     const double length_m = m_content->car.geometry.length_m;
-    if (!ranger.ahead)
-        return aside_m;
+    if (!ranger.ahead) {
+        // As far as the picture goes, so that the whole of it is seen.
+        const double half = ranger.swept.halfAngle_rad + ranger.swept.sweep_rad;
+        const double steep = std::max(std::abs(std::sin(ranger.place.yaw_rad - half)),
+                                      std::abs(std::sin(ranger.place.yaw_rad + half)));
+        const qreal y = at(ranger.place.x_m, ranger.place.y_m).y();
+        const qreal room = std::min(y, height() - y) - 2.0;
+        return std::min(aside_m, std::max(0.0, room / m_scale / std::max(0.1, steep)));
+    }
     return m_content->threshold_m ? std::clamp(*m_content->threshold_m * 1.15, aside_m, most_m)
                                   : length_m * 0.8;
 }
@@ -111,13 +118,15 @@ void CarPlan::arrange()
     const double half_m = std::max(g.width_m, g.track_m + 0.026) / 2.0 + 0.004;
     QRectF all(QPointF(tail_m, -half_m), QPointF(g.axleToNose_m, half_m)); // y to the left
     for (const auto &r : m_content->judgement.covers) {
+        if (!r.ahead)
+            continue; // beams to the sides take what the margins have
         const double half = r.swept.halfAngle_rad + r.swept.sweep_rad;
-        for (const double side : {-half, 0.0, half}) {
-            const double a = r.place.yaw_rad + side;
-            const QPointF tip(r.place.x_m + reach_m(r) * std::cos(a),
-                              r.place.y_m + reach_m(r) * std::sin(a));
-            all |= QRectF(tip, QSizeF(1e-6, 1e-6));
-        }
+        for (const double side : {-half, 0.0, half})
+            all |= QRectF(QPointF(r.place.x_m + reach_m(r) * std::cos(r.place.yaw_rad + side),
+                                  std::clamp(r.place.y_m + reach_m(r) *
+                                                               std::sin(r.place.yaw_rad + side),
+                                             -half_m, half_m)),
+                          QSizeF(1e-6, 1e-6));
     }
     const qreal s = m_theme.scale();
     const qreal w = width() - (leftMargin + rightMargin) * s;

@@ -144,6 +144,8 @@ void MainWindow::build()
     m_start = new StartPage(m_theme);
     m_stack->addWidget(m_start);
     connect(m_start, &StartPage::kitChosen, this, &MainWindow::newCar);
+    connect(m_start, &StartPage::kitsWanted, this,
+            [this] { m_session.selectStation(workshop::Station::Kit); });
     m_stations = {new KitStation(m_session, m_theme), new WireStation(m_session, m_theme),
                   new RuleStation(m_session, m_theme), new FloorStation(m_session, m_theme),
                   new LogStation(m_session, m_theme)};
@@ -278,9 +280,8 @@ void MainWindow::refresh()
     m_workLine->refresh();
     auto *view = m_stations[static_cast<size_t>(m_session.station())];
     const auto *car = m_session.car();
-    // Without a car the first stations have nothing to show; the others say what they wait for.
-    const bool start = car == nullptr && m_session.station() <= workshop::Station::Rule;
-    QWidget *page = start ? static_cast<QWidget *>(m_start) : view;
+    QWidget *page = car ? static_cast<QWidget *>(view) : m_start;
+    m_start->show(m_session.station());
     if (m_stack->currentWidget() != page)
         m_stack->setCurrentWidget(page);
     view->refresh();
@@ -291,8 +292,10 @@ void MainWindow::refresh()
         m_headline->setText(str(h.sentence));
         m_conditions->setText(str(h.conditions));
     } else {
-        m_headline->setText(tr("No car is in this workshop yet: which one is built first?"));
-        m_conditions->setText(tr("A kit brings its parts and where they sit; every part can be "
+        const bool kits = m_session.station() <= workshop::Station::Rule;
+        m_headline->setText(kits ? tr("No car is in this workshop yet: which one is built first?")
+                                 : tr("No car is in this workshop yet."));
+        m_conditions->setText(!kits ? QString() : tr("A kit brings its parts and where they sit; every part can be "
                                  "changed. The File menu opens the demo."));
     }
     m_hand->refresh();

@@ -5,11 +5,12 @@
 #include "app/widgets/picture_button.h"
 #include "app/widgets/text.h"
 #include "core/io/shipped.h"
-#include "core/workshop/judge.h"
 
 #include <QGridLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <array>
 
@@ -30,9 +31,44 @@ StartPage::StartPage(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(page);
+    m_pages = new QStackedWidget;
+    m_pages->addWidget(scroll);
+    m_pages->addWidget(makeWait());
     auto *outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
+    outer->addWidget(m_pages);
+}
+
+void StartPage::show(workshop::Station station)
+{
+    const bool kits = station <= workshop::Station::Rule;
+    m_pages->setCurrentIndex(kits ? 0 : 1);
+    m_waits->setText(station == workshop::Station::Floor
+                         ? tr("Floor waits for a car with a program. It is driven here, on a floor "
+                              "like yours, before it is driven on the real one: where it stops, "
+                              "which reading decided, and whether it touches.")
+                         : tr("Log waits for runs that were measured. For each: the battery before "
+                              "it, the gap by ruler after it. Then it compares them with what was "
+                              "predicted, and says which threshold comes next."));
+}
+
+QWidget *StartPage::makeWait()
+{
+    auto *holder = new QWidget;
+    auto *layout = new QVBoxLayout(holder);
+    layout->setContentsMargins(0, m_theme.space(4), 0, 0);
+    layout->setSpacing(m_theme.space(3));
+    m_waits = new QLabel;
+    m_waits->setObjectName("waits");
+    m_waits->setWordWrap(true);
+    m_waits->setMaximumWidth(qRound(560 * m_theme.scale()));
+    auto *go = new QPushButton(tr("Choose a first car"));
+    go->setObjectName("chooseFirstCar");
+    connect(go, &QPushButton::clicked, this, &StartPage::kitsWanted);
+    layout->addWidget(m_waits);
+    layout->addWidget(go, 0, Qt::AlignLeft);
+    layout->addStretch(1);
+    return holder;
 }
 
 QWidget *StartPage::makeKits()

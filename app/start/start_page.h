@@ -3,8 +3,12 @@
 #pragma once
 
 #include "app/theme/theme.h"
+#include "core/workshop/judge.h"
 
 #include <QWidget>
+
+class QLabel;
+class QStackedWidget;
 
 namespace badger::app
 {
@@ -14,14 +18,20 @@ class StartPage final : public QWidget
     Q_OBJECT
 public:
     explicit StartPage(const Theme &theme, QWidget *parent = nullptr);
+    /// The kits, or what Floor and Log wait for.
+    void show(workshop::Station station);
 
 signals:
     void kitChosen(size_t kit); ///< its place in the list of starting kits
+    void kitsWanted();
 
 private:
     QWidget *makeKits();
     QWidget *makeHour();
+    QWidget *makeWait();
 
+    QStackedWidget *m_pages;
+    QLabel *m_waits;
     const Theme &m_theme;
 };
 

@@ -16,8 +16,8 @@ namespace
 using parts::Kind;
 
 // In rows of a terminal: as little as keeps the parts apart, since a full car just fits a page.
-constexpr qreal titleRows = 1.15;
-constexpr qreal gapRows = 0.4;
+constexpr qreal titleRows = 1.3;
+constexpr qreal gapRows = 0.25;
 
 class Layouter
 {

@@ -127,7 +127,7 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
               const rules::Program *program)
 {
     if (program == nullptr)
-        return {fmt::format("{} runs no program yet.", car.name), "Choose one."};
+        return {fmt::format("{} runs no program yet.", car.name), "Begin with one of these."};
     if (!j.budget)
         return {fmt::format("{}'s program '{}' is not complete.", car.name, program->name),
                 j.noBudget ? j.noBudget->what : ""};
@@ -165,6 +165,9 @@ Headline floorLine(const Workshop &workshop, const kit::Car &car, const Judgemen
 Headline logLine(const kit::Car &car, const Judgement &j)
 {
     const auto stats = logbook::statistics(j.measured);
+    if (car.program.empty())
+        return {fmt::format("{} runs no program yet: the log waits for its first run.", car.name),
+                "Rule offers what to begin with; then run it and read the ruler"};
     if (!stats)
         return {fmt::format("{} has not been measured with this program.", car.name),
                 j.older.empty()

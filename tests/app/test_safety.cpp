@@ -478,6 +478,13 @@ private slots:
         d.go(Station::Kit);
         for (const auto &kit : io::startingKits())
             QVERIFY(d.child<QAbstractButton>(("kit:" + kit.name).c_str())->isVisible());
+        // Floor and Log say what they wait for, and lead back.
+        d.go(Station::Log);
+        QVERIFY(d.child<QLabel>("waits")->text().startsWith("Log waits"));
+        d.go(Station::Floor);
+        QVERIFY(d.child<QLabel>("waits")->text().startsWith("Floor waits"));
+        d.child<QPushButton>("chooseFirstCar")->click();
+        QApplication::processEvents();
         d.child<QAbstractButton>("kit:Straddle a line")->click();
         QApplication::processEvents();
         QCOMPARE(d.session.workshop().cars.size(), size_t(1));
