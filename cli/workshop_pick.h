@@ -19,7 +19,7 @@ struct Opened {
 /// The file as a workshop; the error names the file.
 Result<Opened> open(const std::string &file);
 
-template <class T> std::string names(const std::vector<T> &all)
+template <class List> std::string names(const List &all)
 {
     std::vector<std::string> list;
     for (const auto &t : all)

@@ -114,7 +114,8 @@ bool Document::changedOnDisk() const
 workshop::Workshop Document::exchange(workshop::Workshop workshop)
 {
     std::swap(m_workshop, workshop);
-    m_catalogue = io::catalogueOf(m_workshop);
+    if (!m_workshop.parts.shares(workshop.parts))
+        m_catalogue = io::catalogueOf(m_workshop);
     emit changed();
     return workshop;
 }

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/edits.h"
 
+#include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 
-#include <utility>
+#include <optional>
 
 namespace badger::app
 {
@@ -40,17 +41,11 @@ Result<void> change(Document &document, const QString &text,
     edit(after);
     if (after == document.workshop())
         return {};
-    // What is taken can also be saved and opened again: the reader itself is asked. Trials that were
-    // not touched were asked before, and there may be thousands; that their cars exist is looked at
-    // all the same.
-    const auto trialsAsTheyWere = after.trials == document.workshop().trials;
-    auto trials = trialsAsTheyWere ? std::exchange(after.trials, {})
-                                   : std::vector<logbook::MeasuredTrial>{};
-    const auto again = io::readWorkshop(io::writeWorkshop(after));
-    if (trialsAsTheyWere)
-        after.trials = std::move(trials);
-    auto ok = again ? io::verify(after) : Result<void>(tl::unexpected(again.error()));
-    if (!ok) {
+    // What is taken can also be saved and opened again: the reader itself is asked.
+    const auto &before = document.workshop();
+    const auto own = after.parts.shares(before.parts) ? std::nullopt
+                                                      : std::optional(io::catalogueOf(after));
+    if (const auto ok = io::takesBack(after, before, own ? *own : document.catalogue()); !ok) {
         auto error = ok.error();
         if (error.where.starts_with('/'))
             error.where.clear(); // a place in a file says nothing to somebody at a field
@@ -60,15 +55,29 @@ Result<void> change(Document &document, const QString &text,
     return {};
 }
 
+namespace
+{
+
+/// Looks without making any piece its own.
+template <class T>
+std::optional<size_t> indexOf(const Pieces<T> &all, const std::string &name)
+{
+    for (size_t i = 0; i < all.size(); ++i)
+        if (all[i].name == name)
+            return i;
+    return std::nullopt;
+}
+
+} // namespace
+
 Result<void> changeCar(Document &document, const QString &text, const std::string &name,
                        const std::function<void(kit::Car &)> &edit, int drag)
 {
     return change(
         document, text,
         [&](workshop::Workshop &w) {
-            for (auto &car : w.cars)
-                if (car.name == name)
-                    edit(car);
+            if (const auto i = indexOf(w.cars, name))
+                edit(w.cars[*i]);
         },
         drag);
 }
@@ -79,14 +88,14 @@ Result<void> changeProgram(Document &document, const QString &text, const std::s
     return change(
         document, text,
         [&](workshop::Workshop &w) {
-            for (auto &p : w.programs) {
-                if (p.name != program)
-                    continue;
-                const auto before = p;
-                edit(p);
-                if (!(p == before) && p.version <= p.writtenVersion)
-                    p.version = p.writtenVersion + 1;
-            }
+            const auto i = indexOf(w.programs, program);
+            if (!i)
+                return;
+            auto &p = w.programs[*i];
+            const auto before = p;
+            edit(p);
+            if (!(p == before) && p.version <= p.writtenVersion)
+                p.version = p.writtenVersion + 1;
         },
         drag);
 }

@@ -404,7 +404,7 @@ void PartsPage::deletePart()
         return emit m_session.said(
             tr("It is fitted to %1: exchange it there first.").arg(cars.join(", ")), true);
     const auto ok = change(m_session.document(), tr("Delete a part"), [&](workshop::Workshop &w) {
-        std::erase_if(w.parts, [&](const parts::Part &p) { return p.id == id; });
+        w.parts.eraseIf([&](const parts::Part &p) { return p.id == id; });
     });
     if (!ok)
         emit m_session.said(str(ok.error().text()), true);

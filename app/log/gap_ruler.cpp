@@ -106,7 +106,7 @@ void GapRuler::paintTrials(QPainter &p) const
 {
     const qreal s = m_theme.scale();
     int row = 0;
-    const auto paint = [&](const std::vector<logbook::MeasuredTrial> &list, bool current) {
+    const auto paint = [&](const Pieces<logbook::MeasuredTrial> &list, bool current) {
         for (const auto &t : list) {
             if (!t.contact && !t.gap_m)
                 continue;

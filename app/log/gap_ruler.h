@@ -12,8 +12,8 @@ namespace badger::app
 {
 
 struct GapContent {
-    std::vector<logbook::MeasuredTrial> current; ///< with the program as it stands
-    std::vector<logbook::MeasuredTrial> older;
+    Pieces<logbook::MeasuredTrial> current; ///< with the program as it stands
+    Pieces<logbook::MeasuredTrial> older;
     std::optional<workshop::CarBudget> budget;
     std::optional<double> wanted_m;
     std::optional<logbook::Proposal> proposal;

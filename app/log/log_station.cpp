@@ -220,7 +220,7 @@ void LogStation::refreshList()
         label->setProperty("heading", true);
         m_list->addWidget(label);
     };
-    const auto addAll = [&](const std::vector<logbook::MeasuredTrial> &trials) {
+    const auto addAll = [&](const Pieces<logbook::MeasuredTrial> &trials) {
         size_t shown = 0;
         for (auto it = trials.rbegin(); it != trials.rend(); ++it) {
             if (shown++ == m_mostRows) {

@@ -422,8 +422,8 @@ void MainWindow::removeCar()
         return;
     const auto name = car->name;
     const auto ok = change(m_document, tr("Remove the car"), [&](workshop::Workshop &w) {
-        std::erase_if(w.cars, [&](const kit::Car &c) { return c.name == name; });
-        std::erase_if(w.trials, [&](const auto &t) { return t.car == name; });
+        w.cars.eraseIf([&](const kit::Car &c) { return c.name == name; });
+        w.trials.eraseIf([&](const auto &t) { return t.car == name; });
     });
     if (!ok)
         return say(str(ok.error().text()), true);

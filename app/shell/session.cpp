@@ -64,32 +64,52 @@ workshop::StopRule Session::stopRule() const
     return c && p ? workshop::stopRule(*p, *c) : workshop::StopRule{};
 }
 
-Session::Judged Session::restsOn(const kit::Car &car) const
+namespace
 {
-    Judged on{car, std::nullopt, std::nullopt, {}, workshop().parts};
-    if (const auto *p = workshop().program(car.program))
-        on.program = *p;
-    if (const auto *f = floor())
-        on.floor = *f;
-    for (const auto &t : workshop().trials)
-        if (t.car == car.name)
-            on.trials.push_back(t);
-    return on;
+
+template <class T>
+std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const std::string &name)
+{
+    for (size_t i = 0; i < all.size(); ++i)
+        if (all[i].name == name)
+            return all.piece(i);
+    return nullptr;
 }
 
-bool Session::stillRests(const Judged &on, const kit::Car &car) const
+/// The same piece, or one with the same content; two that are not there are the same, too.
+template <class T>
+bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
 {
-    const auto *p = workshop().program(car.program);
+    return a == b || (a && b && *a == *b);
+}
+
+} // namespace
+
+bool Session::Judged::operator==(const Judged &other) const
+{
+    return same(car, other.car) && same(program, other.program) && same(floor, other.floor) &&
+           trials == other.trials && parts == other.parts;
+}
+
+const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const std::string &car) const
+{
+    const auto &all = workshop().trials;
+    if (!m_sorted || !m_sortedFrom.shares(all)) {
+        m_trials.clear();
+        for (size_t i = 0; i < all.size(); ++i)
+            m_trials[all[i].car].share(all, i);
+        m_sortedFrom = all;
+        m_sorted = true;
+    }
+    return m_trials[car];
+}
+
+Session::Judged Session::restsOn(const kit::Car &car) const
+{
     const auto *f = floor();
-    if (!(on.car == car) || on.program.has_value() != (p != nullptr) ||
-        on.floor.has_value() != (f != nullptr) || (p && !(*on.program == *p)) ||
-        (f && !(*on.floor == *f)) || !(on.parts == workshop().parts))
-        return false;
-    size_t i = 0;
-    for (const auto &t : workshop().trials)
-        if (t.car == car.name && (i == on.trials.size() || !(on.trials[i++] == t)))
-            return false;
-    return i == on.trials.size();
+    return {pieceOf(workshop().cars, car.name), pieceOf(workshop().programs, car.program),
+            f ? pieceOf(workshop().floors, f->name) : nullptr, trialsOf(car.name),
+            workshop().parts};
 }
 
 const workshop::Judgement &Session::judgement(const std::string &name) const
@@ -98,8 +118,9 @@ const workshop::Judgement &Session::judgement(const std::string &name) const
     if (entry.fresh)
         return entry.judgement;
     const auto &car = *workshop().car(name);
-    if (!entry.known || !stillRests(entry.on, car))
-        entry = {restsOn(car), workshop::judge(workshop(), catalogue(), car, floor()), true, true};
+    auto on = restsOn(car);
+    if (!entry.known || !(on == entry.on))
+        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor()), true, true};
     entry.fresh = true;
     return entry.judgement;
 }

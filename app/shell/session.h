@@ -61,15 +61,15 @@ private:
     workshop::Station m_station = workshop::Station::Rule;
     /// What a judgement rests on, so that a car nobody touched is not judged again.
     struct Judged {
-        kit::Car car;
-        std::optional<rules::Program> program;
-        std::optional<floor::Floor> floor;
-        std::vector<logbook::MeasuredTrial> trials;
-        std::vector<parts::Part> parts;
-        bool operator==(const Judged &) const = default;
+        std::shared_ptr<const kit::Car> car;
+        std::shared_ptr<const rules::Program> program;
+        std::shared_ptr<const floor::Floor> floor;
+        Pieces<logbook::MeasuredTrial> trials;
+        Pieces<parts::Part> parts;
+        bool operator==(const Judged &other) const;
     };
     Judged restsOn(const kit::Car &car) const;
-    bool stillRests(const Judged &on, const kit::Car &car) const;
+    const Pieces<logbook::MeasuredTrial> &trialsOf(const std::string &car) const;
     void judgeNext();
 
     struct Entry {
@@ -79,6 +79,10 @@ private:
         bool known = false; ///< judged at all
     };
     QTimer m_idle;
+    /// The trials by car, sorted anew when the workshop holds others.
+    mutable std::map<std::string, Pieces<logbook::MeasuredTrial>> m_trials;
+    mutable Pieces<logbook::MeasuredTrial> m_sortedFrom;
+    mutable bool m_sorted = false;
     mutable std::map<std::string, Entry> m_judged;
 };
 

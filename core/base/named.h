@@ -4,16 +4,16 @@
 
 #include <algorithm>
 #include <string_view>
-#include <vector>
 
 namespace badger
 {
 
 /// The first element whose `name` is the wanted one, or null.
-template <class T> const T *named(const std::vector<T> &all, std::string_view name)
+template <class List>
+const typename List::value_type *named(const List &all, std::string_view name)
 {
-    const auto it =
-        std::find_if(all.begin(), all.end(), [&](const T &t) { return t.name == name; });
+    const auto it = std::find_if(all.begin(), all.end(),
+                                 [&](const auto &element) { return element.name == name; });
     return it == all.end() ? nullptr : &*it;
 }
 

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/pieces.h"
 #include "core/base/result.h"
 
 #include <cmath>
@@ -156,6 +157,14 @@ private:
             take(json[i], pointer + "/" + std::to_string(i), values.back());
         }
     }
+    template <class T> void take(const Json &json, const std::string &pointer, Pieces<T> &values)
+    {
+        if (!json.is_array())
+            return failAt(pointer, "is not a list", "put it in square brackets");
+        values.clear();
+        for (size_t i = 0; i < json.size() && !m_error; ++i)
+            take(json[i], pointer + "/" + std::to_string(i), values.emplace_back());
+    }
     template <class T>
     void take(const Json &json, const std::string &pointer, std::map<std::string, T> &values)
     {
@@ -218,6 +227,13 @@ private:
         auto list = Json::array();
         for (auto &v : values)
             list.push_back(json(v));
+        return list;
+    }
+    template <class T> static Json json(Pieces<T> &values)
+    {
+        auto list = Json::array();
+        for (const auto &v : std::as_const(values))
+            list.push_back(json(const_cast<T &>(v))); // a description takes both directions
         return list;
     }
     template <class T> static Json json(std::map<std::string, T> &values)

@@ -17,8 +17,8 @@ namespace
 
 using Kind = Error::Kind;
 
-template <class T, class Name>
-Result<void> unique(const std::vector<T> &all, const std::string &pointer, Name nameOf)
+template <class List, class Name>
+Result<void> unique(const List &all, const std::string &pointer, Name nameOf)
 {
     std::set<std::string> seen;
     for (size_t i = 0; i < all.size(); ++i) {
@@ -283,7 +283,25 @@ Result<void> verifyProgram(const rules::Program &program, const std::string &poi
 
 } // namespace
 
-Result<void> verify(const workshop::Workshop &w)
+namespace
+{
+
+/// Is this the piece that stood there before? A null `before` says no.
+template <class T> bool asBefore(const Pieces<T> &now, const Pieces<T> *before, size_t i)
+{
+    return before && i < before->size() && now.piece(i) == before->piece(i);
+}
+
+template <class T> bool sameNames(const Pieces<T> &now, const Pieces<T> &before)
+{
+    return now.shares(before) ||
+           std::equal(now.begin(), now.end(), before.begin(), before.end(),
+                      [](const T &a, const T &b) { return a.name == b.name; });
+}
+
+/// What was looked at before and rests on nothing that changed is not looked at again.
+Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &catalogue,
+                           const workshop::Workshop *before)
 {
     const auto byName = [](const auto &t) { return t.name; };
     for (auto ok : {unique(w.parts, "/parts", [](const parts::Part &p) { return p.id; }),
@@ -291,16 +309,23 @@ Result<void> verify(const workshop::Workshop &w)
                     unique(w.floors, "/floors", byName)})
         if (!ok)
             return ok;
-    const auto catalogue = catalogueOf(w);
     for (size_t i = 0; i < w.parts.size(); ++i)
-        if (auto ok = verifyPart(w.parts[i], fmt::format("/parts/{}", i)); !ok)
-            return ok;
+        if (!asBefore(w.parts, before ? &before->parts : nullptr, i))
+            if (auto ok = verifyPart(w.parts[i], fmt::format("/parts/{}", i)); !ok)
+                return ok;
     for (size_t i = 0; i < w.programs.size(); ++i)
-        if (auto ok = verifyProgram(w.programs[i], fmt::format("/programs/{}", i)); !ok)
-            return ok;
+        if (!asBefore(w.programs, before ? &before->programs : nullptr, i))
+            if (auto ok = verifyProgram(w.programs[i], fmt::format("/programs/{}", i)); !ok)
+                return ok;
+    const bool aroundCars = before && w.parts.shares(before->parts) &&
+                            sameNames(w.programs, before->programs) &&
+                            sameNames(w.floors, before->floors);
     for (size_t i = 0; i < w.cars.size(); ++i)
-        if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
-            return ok;
+        if (!aroundCars || !asBefore(w.cars, &before->cars, i))
+            if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
+                return ok;
+    if (before && w.trials.shares(before->trials) && sameNames(w.cars, before->cars))
+        return {};
     std::set<std::string> cars;
     for (const auto &c : w.cars)
         cars.insert(c.name);
@@ -311,6 +336,19 @@ Result<void> verify(const workshop::Workshop &w)
                         fmt::format("there is no car '{}'", t.car), "name a car of the workshop");
     }
     return {};
+}
+
+} // namespace
+
+Result<void> verify(const workshop::Workshop &w)
+{
+    return verifyAgainst(w, catalogueOf(w), nullptr);
+}
+
+Result<void> verifyEdit(const workshop::Workshop &after, const workshop::Workshop &before,
+                        const parts::Catalogue &catalogue)
+{
+    return verifyAgainst(after, catalogue, &before);
 }
 
 } // namespace badger::io

@@ -38,6 +38,45 @@ Result<void> checkEnvelope(const Json &json)
 
 } // namespace
 
+namespace
+{
+
+Result<workshop::Workshop> fill(Json json)
+{
+    json.erase("format");
+    json.erase("version");
+    workshop::Workshop workshop;
+    std::optional<Error> error;
+    Reader reader(json, "", error);
+    describe(reader, workshop);
+    if (error)
+        return tl::unexpected(*error);
+    return workshop;
+}
+
+Json toJson(const workshop::Workshop &workshop)
+{
+    auto copy = workshop; // the description takes both directions, so it wants a mutable value
+    Writer writer;
+    describe(writer, copy);
+    auto all = Json::object();
+    all["format"] = formatName;
+    all["version"] = formatVersion;
+    all.update(writer.take());
+    return all;
+}
+
+template <class T> void takeNew(const Pieces<T> &after, const Pieces<T> &before, Pieces<T> &out)
+{
+    if (after.shares(before))
+        return;
+    for (size_t i = 0; i < after.size(); ++i)
+        if (i >= before.size() || after.piece(i) != before.piece(i))
+            out.share(after, i);
+}
+
+} // namespace
+
 Result<workshop::Workshop> readWorkshop(std::string_view text)
 {
     auto json = parseJson(text);
@@ -47,30 +86,36 @@ Result<workshop::Workshop> readWorkshop(std::string_view text)
         return tl::unexpected(ok.error());
     if (auto ok = fitsSchema(*json, workshopSchema()); !ok)
         return tl::unexpected(ok.error());
-
-    json->erase("format");
-    json->erase("version");
-    workshop::Workshop workshop;
-    std::optional<Error> error;
-    Reader reader(*json, "", error);
-    describe(reader, workshop);
-    if (error)
-        return tl::unexpected(*error);
-    if (auto ok = verify(workshop); !ok)
+    auto workshop = fill(std::move(*json));
+    if (!workshop)
+        return workshop;
+    if (auto ok = verify(*workshop); !ok)
         return tl::unexpected(ok.error());
     return workshop;
 }
 
 std::string writeWorkshop(const workshop::Workshop &workshop)
 {
-    auto copy = workshop; // the description takes both directions, so it wants a mutable value
-    Writer writer;
-    describe(writer, copy);
-    auto all = Json::object();
-    all["format"] = formatName;
-    all["version"] = formatVersion;
-    all.update(writer.take());
-    return all.dump(2) + "\n";
+    return toJson(workshop).dump(2) + "\n";
+}
+
+Result<void> takesBack(const workshop::Workshop &after, const workshop::Workshop &before,
+                       const parts::Catalogue &catalogue)
+{
+    workshop::Workshop asked;
+    asked.name = after.name;
+    asked.bench = after.bench;
+    takeNew(after.parts, before.parts, asked.parts);
+    takeNew(after.cars, before.cars, asked.cars);
+    takeNew(after.programs, before.programs, asked.programs);
+    takeNew(after.floors, before.floors, asked.floors);
+    takeNew(after.trials, before.trials, asked.trials);
+    auto json = toJson(asked);
+    if (auto ok = fitsSchema(json, workshopSchema()); !ok)
+        return ok;
+    if (auto read = fill(std::move(json)); !read)
+        return tl::unexpected(read.error());
+    return verifyEdit(after, before, catalogue);
 }
 
 } // namespace badger::io

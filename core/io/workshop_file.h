@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/parts/catalogue.h"
 #include "core/workshop/workshop.h"
 
 #include <string>
@@ -27,5 +28,16 @@ std::string writeWorkshop(const workshop::Workshop &workshop);
 /// What is wrong with references, names and numbers that no schema can see. `pointer` of the error
 /// names the place. Used by the reader, and by the window before it takes an edit.
 Result<void> verify(const workshop::Workshop &workshop);
+
+/// verify() for a workshop that came from one which was verified: pieces that the two share are
+/// looked at again only where what they refer to changed. `catalogue` is that of `after`.
+Result<void> verifyEdit(const workshop::Workshop &after, const workshop::Workshop &before,
+                        const parts::Catalogue &catalogue);
+
+/// Would the reader take `after` back once it is saved? Asked of the pieces that `before`, which it
+/// took, does not have: a drag of one value asks for one program. The error is the reader's; its
+/// place counts within the pieces that were asked for.
+Result<void> takesBack(const workshop::Workshop &after, const workshop::Workshop &before,
+                       const parts::Catalogue &catalogue);
 
 } // namespace badger::io

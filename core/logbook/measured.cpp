@@ -11,7 +11,7 @@
 namespace badger::logbook
 {
 
-std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials)
+std::optional<GapStatistics> statistics(const Pieces<MeasuredTrial> &trials)
 {
     std::vector<double> gaps;
     GapStatistics s;
@@ -38,7 +38,7 @@ std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials
     return s;
 }
 
-std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials)
+std::vector<std::string> differences(const Pieces<MeasuredTrial> &trials)
 {
     constexpr double sameBattery_V = 0.3; // about 4 % of six cells: a choice of ours
     std::vector<std::string> found;
@@ -59,7 +59,7 @@ std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials)
     return found;
 }
 
-Result<Proposal> propose(const std::vector<MeasuredTrial> &trials, double wantedGap_m)
+Result<Proposal> propose(const Pieces<MeasuredTrial> &trials, double wantedGap_m)
 {
     const auto stats = statistics(trials);
     if (!stats)

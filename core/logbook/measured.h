@@ -2,6 +2,7 @@
 // What did the ruler say, and what threshold follows from it?
 #pragma once
 
+#include "core/base/pieces.h"
 #include "core/base/extra.h"
 #include "core/base/result.h"
 
@@ -41,12 +42,12 @@ struct GapStatistics {
     double least_m = 0.0;
     double most_m = 0.0;
 };
-std::optional<GapStatistics> statistics(const std::vector<MeasuredTrial> &trials);
+std::optional<GapStatistics> statistics(const Pieces<MeasuredTrial> &trials);
 
 /// What differs between trials that are to be taken together: "threshold", "speed", "floor",
 /// "program version", "battery by more than 0.3 V". Empty: they belong together. More than one
 /// thing changed means that a comparison of them is mixed.
-std::vector<std::string> differences(const std::vector<MeasuredTrial> &trials);
+std::vector<std::string> differences(const Pieces<MeasuredTrial> &trials);
 
 /// The next threshold, from trials that belong together.
 ///
@@ -66,7 +67,7 @@ struct Proposal {
 };
 /// Fails with Missing without trials, with Conflict when they do not belong together or end in a
 /// contact (a contact says only that the overshoot was larger than the threshold).
-Result<Proposal> propose(const std::vector<MeasuredTrial> &trials, double wantedGap_m);
+Result<Proposal> propose(const Pieces<MeasuredTrial> &trials, double wantedGap_m);
 
 /// Exact one-sided upper bound on a contact rate after `contacts` in `runs` (binomial): the rate at
 /// which so few contacts have probability 1 - confidence. confidence 0.5 to 0.999.

@@ -33,9 +33,9 @@ Catalogue::Catalogue(std::vector<Part> parts) : m_parts(std::move(parts))
         m_index.try_emplace(m_parts[i].id, i);
 }
 
-Catalogue Catalogue::with(const std::vector<Part> &own) const
+Catalogue Catalogue::with(const Pieces<Part> &own) const
 {
-    auto all = own;
+    std::vector<Part> all(own.begin(), own.end());
     all.insert(all.end(), m_parts.begin(), m_parts.end());
     return Catalogue(std::move(all));
 }

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/pieces.h"
 #include "core/base/result.h"
 
 #include <map>
@@ -170,7 +171,7 @@ public:
     const Part *find(std::string_view id) const;
     const std::vector<Part> &parts() const { return m_parts; }
     /// This catalogue with `own` before it; an own part hides a shipped one of the same id.
-    Catalogue with(const std::vector<Part> &own) const;
+    Catalogue with(const Pieces<Part> &own) const;
 
 private:
     std::vector<Part> m_parts;

@@ -424,9 +424,9 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
         } else {
             j.noBudget = budget.error();
         }
-        for (const auto &t : workshop.trials)
-            if (t.car == car.name)
-                (isCurrent(t, car, *program) ? j.measured : j.older).push_back(t);
+        for (size_t i = 0; i < workshop.trials.size(); ++i)
+            if (const auto &t = workshop.trials[i]; t.car == car.name)
+                (isCurrent(t, car, *program) ? j.measured : j.older).share(workshop.trials, i);
     }
     j.gates = {kitGate(j, car), wireGate(j, car), ruleGate(j), floorGate(j), logGate(j)};
     j.next = nextStep(j, car, catalogue);

@@ -43,8 +43,8 @@ struct Judgement {
     std::optional<Error> noBudget; ///< why there is none
     std::vector<OtherWay> otherWays;
     std::vector<trial::Trial> runs;               ///< the first seeds on the floor
-    std::vector<logbook::MeasuredTrial> measured; ///< with the program as it stands
-    std::vector<logbook::MeasuredTrial> older;    ///< with anything else
+    Pieces<logbook::MeasuredTrial> measured; ///< with the program as it stands
+    Pieces<logbook::MeasuredTrial> older;    ///< with anything else
     std::array<Gate, stations.size()> gates;
     NextStep next;
 

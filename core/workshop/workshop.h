@@ -2,6 +2,7 @@
 // What is saved? One workshop: its cars, programs, floors and trials.
 #pragma once
 
+#include "core/base/pieces.h"
 #include "core/floor/floor.h"
 #include "core/kit/car.h"
 #include "core/logbook/measured.h"
@@ -9,7 +10,6 @@
 
 #include <string>
 #include <string_view>
-#include <vector>
 
 namespace badger::workshop
 {
@@ -17,11 +17,11 @@ namespace badger::workshop
 struct Workshop {
     std::string name;
     std::string bench;              ///< "Thursday bench"
-    std::vector<parts::Part> parts; ///< the workshop's own, besides the shipped catalogue
-    std::vector<kit::Car> cars;
-    std::vector<rules::Program> programs;
-    std::vector<floor::Floor> floors;
-    std::vector<logbook::MeasuredTrial> trials;
+    Pieces<parts::Part> parts; ///< the workshop's own, besides the shipped catalogue
+    Pieces<kit::Car> cars;
+    Pieces<rules::Program> programs;
+    Pieces<floor::Floor> floors;
+    Pieces<logbook::MeasuredTrial> trials;
     Extra extra{};
 
     const kit::Car *car(std::string_view name) const;

@@ -12,7 +12,7 @@ namespace badger::test
 /// A starting kit by its name, with the shipped catalogue and parts that can be bent.
 struct Kit {
     kit::Car car;
-    std::vector<parts::Part> own; ///< bent copies; they hide the shipped parts
+    Pieces<parts::Part> own; ///< bent copies; they hide the shipped parts
 
     explicit Kit(const std::string &name = "Stop ahead")
     {

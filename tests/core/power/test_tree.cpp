@@ -105,7 +105,7 @@ private slots:
     /// every car of the demo; volts never rise on the way, and the worst case is no better.
     void conservation()
     {
-        std::vector<kit::Car> cars = test::demo().cars;
+        Pieces<kit::Car> cars = test::demo().cars;
         for (const auto &k : io::startingKits())
             cars.push_back(k.car);
         for (const auto &car : cars) {
