@@ -125,7 +125,8 @@ int main(int argc, char **argv)
     Theme theme;
     theme.apply(application);
     Document document;
-    Session session(document);
+    const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();
+    Session session(document, scripted ? badger::workshop::Runs::Now : badger::workshop::Runs::Later);
     Recovery recovery(document, QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
                                     "/recovery");
     if (!options.empty)
@@ -139,7 +140,6 @@ int main(int argc, char **argv)
         window.installEventFilter(&firstPaint);
     window.show();
 
-    const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();
     if (!options.file.isEmpty())
         window.openFile(options.file);
     session.selectCar(options.car);

@@ -10,7 +10,7 @@
 namespace badger::app
 {
 
-Document::Document(QObject *parent) : QObject(parent), m_catalogue(io::shippedCatalogue())
+Document::Document(QObject *parent) : QObject(parent)
 {
     connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::titleChanged);
     startEmpty();
@@ -27,7 +27,7 @@ void Document::take(workshop::Workshop workshop, const QString &path,
 {
     m_undo.clear();
     m_workshop = std::move(workshop);
-    m_catalogue = io::catalogueOf(m_workshop);
+    m_catalogue = std::make_shared<parts::Catalogue>(io::catalogueOf(m_workshop));
     m_path = path;
     m_mark = mark;
     emit reset();
@@ -115,7 +115,7 @@ workshop::Workshop Document::exchange(workshop::Workshop workshop)
 {
     std::swap(m_workshop, workshop);
     if (!m_workshop.parts.shares(workshop.parts))
-        m_catalogue = io::catalogueOf(m_workshop);
+        m_catalogue = std::make_shared<parts::Catalogue>(io::catalogueOf(m_workshop));
     emit changed();
     return workshop;
 }

@@ -8,6 +8,7 @@
 
 #include <QObject>
 #include <QUndoStack>
+#include <memory>
 #include <optional>
 
 namespace badger::app
@@ -22,7 +23,9 @@ public:
     explicit Document(QObject *parent = nullptr);
 
     const workshop::Workshop &workshop() const { return m_workshop; }
-    const parts::Catalogue &catalogue() const { return m_catalogue; }
+    const parts::Catalogue &catalogue() const { return *m_catalogue; }
+    /// The same, for a worker that may outlive the next edit of the parts.
+    std::shared_ptr<const parts::Catalogue> sharedCatalogue() const { return m_catalogue; }
     QUndoStack &undoStack() { return m_undo; }
 
     QString path() const { return m_path; }
@@ -62,7 +65,7 @@ private:
     Result<void> write(const QString &path, std::optional<io::ContentMark> expected);
 
     workshop::Workshop m_workshop;
-    parts::Catalogue m_catalogue;
+    std::shared_ptr<const parts::Catalogue> m_catalogue;
     QUndoStack m_undo;
     QString m_path;
     std::optional<io::ContentMark> m_mark; ///< of the file as this program last saw it

@@ -59,41 +59,68 @@ void CodeView::applyTheme()
 
 void CodeView::show(const rules::BoardCode &code)
 {
-    const auto text = QString::fromStdString(code.files.front().text);
     m_code = code;
     setWrapMode(WrapNone);
-    if (text != this->text()) {
-        const int first = firstVisibleLine();
-        setText(text);
-        setFirstVisibleLine(first);
-    }
+    replaceText(code.files.front().text);
     light(m_tag);
+}
+
+/// Only what differs is put in: a drag changes one number of the text at each step, and the view
+/// keeps its place and its colours.
+void CodeView::replaceText(const std::string &text)
+{
+    if (text == m_text)
+        return;
+    const auto shorter = std::min(text.size(), m_text.size());
+    size_t before = 0;
+    while (before < shorter && text[before] == m_text[before])
+        ++before;
+    size_t after = 0;
+    while (after < shorter - before &&
+           text[text.size() - 1 - after] == m_text[m_text.size() - 1 - after])
+        ++after;
+    // Whole characters: a byte that goes on with one belongs to what differs.
+    const auto goesOn = [](char c) { return (static_cast<unsigned char>(c) & 0xC0) == 0x80; };
+    while (before > 0 && before < shorter && (goesOn(text[before]) || goesOn(m_text[before])))
+        --before;
+    while (after > 0 && goesOn(text[text.size() - after]))
+        --after;
+    const auto middle = text.substr(before, text.size() - before - after);
+    SendScintilla(SCI_SETREADONLY, 0UL);
+    SendScintilla(SCI_SETTARGETSTART, before);
+    SendScintilla(SCI_SETTARGETEND, m_text.size() - after);
+    SendScintilla(SCI_REPLACETARGET, middle.size(), middle.data());
+    SendScintilla(SCI_SETREADONLY, 1UL);
+    m_text = text;
 }
 
 void CodeView::showReason(const QString &reason)
 {
     m_code = {};
     setWrapMode(WrapWord);
-    setText("// " + tr("No board program is written yet.") + "\n// " +
-            QString(reason).replace('\n', "\n// ") + "\n");
+    replaceText(("// " + tr("No board program is written yet.") + "\n// " +
+                 QString(reason).replace('\n', "\n// ") + "\n")
+                    .toStdString());
     markerDeleteAll(litMarker);
+    m_lit.clear();
 }
 
 void CodeView::light(const QString &tag)
 {
-    markerDeleteAll(litMarker);
     const bool isNew = tag != m_tag;
     m_tag = tag;
-    int first = -1;
-    for (const auto &t : m_code.tags) {
-        if (QString::fromStdString(t.tag) != tag)
-            continue;
-        markerAdd(t.line, litMarker);
-        if (first < 0)
-            first = t.line;
+    std::vector<int> lit;
+    for (const auto &t : m_code.tags)
+        if (QString::fromStdString(t.tag) == tag)
+            lit.push_back(t.line);
+    if (lit != m_lit) { // marking again would paint the whole view again
+        markerDeleteAll(litMarker);
+        for (const int line : lit)
+            markerAdd(line, litMarker);
+        m_lit = lit;
     }
-    if (isNew && first >= 0)
-        setFirstVisibleLine(std::max(0, first - 4));
+    if (isNew && !lit.empty())
+        setFirstVisibleLine(std::max(0, lit.front() - 4));
 }
 
 } // namespace badger::app

@@ -25,10 +25,14 @@ public:
     void applyTheme();
 
 private:
+    void replaceText(const std::string &text);
+
+    std::string m_text; ///< as it stands in the view
     const Theme &m_theme;
     QsciLexerCPP *m_lexer;
     rules::BoardCode m_code;
     QString m_tag;
+    std::vector<int> m_lit; ///< lines
 };
 
 } // namespace badger::app

@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <QToolTip>
 #include <algorithm>
+#include <utility>
 
 namespace badger::app
 {
@@ -57,12 +58,22 @@ QSize ReadingGrid::sizeHint() const
 
 void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table> table)
 {
+    const auto before = std::exchange(m_table, std::move(table));
+    const bool sameShape = before && m_table && before->last() == m_table->last() &&
+                           before->reading == m_table->reading && m_program.states == program.states;
     m_program = program;
-    m_table = std::move(table);
     if (m_picked >= count())
         m_picked = -1;
-    updateGeometry();
-    update();
+    if (!sameShape) {
+        updateGeometry();
+        return update();
+    }
+    // The same cells: those are painted that say something else now.
+    for (int i = 0; i < count(); ++i) {
+        const auto &was = i <= before->last() ? before->at(i) : before->none;
+        if (!was.sameAction(row(i)))
+            update(cellArea(i).toAlignedRect());
+    }
 }
 
 const rules::Row &ReadingGrid::row(int cell) const

@@ -227,7 +227,6 @@ void RuleStation::refresh()
     m_export->setEnabled(shown != nullptr);
     if (program == nullptr)
         return m_start->refresh();
-    m_code->applyTheme();
     const bool usable = shown != nullptr;
     for (auto *w : std::initializer_list<QWidget *>{m_try, m_grid, m_loop})
         w->setEnabled(usable);

@@ -41,6 +41,8 @@ CarTag::CarTag(const QString &name, bool selected, const Theme &theme, QWidget *
 void CarTag::show(const workshop::Judgement *judgement)
 {
     QStringList states;
+    const auto before = m_gates;
+    const bool wasKnown = m_known;
     m_known = judgement != nullptr;
     if (m_known) {
         m_gates = judgement->gates;
@@ -52,7 +54,12 @@ void CarTag::show(const workshop::Judgement *judgement)
     }
     setToolTip(states.join('\n'));
     setAccessibleDescription(states.join(QStringLiteral(". ")));
-    update();
+    const bool looksAsBefore =
+        wasKnown == m_known &&
+        std::equal(before.begin(), before.end(), m_gates.begin(),
+                   [](const auto &a, const auto &b) { return a.state == b.state; });
+    if (!looksAsBefore)
+        update();
 }
 
 QSize CarTag::sizeHint() const
@@ -141,10 +148,11 @@ CarList::CarList(Session &session, const Theme &theme, QWidget *parent)
     row->addWidget(add);
     row->addStretch(1);
     layout->addLayout(row);
-    connect(&session, &Session::carJudged, this, [this](const QString &car) {
-        if (auto *tag = m_tags->findChild<CarTag *>("car:" + car))
-            tag->show(m_session.judged(car.toStdString()));
-    });
+    for (const auto signal : {&Session::carJudged, &Session::runsDriven})
+        connect(&session, signal, this, [this](const QString &car) {
+            if (auto *tag = m_tags->findChild<CarTag *>("car:" + car))
+                tag->show(m_session.judged(car.toStdString()));
+        });
 }
 
 void CarList::showSelected()
@@ -161,12 +169,28 @@ void CarList::resizeEvent(QResizeEvent *event)
     showSelected();
 }
 
+/// The class is the same, and the same car is picked: only marks may have changed.
+bool CarList::keepTags()
+{
+    QStringList names;
+    for (const auto &car : m_session.workshop().cars)
+        names << QString::fromStdString(car.name);
+    const bool same = names == m_names && m_session.carName() == m_shownCar && m_selected;
+    m_names = names;
+    m_shownCar = m_session.carName();
+    if (same)
+        m_selected->show(m_session.current());
+    return same;
+}
+
 void CarList::refresh()
 {
     const auto &w = m_session.workshop();
     m_name->setText(m_session.document().title());
     m_bench->setText(QString::fromStdString(w.bench));
     m_bench->setVisible(!w.bench.empty());
+    if (keepTags())
+        return;
     const auto *focus = focusWidget();
     const bool hadFocus = focus != nullptr && focus->hasFocus();
     emptyLayout(*m_tagLayout);

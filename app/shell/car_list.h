@@ -53,6 +53,10 @@ protected:
 
 private:
     void showSelected();
+    bool keepTags();
+
+    QStringList m_names; ///< of the tags
+    QString m_shownCar;
 
     Session &m_session;
     const Theme &m_theme;

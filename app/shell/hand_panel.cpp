@@ -14,6 +14,7 @@
 #include <QScrollBar>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
 namespace badger::app
 {
@@ -57,8 +58,15 @@ QLabel *wrapped(const QString &text, const char *property = nullptr)
 
 OtherWays::OtherWays(const std::vector<workshop::OtherWay> &ways, const Theme &theme,
                      QWidget *parent)
-    : QWidget(parent), m_ways(ways), m_theme(theme)
+    : QWidget(parent), m_theme(theme)
 {
+    show(ways);
+}
+
+void OtherWays::show(const std::vector<workshop::OtherWay> &ways)
+{
+    m_ways = ways;
+    update();
     QStringList lines;
     for (const auto &w : ways)
         lines << QStringLiteral("%1: %2").arg(
@@ -123,9 +131,22 @@ HandPanel::HandPanel(Session &session, const Theme &theme, QWidget *parent)
     m_layout->setSpacing(theme.space(2));
     scroll->setWidget(m_content);
     outer->addWidget(scroll);
+    for (auto *part : {&m_nothing, &m_next, &m_findings, &m_elsewhere, &m_ways, &m_fine})
+        *part = section();
+    m_layout->addStretch(1);
 }
 
-void HandPanel::addHeading(const QString &text, const QString &aside)
+QVBoxLayout *HandPanel::section()
+{
+    auto *holder = new QWidget;
+    auto *layout = new QVBoxLayout(holder);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(m_theme.space(2));
+    m_layout->addWidget(holder);
+    return layout;
+}
+
+void HandPanel::addHeading(QVBoxLayout &to, const QString &text, const QString &aside)
 {
     auto *row = new QWidget;
     auto *layout = new QHBoxLayout(row);
@@ -136,12 +157,14 @@ void HandPanel::addHeading(const QString &text, const QString &aside)
         label->setProperty("small", true);
         layout->addWidget(label);
     }
-    m_layout->addWidget(row);
+    to.addWidget(row);
 }
 
-void HandPanel::addNext(const workshop::NextStep &next)
+void HandPanel::fillNext()
 {
-    addHeading(tr("Next at the bench"));
+    const auto &next = m_said->next;
+    emptyLayout(*m_next);
+    addHeading(*m_next, tr("Next at the bench"));
     auto *card = new QWidget;
     card->setObjectName("nextCard");
     card->setAttribute(Qt::WA_StyledBackground);
@@ -149,9 +172,11 @@ void HandPanel::addNext(const workshop::NextStep &next)
     layout->setContentsMargins(m_theme.space(3), m_theme.space(2), m_theme.space(2),
                                m_theme.space(2));
     layout->setSpacing(m_theme.space(1));
-    layout->addWidget(wrapped(QString::fromStdString(next.title), "heading"));
-    if (!next.text.empty())
-        layout->addWidget(wrapped(QString::fromStdString(next.text), "quiet"));
+    m_nextTitle = wrapped(QString::fromStdString(next.title), "heading");
+    m_nextText = wrapped(QString::fromStdString(next.text), "quiet");
+    layout->addWidget(m_nextTitle);
+    layout->addWidget(m_nextText);
+    m_nextText->setHidden(next.text.empty());
     if (!next.caution.empty()) {
         auto *row = new QHBoxLayout;
         row->setSpacing(m_theme.space(2));
@@ -164,7 +189,7 @@ void HandPanel::addNext(const workshop::NextStep &next)
         row->addWidget(wrapped(QString::fromStdString(next.caution)), 1);
         layout->addLayout(row);
     }
-    if (next.station != m_session.station()) {
+    if (m_said->nextElsewhere) {
         auto *go = new QPushButton(tr("Go to %1").arg(workshop::name(next.station)));
         go->setProperty("link", true);
         go->setCursor(Qt::PointingHandCursor);
@@ -173,13 +198,13 @@ void HandPanel::addNext(const workshop::NextStep &next)
                 [this, station] { m_session.selectStation(station); });
         layout->addWidget(go, 0, Qt::AlignLeft);
     }
-    m_layout->addWidget(card);
+    m_next->addWidget(card);
 }
 
-void HandPanel::addFindings(const std::vector<Finding> &findings, bool isChecked)
+void HandPanel::fillFindings()
 {
-    // Floor and Log show what the program's checks say.
-    const auto at = std::min(m_session.station(), workshop::Station::Rule);
+    const auto &findings = m_said->findings;
+    emptyLayout(*m_findings);
     const auto count = [&](Severity s) {
         return std::count_if(findings.begin(), findings.end(),
                              [s](const Finding &f) { return f.severity == s; });
@@ -194,13 +219,13 @@ void HandPanel::addFindings(const std::vector<Finding> &findings, bool isChecked
     // Three counts do not fit beside the heading; advice is the least of them.
     if (asides.size() < 2)
         say(Severity::Advice, tr("advice"), tr("advice"));
-    addHeading(tr("What to know"), asides.join(", "));
+    addHeading(*m_findings, tr("What to know"), asides.join(", "));
     if (findings.empty())
-        m_layout->addWidget(wrapped(isChecked ? tr("Nothing to report.")
-                                              : tr("Nothing has been checked yet: %1")
-                                                    .arg(QString::fromStdString(
-                                                        m_session.current()->gate(at).why)),
-                                    "quiet"));
+        m_findings->addWidget(
+            wrapped(m_said->isChecked ? tr("Nothing to report.")
+                                      : tr("Nothing has been checked yet: %1")
+                                            .arg(QString::fromStdString(m_said->unchecked)),
+                    "quiet"));
     for (const auto &f : findings) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -233,20 +258,22 @@ void HandPanel::addFindings(const std::vector<Finding> &findings, bool isChecked
             texts->addWidget(go, 0, Qt::AlignLeft);
         }
         layout->addLayout(texts, 1);
-        m_layout->addWidget(row);
+        m_findings->addWidget(row);
     }
 }
 
-void HandPanel::addFine(const std::vector<std::string> &fine)
+void HandPanel::fillFine()
 {
+    const auto &fine = m_said->fine;
+    emptyLayout(*m_fine);
     if (fine.empty())
         return;
-    addHeading(tr("Checked and fine"), QString::number(fine.size()));
+    addHeading(*m_fine, tr("Checked and fine"), QString::number(fine.size()));
     auto *list = new QWidget;
     auto *lines = new QVBoxLayout(list);
     lines->setContentsMargins(0, 0, 0, 0);
     lines->setSpacing(0);
-    m_layout->addWidget(list);
+    m_fine->addWidget(list);
     for (const auto &text : fine) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -263,51 +290,110 @@ void HandPanel::addFine(const std::vector<std::string> &fine)
     }
 }
 
+void HandPanel::fillElsewhere()
+{
+    emptyLayout(*m_elsewhere);
+    for (const auto &[station, errors] : m_said->elsewhere) {
+        const QString name = workshop::name(station);
+        auto *go = new QPushButton(errors == 1 ? tr("and 1 error at %1").arg(name)
+                                               : tr("and %1 errors at %2").arg(errors).arg(name));
+        go->setProperty("link", true);
+        connect(go, &QPushButton::clicked, this,
+                [this, to = station] { m_session.selectStation(to); });
+        m_elsewhere->addWidget(go, 0, Qt::AlignLeft);
+    }
+}
+
+void HandPanel::fillWays()
+{
+    emptyLayout(*m_ways);
+    if (m_said->ways.empty())
+        return;
+    addHeading(*m_ways, tr("Same car, other way"), tr("left at worst"));
+    m_waysView = new OtherWays(m_said->ways, m_theme);
+    m_ways->addWidget(m_waysView);
+}
+
+/// A drag changes a number in a sentence: the card stays and says it.
+bool HandPanel::updateNext(const Content &before)
+{
+    const auto &next = m_said->next;
+    if (!m_nextTitle || !m_nextText || before.nextElsewhere != m_said->nextElsewhere ||
+        before.next.caution != next.caution || before.next.station != next.station ||
+        before.next.text.empty() != next.text.empty())
+        return false;
+    m_nextTitle->setText(QString::fromStdString(next.title));
+    m_nextText->setText(QString::fromStdString(next.text));
+    return true;
+}
+
+HandPanel::Content HandPanel::content(const workshop::Judgement &j) const
+{
+    using workshop::Station;
+    const auto station = m_session.station();
+    Content c;
+    c.next = j.next;
+    c.nextElsewhere = j.next.station != station;
+    c.findings = j.of(station).findings;
+    std::stable_sort(c.findings.begin(), c.findings.end(), [](const Finding &a, const Finding &b) {
+        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
+    });
+    c.fine = j.of(station).fine;
+    c.isChecked = !c.findings.empty() || !c.fine.empty();
+    if (!c.isChecked) // Floor and Log show what the program's checks say
+        c.unchecked = j.gate(std::min(station, Station::Rule)).why;
+    for (const auto other : {Station::Kit, Station::Wire, Station::Rule}) {
+        if (&j.of(other) == &j.of(station))
+            continue;
+        const auto &elsewhere = j.of(other).findings;
+        const auto errors = std::count_if(elsewhere.begin(), elsewhere.end(), [](const Finding &f) {
+            return f.severity == Severity::Error;
+        });
+        if (errors > 0)
+            c.elsewhere.emplace_back(other, static_cast<int>(errors));
+    }
+    if (&j.of(station) == &j.rule)
+        c.ways = j.otherWays;
+    return c;
+}
+
+void HandPanel::showNothing()
+{
+    for (auto *part : {m_nothing, m_next, m_findings, m_elsewhere, m_ways, m_fine})
+        emptyLayout(*part);
+    m_said.reset();
+    addHeading(*m_nothing, tr("Next at the bench"));
+    m_nothing->addWidget(
+        wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."), "quiet"));
+}
+
 void HandPanel::refresh()
 {
-    emptyLayout(*m_layout);
     const auto *j = m_session.current();
-    if (j == nullptr) {
-        addHeading(tr("Next at the bench"));
-        m_layout->addWidget(
-            wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."), "quiet"));
-        m_layout->addStretch(1);
-        return;
-    }
+    if (j == nullptr)
+        return showNothing();
     if (m_session.station() != m_shown) {
         m_shown = m_session.station();
         m_scroll->verticalScrollBar()->setValue(0);
     }
-    addNext(j->next);
-    const auto station = m_session.station();
-    auto here = j->of(station).findings;
-    std::stable_sort(here.begin(), here.end(), [](const Finding &a, const Finding &b) {
-        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
-    });
-    addFindings(here, !here.empty() || !j->of(station).fine.empty());
-    using workshop::Station;
-    for (const auto other : {Station::Kit, Station::Wire, Station::Rule}) {
-        if (&j->of(other) == &j->of(station))
-            continue;
-        const auto &elsewhere = j->of(other).findings;
-        const auto errors = std::count_if(elsewhere.begin(), elsewhere.end(), [](const Finding &f) {
-            return f.severity == Severity::Error;
-        });
-        if (errors == 0)
-            continue;
-        const QString name = workshop::name(other);
-        auto *go = new QPushButton(errors == 1 ? tr("and 1 error at %1").arg(name)
-                                               : tr("and %1 errors at %2").arg(errors).arg(name));
-        go->setProperty("link", true);
-        connect(go, &QPushButton::clicked, this, [this, other] { m_session.selectStation(other); });
-        m_layout->addWidget(go, 0, Qt::AlignLeft);
-    }
-    if (&j->of(station) == &j->rule && !j->otherWays.empty()) {
-        addHeading(tr("Same car, other way"), tr("left at worst"));
-        m_layout->addWidget(new OtherWays(j->otherWays, m_theme));
-    }
-    addFine(j->of(station).fine);
-    m_layout->addStretch(1);
+    emptyLayout(*m_nothing);
+    const auto before = std::exchange(m_said, content(*j));
+    const auto &c = *m_said;
+    const bool sameNext = before && before->next == c.next &&
+                          before->nextElsewhere == c.nextElsewhere;
+    if (!sameNext && !(before && updateNext(*before)))
+        fillNext();
+    if (!before || before->findings != c.findings || before->isChecked != c.isChecked ||
+        before->unchecked != c.unchecked)
+        fillFindings();
+    if (!before || before->elsewhere != c.elsewhere)
+        fillElsewhere();
+    if (before && m_waysView && before->ways.size() == c.ways.size() && !c.ways.empty())
+        m_waysView->show(c.ways);
+    else if (!before || !(before->ways == c.ways))
+        fillWays();
+    if (!before || before->fine != c.fine)
+        fillFine();
 }
 
 } // namespace badger::app

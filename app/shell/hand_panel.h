@@ -5,8 +5,11 @@
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
 
+#include <QPointer>
 #include <QWidget>
+#include <optional>
 
+class QLabel;
 class QScrollArea;
 class QVBoxLayout;
 
@@ -20,6 +23,7 @@ class OtherWays final : public QWidget
 public:
     OtherWays(const std::vector<workshop::OtherWay> &ways, const Theme &theme,
               QWidget *parent = nullptr);
+    void show(const std::vector<workshop::OtherWay> &ways);
     QSize sizeHint() const override;
 
 protected:
@@ -38,10 +42,27 @@ public:
     void refresh();
 
 private:
-    void addNext(const workshop::NextStep &next);
-    void addFindings(const std::vector<Finding> &findings, bool isChecked);
-    void addFine(const std::vector<std::string> &fine);
-    void addHeading(const QString &text, const QString &aside = {});
+    /// What the panel says, so that a part of it that says the same stays as it is.
+    struct Content {
+        workshop::NextStep next;
+        bool nextElsewhere = false;
+        std::vector<Finding> findings;
+        bool isChecked = false;
+        std::string unchecked; ///< why nothing has been checked
+        std::vector<std::pair<workshop::Station, int>> elsewhere; ///< errors of other stations
+        std::vector<workshop::OtherWay> ways;
+        std::vector<std::string> fine;
+    };
+    Content content(const workshop::Judgement &judgement) const;
+    void showNothing();
+    bool updateNext(const Content &before);
+    QVBoxLayout *section();
+    void fillNext();
+    void fillFindings();
+    void fillElsewhere();
+    void fillWays();
+    void fillFine();
+    void addHeading(QVBoxLayout &to, const QString &text, const QString &aside = {});
 
     Session &m_session;
     const Theme &m_theme;
@@ -49,6 +70,16 @@ private:
     workshop::Station m_shown = workshop::Station::Rule;
     QWidget *m_content = nullptr;
     QVBoxLayout *m_layout = nullptr;
+    QVBoxLayout *m_nothing = nullptr;
+    QVBoxLayout *m_next = nullptr;
+    QVBoxLayout *m_findings = nullptr;
+    QVBoxLayout *m_elsewhere = nullptr;
+    QVBoxLayout *m_ways = nullptr;
+    QVBoxLayout *m_fine = nullptr;
+    QPointer<QLabel> m_nextTitle;
+    QPointer<QLabel> m_nextText;
+    QPointer<OtherWays> m_waysView;
+    std::optional<Content> m_said;
 };
 
 } // namespace badger::app

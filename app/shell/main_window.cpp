@@ -44,6 +44,10 @@ MainWindow::MainWindow(Document &document, Session &session, Recovery &recovery,
     build();
     makeMenus();
     connect(&session, &Session::refreshed, this, &MainWindow::refresh);
+    connect(&session, &Session::runsDriven, this, [this](const QString &car) {
+        if (car == m_session.carName())
+            refreshAround();
+    });
     connect(&document, &Document::titleChanged, this, &MainWindow::refreshTitle);
     connect(&session, &Session::revealed, this, [this](const QString &target) {
         m_stations[static_cast<size_t>(m_session.station())]->reveal(target);
@@ -285,6 +289,23 @@ void MainWindow::refresh()
     if (m_stack->currentWidget() != page)
         m_stack->setCurrentWidget(page);
     view->refresh();
+    showHeadline();
+    m_hand->refresh();
+    m_why->show(view->sum());
+}
+
+/// What stands round the station: the marks, the sentence on top, the hand.
+void MainWindow::refreshAround()
+{
+    m_cars->refresh();
+    m_workLine->refresh();
+    showHeadline();
+    m_hand->refresh();
+}
+
+void MainWindow::showHeadline()
+{
+    const auto *car = m_session.car();
     const auto *j = m_session.current();
     if (car && j) {
         const auto h = workshop::headline(m_session.station(), m_session.workshop(),
@@ -298,8 +319,6 @@ void MainWindow::refresh()
         m_conditions->setText(!kits ? QString() : tr("A kit brings its parts and where they sit; every part can be "
                                  "changed. The File menu opens the demo."));
     }
-    m_hand->refresh();
-    m_why->show(view->sum());
 }
 
 void MainWindow::refreshTitle()

@@ -62,6 +62,8 @@ private:
     QMenu *makeEditMenu();
     QMenu *makeViewMenu();
     void refresh();
+    void refreshAround();
+    void showHeadline();
     void refreshTitle();
     void refreshRecent();
     void applyTheme();

@@ -4,8 +4,10 @@
 namespace badger::app
 {
 
-Session::Session(Document &document, QObject *parent) : QObject(parent), m_document(document)
+Session::Session(Document &document, workshop::Runs runs, QObject *parent)
+    : QObject(parent), m_document(document), m_runs(runs)
 {
+    m_worker.setMaxThreadCount(1);
     connect(&document, &Document::changed, this, [this] {
         for (auto &[name, entry] : m_judged)
             entry.fresh = false;
@@ -17,6 +19,45 @@ Session::Session(Document &document, QObject *parent) : QObject(parent), m_docum
     connect(&m_idle, &QTimer::timeout, this, &Session::judgeNext);
     m_idle.start(); // no interval: whenever no event waits
     settle();
+}
+
+Session::~Session()
+{
+    for (auto &[name, entry] : m_judged)
+        if (entry.overtaken)
+            *entry.overtaken = true;
+    m_worker.waitForDone();
+}
+
+void Session::driveRuns(const std::string &name) const
+{
+    auto &entry = m_judged[name];
+    const auto overtaken = std::make_shared<std::atomic<bool>>(false);
+    entry.overtaken = overtaken;
+    auto *self = const_cast<Session *>(this); // only to come back to the interface thread
+    m_worker.start([self, name, on = entry.on, overtaken,
+                    catalogue = m_document.sharedCatalogue()] {
+        if (*overtaken || !on.car || !on.program || !on.floor)
+            return;
+        auto runs = workshop::judgedTrials(*catalogue, *on.car, *on.program, *on.floor);
+        if (*overtaken)
+            return;
+        QMetaObject::invokeMethod(
+            self,
+            [self, name, on, runs = std::move(runs)]() mutable {
+                self->takeRuns(name, on, std::move(runs));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void Session::takeRuns(const std::string &name, const Judged &on, std::vector<trial::Trial> runs)
+{
+    const auto it = m_judged.find(name);
+    if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
+        return;
+    workshop::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
+    emit runsDriven(QString::fromStdString(name));
 }
 
 void Session::judgeNext()
@@ -119,8 +160,14 @@ const workshop::Judgement &Session::judgement(const std::string &name) const
         return entry.judgement;
     const auto &car = *workshop().car(name);
     auto on = restsOn(car);
-    if (!entry.known || !(on == entry.on))
-        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor()), true, true};
+    if (!entry.known || !(on == entry.on)) {
+        if (entry.overtaken)
+            *entry.overtaken = true;
+        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor(), m_runs),
+                 true, true, nullptr};
+        if (entry.judgement.runsPending)
+            driveRuns(name);
+    }
     entry.fresh = true;
     return entry.judgement;
 }

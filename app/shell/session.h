@@ -6,7 +6,9 @@
 #include "core/workshop/judge.h"
 
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
+#include <atomic>
 #include <map>
 
 namespace badger::app
@@ -17,7 +19,11 @@ class Session final : public QObject
 {
     Q_OBJECT
 public:
-    explicit Session(Document &document, QObject *parent = nullptr);
+    /// With Runs::Later a judgement comes without its simulated runs, which a worker drives; the
+    /// newest request wins, and runsDriven() says when. Scripts and most tests want them at once.
+    explicit Session(Document &document, workshop::Runs runs = workshop::Runs::Now,
+                     QObject *parent = nullptr);
+    ~Session() override;
 
     Document &document() { return m_document; }
     const workshop::Workshop &workshop() const { return m_document.workshop(); }
@@ -47,7 +53,8 @@ public:
 
 signals:
     void refreshed(); ///< anything shown may have changed
-    void carJudged(const QString &car); ///< in the background
+    void carJudged(const QString &car);  ///< in the background
+    void runsDriven(const QString &car); ///< its judgement is complete now
     void stationChanged();
     void revealed(const QString &target);
     void said(const QString &message, bool isError); ///< for the message bar
@@ -71,13 +78,18 @@ private:
     Judged restsOn(const kit::Car &car) const;
     const Pieces<logbook::MeasuredTrial> &trialsOf(const std::string &car) const;
     void judgeNext();
+    void driveRuns(const std::string &car) const;
+    void takeRuns(const std::string &car, const Judged &on, std::vector<trial::Trial> runs);
 
     struct Entry {
         Judged on;
         workshop::Judgement judgement;
         bool fresh = false; ///< compared since the last change
         bool known = false; ///< judged at all
+        std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
     };
+    workshop::Runs m_runs;
+    mutable QThreadPool m_worker;
     QTimer m_idle;
     /// The trials by car, sorted anew when the workshop holds others.
     mutable std::map<std::string, Pieces<logbook::MeasuredTrial>> m_trials;

@@ -99,6 +99,8 @@ void WhyBar::setOpen(bool open)
 {
     m_open = open;
     m_toggle->setChecked(open);
+    if (open)
+        fillDerivation();
     m_derivation->setVisible(open && !m_sum.derivation.empty());
 }
 
@@ -106,7 +108,6 @@ void WhyBar::show(const Sum &sum)
 {
     m_sum = sum;
     m_line->show(sum);
-    fillDerivation();
     setVisible(!sum.result.isEmpty());
     setOpen(m_open);
 }

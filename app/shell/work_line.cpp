@@ -35,12 +35,14 @@ qreal WorkStop::radius() const
 
 void WorkStop::show(const workshop::Gate &gate, bool current)
 {
+    const bool looksAsBefore = gate.state == m_gate.state && current == m_current;
     m_gate = gate;
     m_current = current;
     setChecked(current);
     setToolTip(QString::fromStdString(gate.why));
     setAccessibleName(text() + ": " + workshop::name(gate.state));
-    update();
+    if (!looksAsBefore)
+        update();
 }
 
 void WorkStop::paintEvent(QPaintEvent *)
@@ -94,6 +96,7 @@ WorkLine::WorkLine(Session &session, const Theme &theme, QWidget *parent)
 void WorkLine::refresh()
 {
     const auto *judgement = m_session.current();
+    const auto before = m_stale;
     for (const auto station : workshop::stations) {
         const auto i = static_cast<size_t>(station);
         const auto gate =
@@ -102,7 +105,8 @@ void WorkLine::refresh()
         m_stale[i] = gate.state != workshop::GateState::Passed;
         m_stops[i]->show(gate, station == m_session.station());
     }
-    update();
+    if (before != m_stale)
+        update();
 }
 
 void WorkLine::paintEvent(QPaintEvent *)

@@ -104,6 +104,12 @@ public:
         for (auto &piece : m_all)
             piece = std::make_shared<T>(value);
     }
+    iterator insert(iterator at, T value)
+    {
+        const auto n = at - begin();
+        m_all.insert(m_all.begin() + n, std::make_shared<T>(std::move(value)));
+        return begin() + n;
+    }
     iterator erase(iterator at)
     {
         const auto n = at - begin();

@@ -268,7 +268,7 @@ template <class A> void describe(A &a, Car &c)
     a.optional("mission", c.mission);
     a.required("geometry", c.geometry);
     a.required("parts", c.parts);
-    a.optional("wiring_revision", c.wiringRevision, 1);
+    a.optional("wiring_revision", c.wiringRevision, -1); // always written; absent is the first
     a.required("wires", c.wires);
     a.optional("program_pins", c.programPins);
     a.optional("wiring_history", c.history);

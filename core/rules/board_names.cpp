@@ -95,8 +95,6 @@ std::string identifier(const std::string &name, bool capitals)
     return id;
 }
 
-Names::Names() : m_taken(reservedWords()) {}
-
 std::string Names::of(const std::string &kind, const std::string &name, bool capitals)
 {
     const auto key = kind + ":" + name;
@@ -104,7 +102,7 @@ std::string Names::of(const std::string &kind, const std::string &name, bool cap
         return it->second;
     auto id = identifier(name, capitals);
     const auto base = id;
-    for (int i = 2; !m_taken.insert(id).second; ++i)
+    for (int i = 2; reservedWords().count(id) || !m_taken.insert(id).second; ++i)
         id = fmt::format("{}_{}", base, i);
     return m_given[key] = id;
 }

@@ -23,7 +23,6 @@ std::string identifier(const std::string &name, bool capitals);
 class Names
 {
 public:
-    Names();
     /// The identifier of a thing, the same each time; a number is added where it is taken.
     std::string of(const std::string &kind, const std::string &name, bool capitals = true);
     /// More words that no thing may be named by.

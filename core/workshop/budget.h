@@ -67,6 +67,7 @@ struct OtherWay {
     double worstGap_m = 0.0;
     bool isCurrent = false;
     bool measured = true; ///< false where the roll-out is from the parts' data
+    bool operator==(const OtherWay &) const = default;
 };
 std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
                                 const rules::Program &program);

@@ -154,6 +154,9 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
 
 Headline floorLine(const Workshop &workshop, const kit::Car &car, const Judgement &j)
 {
+    if (j.runsPending)
+        return {fmt::format("{}: {}", car.name, j.gate(Station::Floor).why),
+                "Seeded noise: the same seed gives the same run to the bit"};
     if (j.runs.empty())
         return {fmt::format("{} cannot be driven yet.", car.name),
                 j.noBudget ? j.noBudget->text()

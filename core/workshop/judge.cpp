@@ -244,6 +244,8 @@ Gate ruleGate(const Judgement &j)
 
 Gate floorGate(const Judgement &j)
 {
+    if (j.runsPending)
+        return {Station::Floor, GateState::Open, "The simulated runs are being driven ..."};
     if (j.runs.empty())
         return {Station::Floor, GateState::Open, "No run is possible yet."};
     if (hasError(j.wire.findings))
@@ -358,7 +360,7 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
             return mend(f, Station::Rule, {});
     if (!j.budget)
         return {"Complete the program.", j.noBudget ? j.noBudget->text() : "", {}, Station::Rule};
-    if (j.gate(Station::Floor).state != GateState::Passed)
+    if (!j.runsPending && j.gate(Station::Floor).state != GateState::Passed)
         return {"Look at the simulated runs.", j.gate(Station::Floor).why, {}, Station::Floor};
     if (j.gate(Station::Log).state == GateState::Blocked)
         return {"Raise the threshold.", j.gate(Station::Log).why, onFloor, Station::Rule};
@@ -388,8 +390,28 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
 
 } // namespace
 
+std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
+                                       const rules::Program &program, const floor::Floor &floor)
+{
+    std::vector<trial::Trial> runs;
+    for (int seed = 1; seed <= judgedRuns; ++seed)
+        if (auto run =
+                runTrial(catalogue, car, program, floor, static_cast<std::uint64_t>(seed)))
+            runs.push_back(std::move(*run));
+    return runs;
+}
+
+void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Car &car,
+              const parts::Catalogue &catalogue)
+{
+    j.runs = std::move(runs);
+    j.runsPending = false;
+    j.gates[static_cast<size_t>(Station::Floor)] = floorGate(j);
+    j.next = nextStep(j, car, catalogue);
+}
+
 Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, const kit::Car &car,
-                const floor::Floor *floor)
+                const floor::Floor *floor, Runs runs)
 {
     Judgement j;
     if (floor == nullptr && !workshop.floors.empty())
@@ -417,10 +439,9 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
             budgetFindings(j.rule, car, *budget);
             j.budget = std::move(*budget);
             j.otherWays = otherWays(catalogue, car, *program);
-            for (int seed = 1; floor && seed <= judgedRuns; ++seed)
-                if (auto run = runTrial(catalogue, car, *program, *floor,
-                                        static_cast<std::uint64_t>(seed)))
-                    j.runs.push_back(std::move(*run));
+            j.runsPending = floor && runs == Runs::Later;
+            if (floor && runs == Runs::Now)
+                j.runs = judgedTrials(catalogue, car, *program, *floor);
         } else {
             j.noBudget = budget.error();
         }

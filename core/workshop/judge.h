@@ -32,6 +32,7 @@ struct NextStep {
     std::string text;
     std::string caution; ///< empty where nothing can hurt
     Station station = Station::Wire;
+    bool operator==(const NextStep &) const = default;
 };
 
 /// Everything the program has to say about one car.
@@ -42,7 +43,8 @@ struct Judgement {
     std::optional<CarBudget> budget;
     std::optional<Error> noBudget; ///< why there is none
     std::vector<OtherWay> otherWays;
-    std::vector<trial::Trial> runs;               ///< the first seeds on the floor
+    std::vector<trial::Trial> runs;          ///< the first seeds on the floor
+    bool runsPending = false;                ///< they are still to be driven: see judgedTrials()
     Pieces<logbook::MeasuredTrial> measured; ///< with the program as it stands
     Pieces<logbook::MeasuredTrial> older;    ///< with anything else
     std::array<Gate, stations.size()> gates;
@@ -58,9 +60,20 @@ struct Judgement {
 /// Seeds that are run for the judgement: few, so that it is at hand at every edit.
 inline constexpr int judgedRuns = 5;
 
+/// The simulated runs are nearly all of a judgement's time. Later: everything else is judged, and
+/// the gate of the floor says that they are being driven.
+enum class Runs { Now, Later };
+
 /// Judges a car of the workshop. The floor is the workshop's first unless one is given.
 Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, const kit::Car &car,
-                const floor::Floor *floor = nullptr);
+                const floor::Floor *floor = nullptr, Runs runs = Runs::Now);
+
+/// The runs of a judgement, driven apart from it: it reads nothing but its arguments.
+std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
+                                       const rules::Program &program, const floor::Floor &floor);
+/// Puts them into a judgement that waits for them; then it is as if it had been made with them.
+void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::Car &car,
+              const parts::Catalogue &catalogue);
 
 /// The station's verdict in a full sentence with its number, and the quiet line of conditions.
 struct Headline {

@@ -13,7 +13,8 @@ namespace
 Comparison against(const Kit &a, const Kit &b)
 {
     auto own = a.own;
-    own.insert(own.end(), b.own.begin(), b.own.end());
+    for (const auto &part : b.own)
+        own.push_back(part);
     return workshop::compare(a.car, b.car, io::shippedCatalogue().with(own), 0.32);
 }
 
