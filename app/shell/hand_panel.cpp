@@ -365,6 +365,7 @@ void HandPanel::showNothing()
     addHeading(*m_nothing, tr("Next at the bench"));
     m_nothing->addWidget(
         wrapped(tr("Add a car: \"+ new car\" on the left, or Ctrl+Shift+N."), "quiet"));
+    hideEmpty();
 }
 
 void HandPanel::refresh()
@@ -394,6 +395,14 @@ void HandPanel::refresh()
         fillWays();
     if (!before || before->fine != c.fine)
         fillFine();
+    hideEmpty();
+}
+
+/// An empty section would leave its spacing behind.
+void HandPanel::hideEmpty()
+{
+    for (auto *part : {m_nothing, m_next, m_findings, m_elsewhere, m_ways, m_fine})
+        part->parentWidget()->setVisible(part->count() > 0);
 }
 
 } // namespace badger::app

@@ -55,6 +55,7 @@ private:
     };
     Content content(const workshop::Judgement &judgement) const;
     void showNothing();
+    void hideEmpty();
     bool updateNext(const Content &before);
     QVBoxLayout *section();
     void fillNext();

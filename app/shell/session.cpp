@@ -60,6 +60,12 @@ void Session::takeRuns(const std::string &name, const Judged &on, std::vector<tr
     emit runsDriven(QString::fromStdString(name));
 }
 
+void Session::judgeAll()
+{
+    while (m_idle.isActive())
+        judgeNext();
+}
+
 void Session::judgeNext()
 {
     for (const auto &car : workshop().cars) {

@@ -40,6 +40,8 @@ public:
     /// The newest judgement there is; null before the first. The others of a class are judged one
     /// after the other while nothing else happens, and carJudged() says when.
     const workshop::Judgement *judged(const std::string &car) const;
+    /// Judges every car now: for pictures, which wait for no idle moment.
+    void judgeAll();
     const workshop::Judgement *current() const; ///< of the selected car
 
     QString carName() const { return m_car; }

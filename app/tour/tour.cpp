@@ -42,8 +42,7 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
                   const QString &suffix)
 {
     bool all = true;
-    for (const auto &car : session.workshop().cars)
-        session.judgement(car.name); // a picture waits for no idle moment
+    session.judgeAll();
     for (const auto station : workshop::stations) {
         session.selectStation(station);
         all &= picture(window, folder, fileName(station) + suffix);

@@ -518,6 +518,32 @@ private slots:
         }));
         QCOMPARE(d.session.workshop().trials.size(), size_t(20000));
     }
+
+    /// With a worker for the runs everything else is new at once, the newest edit wins, and the end
+    /// is the same.
+    void theWorkersRunsAreTheNewestEdits()
+    {
+        app::Document document;
+        document.startDemo();
+        app::Session session(document, workshop::Runs::Later);
+        QSignalSpy driven(&session, &app::Session::runsDriven);
+        for (int cm = 20; cm <= 45; ++cm) {
+            QVERIFY(app::changeProgram(document, "drag", "halt", [&](rules::Program &p) {
+                p.values[0].si = 0.01 * cm;
+            }));
+            const auto *j = session.current();
+            QVERIFY(j->runsPending);
+            COMPARE_NEAR(j->budget->setup.threshold_m, 0.01 * cm, 1e-12);
+        }
+        QTRY_VERIFY_WITH_TIMEOUT(!session.current()->runsPending, 20000);
+        const auto &expected = workshop::judge(document.workshop(), document.catalogue(),
+                                               *session.car(), session.floor());
+        QCOMPARE(session.current()->runs.size(), expected.runs.size());
+        for (size_t i = 0; i < expected.runs.size(); ++i)
+            QCOMPARE(trial::fingerprint(session.current()->runs[i]),
+                     trial::fingerprint(expected.runs[i]));
+        QVERIFY(driven.count() >= 1);
+    }
 };
 
 BADGER_TEST(TestSafety)

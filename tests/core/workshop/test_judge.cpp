@@ -263,6 +263,29 @@ private slots:
         driven.car.ticks.clear();
         QVERIFY(driven.judge().next.station == workshop::Station::Log);
     }
+
+    /// Judged without its runs and given them later, a car is judged as at once.
+    void runsMayComeLater()
+    {
+        Bench b;
+        const auto now = workshop::judge(b.workshop, b.catalogue, b.car, &b.floor);
+        auto later = workshop::judge(b.workshop, b.catalogue, b.car, &b.floor,
+                                     workshop::Runs::Later);
+        QVERIFY(later.runsPending && later.runs.empty());
+        QVERIFY(later.gate(Station::Floor).state == GateState::Open);
+        QVERIFY(later.next.title != "Look at the simulated runs.");
+        workshop::takeRuns(later, workshop::judgedTrials(b.catalogue, b.car, b.program, b.floor),
+                           b.car, b.catalogue);
+        QVERIFY(!later.runsPending);
+        QCOMPARE(later.runs.size(), now.runs.size());
+        for (size_t i = 0; i < now.runs.size(); ++i)
+            QCOMPARE(trial::fingerprint(later.runs[i]), trial::fingerprint(now.runs[i]));
+        for (const auto s : workshop::stations) {
+            QVERIFY(later.gate(s).state == now.gate(s).state);
+            QCOMPARE(later.gate(s).why, now.gate(s).why);
+        }
+        QVERIFY(later.next == now.next);
+    }
 };
 
 BADGER_TEST(TestJudge)
