@@ -61,8 +61,8 @@ Kill killOnce(const QString &program, int pace_ms, int after_ms)
     QTemporaryDir folder;
     const auto log = folder.filePath("log");
     QProcess child;
-    child.start(program, {"--edit", folder.filePath("recovery"), "--pace",
-                          QString::number(pace_ms), "--log", log});
+    child.start(program, {"--edit", folder.filePath("recovery"), "--pace", QString::number(pace_ms),
+                          "--log", log});
     child.waitForStarted();
     child.waitForFinished(after_ms);
     ::kill(pid_t(child.processId()), SIGKILL);

@@ -15,11 +15,39 @@ using Pointer = Json::json_pointer;
 
 const std::vector<std::string> &hostileTexts()
 {
-    static const std::vector<std::string> all = {
-        "<img src=\"file:///dev/zero\">", "<b>bold</b>", "a & b", "two\nlines", "quote\" and \\",
-        "\x1b[31mred", "=1+1", "-140", "@x", "bell\a", "%1 %2", "", " ", ".", "a.b", "*/", "long",
-        "adc", "é ü 好", "\xe2\x80\xae" "evil", std::string(80, 'W'), "everywhere", "none", "D5",
-        "board", "0", "#include <x>", "{}", "{:>9999}", "\xc2\x9b" "31m", "</svg>"};
+    static const std::vector<std::string> all = {"<img src=\"file:///dev/zero\">",
+                                                 "<b>bold</b>",
+                                                 "a & b",
+                                                 "two\nlines",
+                                                 "quote\" and \\",
+                                                 "\x1b[31mred",
+                                                 "=1+1",
+                                                 "-140",
+                                                 "@x",
+                                                 "bell\a",
+                                                 "%1 %2",
+                                                 "",
+                                                 " ",
+                                                 ".",
+                                                 "a.b",
+                                                 "*/",
+                                                 "long",
+                                                 "adc",
+                                                 "é ü 好",
+                                                 "\xe2\x80\xae"
+                                                 "evil",
+                                                 std::string(80, 'W'),
+                                                 "everywhere",
+                                                 "none",
+                                                 "D5",
+                                                 "board",
+                                                 "0",
+                                                 "#include <x>",
+                                                 "{}",
+                                                 "{:>9999}",
+                                                 "\xc2\x9b"
+                                                 "31m",
+                                                 "</svg>"};
     return all;
 }
 
@@ -164,8 +192,8 @@ private:
         if (json.is_boolean()) {
             json = !json.get<bool>();
         } else if (json.is_number_integer()) {
-            const long values[] = {0, 1, -1, 2, 255, 256, 1000000, json.get<long>() * 2,
-                                   json.get<long>() + 1};
+            const long values[] = {
+                0, 1, -1, 2, 255, 256, 1000000, json.get<long>() * 2, json.get<long>() + 1};
             json = values[some(9)];
         } else if (json.is_number()) {
             const double x = json.get<double>();

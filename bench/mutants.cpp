@@ -165,8 +165,7 @@ private:
     {
         const auto catalogue = io::catalogueOf(w);
         step("wire list", [&] {
-            const auto read =
-                wiring::readWireList(wiring::wireListCsv(car), car, catalogue);
+            const auto read = wiring::readWireList(wiring::wireListCsv(car), car, catalogue);
             if (!read || read->known != int(car.wires.size()))
                 complain("its wire list is not read back");
         });
@@ -261,10 +260,9 @@ int main(int argc, char **argv)
     window.show();
 
     Examination examination(document, session, window);
-    QObject::connect(&application, &app::Application::failed, &window,
-                     [&](const QString &reason) {
-                         examination.complain("an event threw: " + reason.toStdString());
-                     });
+    QObject::connect(&application, &app::Application::failed, &window, [&](const QString &reason) {
+        examination.complain("an event threw: " + reason.toStdString());
+    });
     if (options.isSet("file")) {
         const auto text = io::readFile(options.value("file").toStdString());
         if (!text)

@@ -45,7 +45,8 @@ int deliver(const Result<Answer> &answer, const Flags &flags)
     if (flags.json)
         std::cout << medium::terminalJson(answer->json.dump(2)) << '\n';
     else
-        std::cout << medium::terminal(answer->text) << (flags.why ? medium::terminal(answer->why) : "");
+        std::cout << medium::terminal(answer->text)
+                  << (flags.why ? medium::terminal(answer->why) : "");
     std::cout.flush();
     if (!std::cout) {
         complain("the output could not be written");
@@ -175,8 +176,10 @@ private:
         addForCar(
             "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
         addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
-        auto *wiring = addForCar("wiring", "The wire list, or what moves between two revisions",
-                                 [this] { return cli::wiring(m_file, m_car, m_revisions, {m_csv, m_replace}); });
+        auto *wiring =
+            addForCar("wiring", "The wire list, or what moves between two revisions", [this] {
+                return cli::wiring(m_file, m_car, m_revisions, {m_csv, m_replace});
+            });
         auto *between = wiring->add_option("--between", m_revisions, "two wiring revisions, as 1 3")
                             ->expected(2);
         wiring->add_option("--csv", m_csv, "write the wire list to this file")->excludes(between);
@@ -191,8 +194,9 @@ private:
         })->add_option("--sensor", m_sensor, "a reading of the program");
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
-        auto *code = addForCar("code", "Write the board program",
-                               [this] { return cli::code(m_file, m_car, {m_out, m_replace}, m_partTests); });
+        auto *code = addForCar("code", "Write the board program", [this] {
+            return cli::code(m_file, m_car, {m_out, m_replace}, m_partTests);
+        });
         code->add_option("--out", m_out, "folder to write to")->required();
         addReplace(code);
         code->add_flag("--part-tests", m_partTests, "the programs that try one part each instead");

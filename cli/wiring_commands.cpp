@@ -116,8 +116,7 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     }
     Answer a;
     if (!csv.path.empty()) {
-        if (auto ok =
-                io::saveOutput(csv.path, badger::wiring::wireListCsv(car), csv.replace, file);
+        if (auto ok = io::saveOutput(csv.path, badger::wiring::wireListCsv(car), csv.replace, file);
             !ok)
             return tl::unexpected(ok.error());
         a.text += "wire list written to " + csv.path + "\n";

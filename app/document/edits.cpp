@@ -43,8 +43,8 @@ Result<void> change(Document &document, const QString &text,
         return {};
     // What is taken can also be saved and opened again: the reader itself is asked.
     const auto &before = document.workshop();
-    const auto own = after.parts.shares(before.parts) ? std::nullopt
-                                                      : std::optional(io::catalogueOf(after));
+    const auto own =
+        after.parts.shares(before.parts) ? std::nullopt : std::optional(io::catalogueOf(after));
     if (const auto ok = io::takesBack(after, before, own ? *own : document.catalogue()); !ok) {
         auto error = ok.error();
         if (error.where.starts_with('/'))
@@ -59,8 +59,7 @@ namespace
 {
 
 /// Looks without making any piece its own.
-template <class T>
-std::optional<size_t> indexOf(const Pieces<T> &all, const std::string &name)
+template <class T> std::optional<size_t> indexOf(const Pieces<T> &all, const std::string &name)
 {
     for (size_t i = 0; i < all.size(); ++i)
         if (all[i].name == name)

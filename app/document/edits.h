@@ -10,8 +10,9 @@
 namespace badger::app
 {
 
-/// One edit: the whole workshop before and after. The two share every piece that the edit left alone,
-/// so swapping the value is cheaper than a command class for each field, and undo cannot miss a part.
+/// One edit: the whole workshop before and after. The two share every piece that the edit left
+/// alone, so swapping the value is cheaper than a command class for each field, and undo cannot
+/// miss a part.
 ///
 /// Edits of one drag carry the same number and merge into one step; a drag that ends where it
 /// began leaves no step.

@@ -59,8 +59,8 @@ About aboutOf(const QString &file)
 /// The reason of a failure, or nothing.
 QString writeCopy(const QString &file, const About &about, const workshop::Workshop &workshop)
 {
-    for (const auto &[path, text] : {std::pair{file + aboutSuffix, aboutText(about)},
-                                     {file, io::writeWorkshop(workshop)}})
+    for (const auto &[path, text] :
+         {std::pair{file + aboutSuffix, aboutText(about)}, {file, io::writeWorkshop(workshop)}})
         if (const auto saved = io::saveFile(path.toStdString(), text, {}, {}, ownerOnly); !saved)
             return QString::fromStdString(saved.error().text());
     return {};
@@ -146,11 +146,12 @@ void Recovery::write()
     m_behind = false;
     m_writing = true;
     const auto snapshot = std::make_shared<const workshop::Workshop>(m_document.workshop());
-    m_worker.start([this, snapshot, file = file(),
-                    about = About{m_document.path(), m_document.mark()}] {
-        const auto error = writeCopy(file, about, *snapshot);
-        QMetaObject::invokeMethod(this, [this, error] { written(error); }, Qt::QueuedConnection);
-    });
+    m_worker.start(
+        [this, snapshot, file = file(), about = About{m_document.path(), m_document.mark()}] {
+            const auto error = writeCopy(file, about, *snapshot);
+            QMetaObject::invokeMethod(
+                this, [this, error] { written(error); }, Qt::QueuedConnection);
+        });
 }
 
 void Recovery::written(const QString &error)

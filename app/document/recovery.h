@@ -16,16 +16,17 @@ namespace badger::app
 
 /// Work that a killed program left behind.
 struct Recovered {
-    QString file;         ///< in the recovery folder
-    QString originalPath; ///< of the workshop; empty when it had none
+    QString file;                        ///< in the recovery folder
+    QString originalPath;                ///< of the workshop; empty when it had none
     std::optional<io::ContentMark> mark; ///< of that file, as the killed program last saw it
     workshop::Workshop workshop;
 };
 
 /// Writes unsaved work to a folder while it is edited, and removes it when the work is saved or
 /// given up. At any pace of editing the copy is at most two seconds behind: the clock starts at the
-/// first edit that is not in the copy, and later edits do not start it again. The file is written by
-/// a worker; only the snapshot is taken here. Each running program has a file and a lock of its own.
+/// first edit that is not in the copy, and later edits do not start it again. The file is written
+/// by a worker; only the snapshot is taken here. Each running program has a file and a lock of its
+/// own.
 class Recovery final : public QObject
 {
     Q_OBJECT

@@ -121,11 +121,12 @@ void FloorStation::runTrial()
             a->setEnabled(false);
     };
     if (car == nullptr || program == nullptr)
-        return nothing(car ? tr("%1 runs no program yet: Rule offers what to begin with. Then it is "
-                                "driven here, before it is driven on the floor.")
-                                 .arg(str(car->name))
-                           : tr("Here a car is driven before it is driven on the floor. Add one "
-                                "first: \"+ new car\" on the left."));
+        return nothing(
+            car ? tr("%1 runs no program yet: Rule offers what to begin with. Then it is "
+                     "driven here, before it is driven on the floor.")
+                      .arg(str(car->name))
+                : tr("Here a car is driven before it is driven on the floor. Add one "
+                     "first: \"+ new car\" on the left."));
     if (floor == nullptr)
         return nothing(tr("The workshop has no floor."));
     auto run = workshop::runTrial(session().catalogue(), *car, *program, *floor,

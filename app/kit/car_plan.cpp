@@ -122,11 +122,11 @@ void CarPlan::arrange()
             continue; // beams to the sides take what the margins have
         const double half = r.swept.halfAngle_rad + r.swept.sweep_rad;
         for (const double side : {-half, 0.0, half})
-            all |= QRectF(QPointF(r.place.x_m + reach_m(r) * std::cos(r.place.yaw_rad + side),
-                                  std::clamp(r.place.y_m + reach_m(r) *
-                                                               std::sin(r.place.yaw_rad + side),
-                                             -half_m, half_m)),
-                          QSizeF(1e-6, 1e-6));
+            all |= QRectF(
+                QPointF(r.place.x_m + reach_m(r) * std::cos(r.place.yaw_rad + side),
+                        std::clamp(r.place.y_m + reach_m(r) * std::sin(r.place.yaw_rad + side),
+                                   -half_m, half_m)),
+                QSizeF(1e-6, 1e-6));
     }
     const qreal s = m_theme.scale();
     const qreal w = width() - (leftMargin + rightMargin) * s;

@@ -82,8 +82,7 @@ private:
         const auto &g = m_car.geometry;
         m_p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
         m_p.setBrush(m_theme.color(Tone::Sheet));
-        m_p.drawRoundedRect(
-            box(g.axleToNose_m - g.length_m / 2, 0.0, g.length_m, g.width_m), 4, 4);
+        m_p.drawRoundedRect(box(g.axleToNose_m - g.length_m / 2, 0.0, g.length_m, g.width_m), 4, 4);
     }
 
     void wheels()

@@ -261,9 +261,10 @@ void KitStation::refreshMission()
     auto needs = session().current()->kit.needs;
     std::stable_partition(needs.begin(), needs.end(), [](const kit::Need &n) { return !n.met; });
     for (const auto &n : needs) { // gaps first: a narrow window cuts the end
-        words << (n.met ? tr("✓ %1").arg(markup(str(n.what)))
-                        : tr("○ %1: %2. %3")
-                              .arg(markup(str(n.what)), markup(str(n.gap)), mendLink(n)));
+        words
+            << (n.met
+                    ? tr("✓ %1").arg(markup(str(n.what)))
+                    : tr("○ %1: %2. %3").arg(markup(str(n.what)), markup(str(n.gap)), mendLink(n)));
         reasons << tr("%1: %2").arg(str(n.what), str(n.reason));
     }
     m_needs->setText(car->mission ? words.join("&nbsp;&nbsp; ")

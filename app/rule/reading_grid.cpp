@@ -60,7 +60,8 @@ void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table
 {
     const auto before = std::exchange(m_table, std::move(table));
     const bool sameShape = before && m_table && before->last() == m_table->last() &&
-                           before->reading == m_table->reading && m_program.states == program.states;
+                           before->reading == m_table->reading &&
+                           m_program.states == program.states;
     m_program = program;
     if (m_picked >= count())
         m_picked = -1;
@@ -189,8 +190,8 @@ bool ReadingGrid::event(QEvent *event)
         for (int i = 0; i < count(); ++i) {
             if (!cellArea(i).contains(help->pos()))
                 continue;
-            QToolTip::showText(help->globalPos(), str(rules::explainRow(m_program, m_table->reading, row(i),
-                                                             number(i))));
+            QToolTip::showText(help->globalPos(), str(rules::explainRow(m_program, m_table->reading,
+                                                                        row(i), number(i))));
             return true;
         }
     }

@@ -80,24 +80,23 @@ RuleStart::RuleStart(Session &session, const Theme &theme, QWidget *parent)
 void RuleStart::take(const rules::Program &program, bool isNew)
 {
     const auto car = m_session.carName().toStdString();
-    const auto ok = change(
-        m_session.document(), isNew ? tr("New program") : tr("Choose a program"),
-        [&](workshop::Workshop &w) {
-            auto name = program.name;
-            if (isNew) {
-                name = workshop::freeProgramName(w, "halt " + car);
-                w.programs.push_back(rules::haltProgram(name));
-            }
-            for (auto &c : w.cars)
-                if (c.name == car)
-                    c.program = name;
-        });
+    const auto ok = change(m_session.document(), isNew ? tr("New program") : tr("Choose a program"),
+                           [&](workshop::Workshop &w) {
+                               auto name = program.name;
+                               if (isNew) {
+                                   name = workshop::freeProgramName(w, "halt " + car);
+                                   w.programs.push_back(rules::haltProgram(name));
+                               }
+                               for (auto &c : w.cars)
+                                   if (c.name == car)
+                                       c.program = name;
+                           });
     if (!ok)
         emit m_session.said(str(ok.error().text()), true);
 }
 
-void RuleStart::addProgram(const rules::Program &program, const QString &title,
-                           const QString &line, bool isNew)
+void RuleStart::addProgram(const rules::Program &program, const QString &title, const QString &line,
+                           bool isNew)
 {
     constexpr int columns = 3;
     auto *button = new PictureButton(

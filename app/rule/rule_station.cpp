@@ -232,8 +232,7 @@ void RuleStation::refresh()
         w->setEnabled(usable);
     m_choices->refresh();
     refreshRuler();
-    m_loop->show(*program,
-                 m_lit.startsWith("state:") ? m_lit.mid(6) : QString());
+    m_loop->show(*program, m_lit.startsWith("state:") ? m_lit.mid(6) : QString());
     std::optional<rules::Table> table;
     if (shown)
         if (auto t = rules::table(*program, shown->name))

@@ -47,8 +47,7 @@ void Finder::addPlace(const kit::Car &car, const QString &text, const QString &t
 void Finder::collectCar(const kit::Car &car)
 {
     for (const auto &wire : car.wires)
-        addPlace(car,
-                 tr("wire %1 to %2, %3").arg(str(wire.from), str(wire.to), str(wire.colour)),
+        addPlace(car, tr("wire %1 to %2, %3").arg(str(wire.from), str(wire.to), str(wire.colour)),
                  "terminal:" + str(wire.from));
     if (const auto *board = kit::firstOf(car, m_session.catalogue(), parts::Kind::Board))
         for (const auto &t : m_session.catalogue().find(board->partId)->terminals) {
@@ -59,10 +58,10 @@ void Finder::collectCar(const kit::Car &car)
             for (const auto &w : car.wires)
                 if (w.from == full || w.to == full)
                     ends << str(w.from == full ? w.to : w.from);
-            addPlace(car,
-                     tr("pin %1: %2").arg(str(t.name),
-                                          ends.isEmpty() ? tr("free") : ends.join(", ")),
-                     "terminal:" + str(full));
+            addPlace(
+                car,
+                tr("pin %1: %2").arg(str(t.name), ends.isEmpty() ? tr("free") : ends.join(", ")),
+                "terminal:" + str(full));
         }
     if (const auto *program = m_session.workshop().program(car.program))
         for (const auto &v : program->values)

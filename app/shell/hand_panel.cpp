@@ -221,11 +221,11 @@ void HandPanel::fillFindings()
         say(Severity::Advice, tr("advice"), tr("advice"));
     addHeading(*m_findings, tr("What to know"), asides.join(", "));
     if (findings.empty())
-        m_findings->addWidget(
-            wrapped(m_said->isChecked ? tr("Nothing to report.")
-                                      : tr("Nothing has been checked yet: %1")
-                                            .arg(QString::fromStdString(m_said->unchecked)),
-                    "quiet"));
+        m_findings->addWidget(wrapped(m_said->isChecked
+                                          ? tr("Nothing to report.")
+                                          : tr("Nothing has been checked yet: %1")
+                                                .arg(QString::fromStdString(m_said->unchecked)),
+                                      "quiet"));
     for (const auto &f : findings) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -243,8 +243,8 @@ void HandPanel::fillFindings()
         texts->addWidget(wrapped(QString::fromStdString(f.why), "small"));
         texts->addWidget(wrapped(QString::fromStdString(f.mend), "small"));
         if (!f.target.empty()) {
-            auto *go = new QPushButton(
-                buttonText(tr("Show %1").arg(QString::fromStdString(f.where))));
+            auto *go =
+                new QPushButton(buttonText(tr("Show %1").arg(QString::fromStdString(f.where))));
             go->setObjectName("finding:" + QString::fromStdString(f.code));
             go->setProperty("link", true);
             go->setCursor(Qt::PointingHandCursor);
@@ -380,8 +380,8 @@ void HandPanel::refresh()
     emptyLayout(*m_nothing);
     const auto before = std::exchange(m_said, content(*j));
     const auto &c = *m_said;
-    const bool sameNext = before && before->next == c.next &&
-                          before->nextElsewhere == c.nextElsewhere;
+    const bool sameNext =
+        before && before->next == c.next && before->nextElsewhere == c.nextElsewhere;
     if (!sameNext && !(before && updateNext(*before)))
         fillNext();
     if (!before || before->findings != c.findings || before->isChecked != c.isChecked ||

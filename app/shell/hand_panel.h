@@ -48,7 +48,7 @@ private:
         bool nextElsewhere = false;
         std::vector<Finding> findings;
         bool isChecked = false;
-        std::string unchecked; ///< why nothing has been checked
+        std::string unchecked;                                    ///< why nothing has been checked
         std::vector<std::pair<workshop::Station, int>> elsewhere; ///< errors of other stations
         std::vector<workshop::OtherWay> ways;
         std::vector<std::string> fine;

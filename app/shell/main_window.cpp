@@ -81,11 +81,11 @@ void MainWindow::say(const QString &text, bool isError)
 void MainWindow::sayFailure(const QString &reason)
 {
     m_recovery.writeNow();
-    const auto text = tr("Something went wrong inside the program (%1). Your work is still here%2. "
-                         "Save it under another name, and undo the last step.")
-                          .arg(reason.left(120), m_document.isModified()
-                                                     ? tr(" and a rescue copy was written")
-                                                     : QString());
+    const auto text =
+        tr("Something went wrong inside the program (%1). Your work is still here%2. "
+           "Save it under another name, and undo the last step.")
+            .arg(reason.left(120),
+                 m_document.isModified() ? tr(" and a rescue copy was written") : QString());
     if (m_messages->message() != text)
         m_messages->say(text, MessageBar::Kind::Error, MessageBar::Until::Dismissed);
 }
@@ -227,11 +227,11 @@ QMenu *MainWindow::makeViewMenu()
                         QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + int(station))), this,
                         [this, station] { m_session.selectStation(station); });
     menu->addSeparator();
-    m_foldLeft = menu->addAction(tr("Show the &cars"), QKeySequence(Qt::Key_F9), this,
-                                 [this](bool on) {
-                                     m_cars->setVisible(on);
-                                     m_messages->place(on ? m_cars->width() : 0);
-                                 });
+    m_foldLeft =
+        menu->addAction(tr("Show the &cars"), QKeySequence(Qt::Key_F9), this, [this](bool on) {
+            m_cars->setVisible(on);
+            m_messages->place(on ? m_cars->width() : 0);
+        });
     m_foldRight = menu->addAction(tr("Show the &hand"), QKeySequence(Qt::Key_F10), this,
                                   [this](bool on) { m_hand->setVisible(on); });
     for (auto *a : {m_foldLeft, m_foldRight}) {
@@ -316,8 +316,10 @@ void MainWindow::showHeadline()
         const bool kits = m_session.station() <= workshop::Station::Rule;
         m_headline->setText(kits ? tr("No car is in this workshop yet: which one is built first?")
                                  : tr("No car is in this workshop yet."));
-        m_conditions->setText(!kits ? QString() : tr("A kit brings its parts and where they sit; every part can be "
-                                 "changed. The File menu opens the demo."));
+        m_conditions->setText(
+            !kits ? QString()
+                  : tr("A kit brings its parts and where they sit; every part can be "
+                       "changed. The File menu opens the demo."));
     }
 }
 

@@ -35,20 +35,20 @@ void Session::driveRuns(const std::string &name) const
     const auto overtaken = std::make_shared<std::atomic<bool>>(false);
     entry.overtaken = overtaken;
     auto *self = const_cast<Session *>(this); // only to come back to the interface thread
-    m_worker.start([self, name, on = entry.on, overtaken,
-                    catalogue = m_document.sharedCatalogue()] {
-        if (*overtaken || !on.car || !on.program || !on.floor)
-            return;
-        auto runs = workshop::judgedTrials(*catalogue, *on.car, *on.program, *on.floor);
-        if (*overtaken)
-            return;
-        QMetaObject::invokeMethod(
-            self,
-            [self, name, on, runs = std::move(runs)]() mutable {
-                self->takeRuns(name, on, std::move(runs));
-            },
-            Qt::QueuedConnection);
-    });
+    m_worker.start(
+        [self, name, on = entry.on, overtaken, catalogue = m_document.sharedCatalogue()] {
+            if (*overtaken || !on.car || !on.program || !on.floor)
+                return;
+            auto runs = workshop::judgedTrials(*catalogue, *on.car, *on.program, *on.floor);
+            if (*overtaken)
+                return;
+            QMetaObject::invokeMethod(
+                self,
+                [self, name, on, runs = std::move(runs)]() mutable {
+                    self->takeRuns(name, on, std::move(runs));
+                },
+                Qt::QueuedConnection);
+        });
 }
 
 void Session::takeRuns(const std::string &name, const Judged &on, std::vector<trial::Trial> runs)
@@ -114,8 +114,7 @@ workshop::StopRule Session::stopRule() const
 namespace
 {
 
-template <class T>
-std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const std::string &name)
+template <class T> std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const std::string &name)
 {
     for (size_t i = 0; i < all.size(); ++i)
         if (all[i].name == name)
@@ -124,8 +123,7 @@ std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const std::string &name)
 }
 
 /// The same piece, or one with the same content; two that are not there are the same, too.
-template <class T>
-bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
+template <class T> bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
 {
     return a == b || (a && b && *a == *b);
 }

@@ -54,7 +54,7 @@ public:
     void reveal(const QString &target);
 
 signals:
-    void refreshed(); ///< anything shown may have changed
+    void refreshed();                    ///< anything shown may have changed
     void carJudged(const QString &car);  ///< in the background
     void runsDriven(const QString &car); ///< its judgement is complete now
     void stationChanged();
@@ -86,8 +86,8 @@ private:
     struct Entry {
         Judged on;
         workshop::Judgement judgement;
-        bool fresh = false; ///< compared since the last change
-        bool known = false; ///< judged at all
+        bool fresh = false;                           ///< compared since the last change
+        bool known = false;                           ///< judged at all
         std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
     };
     workshop::Runs m_runs;

@@ -47,10 +47,10 @@ void PictureButton::paintEvent(QPaintEvent *)
                Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, m_line);
     p.setFont(m_theme.text(Type::Body, true));
     p.setPen(m_theme.color(Tone::Ink));
-    p.drawText(QRectF(inner.left(), inner.bottom() - lineHeight - titleHeight, inner.width(),
-                      titleHeight),
-               Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(m_title, Qt::ElideRight, int(inner.width())));
+    p.drawText(
+        QRectF(inner.left(), inner.bottom() - lineHeight - titleHeight, inner.width(), titleHeight),
+        Qt::AlignLeft | Qt::AlignVCenter,
+        p.fontMetrics().elidedText(m_title, Qt::ElideRight, int(inner.width())));
 }
 
 bool PictureButton::event(QEvent *event)

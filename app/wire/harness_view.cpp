@@ -129,7 +129,7 @@ namespace
 {
 constexpr qreal plainWidth = 860; ///< of the columns, where there is no window
 constexpr qreal plainRow = 17.5;  ///< paper has room
-}
+} // namespace
 
 QSizeF HarnessView::plainSize() const
 {

@@ -327,8 +327,7 @@ void WireStation::refresh()
 QString WireStation::speedWords(const wiring::WheelDrive &drive) const
 {
     const auto at = [&](const std::string &terminal) {
-        const auto pin =
-            str(wiring::wiredPin(*session().car(), session().catalogue(), terminal));
+        const auto pin = str(wiring::wiredPin(*session().car(), session().catalogue(), terminal));
         return pin.isEmpty() ? tr("%1, which no pin drives").arg(str(terminal))
                              : tr("%1 at pin %2").arg(str(terminal), pin);
     };

@@ -3,11 +3,11 @@
 #pragma once
 
 #include "app/shell/station_view.h"
-#include "core/wiring/drive_map.h"
 #include "app/wire/bench_page.h"
 #include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
 #include "app/wire/motion_page.h"
+#include "core/wiring/drive_map.h"
 
 class QCheckBox;
 class QComboBox;

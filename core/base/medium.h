@@ -2,8 +2,8 @@
 // How does text that people or files chose enter a medium where some characters mean something?
 //
 // Names, notes and colours of wires come from files and may hold anything. Each function here takes
-// such a text (UTF-8; bytes that are not are replaced by U+FFFD) and gives what stands for it in one
-// medium, so that it can end nothing, begin nothing and hide nothing there. Nothing else in the
+// such a text (UTF-8; bytes that are not are replaced by U+FFFD) and gives what stands for it in
+// one medium, so that it can end nothing, begin nothing and hide nothing there. Nothing else in the
 // program escapes.
 #pragma once
 

@@ -9,8 +9,7 @@ namespace badger
 {
 
 /// The first element whose `name` is the wanted one, or null.
-template <class List>
-const typename List::value_type *named(const List &all, std::string_view name)
+template <class List> const typename List::value_type *named(const List &all, std::string_view name)
 {
     const auto it = std::find_if(all.begin(), all.end(),
                                  [&](const auto &element) { return element.name == name; });

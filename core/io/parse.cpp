@@ -81,10 +81,10 @@ public:
     bool key(string_t &name) override
     {
         if (!m_keys.back().insert(name).second)
-            return refuse(Error::Kind::Malformed,
-                          fmt::format("the key '{}' stands twice in one object",
-                                      medium::shortened(name, 40)),
-                          "keep one of the two");
+            return refuse(
+                Error::Kind::Malformed,
+                fmt::format("the key '{}' stands twice in one object", medium::shortened(name, 40)),
+                "keep one of the two");
         if (m_keys.back().size() > mostKeys)
             return refuse(Error::Kind::OutOfRange,
                           fmt::format("an object has more than {} keys", mostKeys),
@@ -104,8 +104,7 @@ public:
                           "write a smaller number");
         }
         error = Error{Error::Kind::Malformed, placeOf(m_text, byte),
-                      "this is not JSON: " + plainReason(what),
-                      "mend that line, or open a backup"};
+                      "this is not JSON: " + plainReason(what), "mend that line, or open a backup"};
         return false;
     }
 
@@ -280,7 +279,8 @@ void narrow(nlohmann::json &root, nlohmann::json &part, const valijson::Schema &
     // Doubling first: a misfit near the beginning is found without looking at the end.
     size_t fine = 0;
     size_t wrong = 0;
-    for (size_t n = 0; wrong == 0 && fine < all.size(); n = n == 0 ? 1 : std::min(2 * n, all.size())) {
+    for (size_t n = 0; wrong == 0 && fine < all.size();
+         n = n == 0 ? 1 : std::min(2 * n, all.size())) {
         if (!cut(n)) {
             if (n == 0)
                 return; // the misfit is elsewhere

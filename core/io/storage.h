@@ -43,8 +43,8 @@ Result<ContentMark> saveFile(const std::string &path, std::string_view text,
                              const SaveGate &gate = {}, unsigned newFileMode = 0666);
 
 /// As saveFile(), for output that a person named: an existing file is replaced only when `replace`
-/// says so, and `input` (the file the output was made from) never. Otherwise a Conflict, and nothing
-/// is written.
+/// says so, and `input` (the file the output was made from) never. Otherwise a Conflict, and
+/// nothing is written.
 Result<ContentMark> saveOutput(const std::string &path, std::string_view text, bool replace,
                                const std::string &input);
 

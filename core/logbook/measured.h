@@ -2,8 +2,8 @@
 // What did the ruler say, and what threshold follows from it?
 #pragma once
 
-#include "core/base/pieces.h"
 #include "core/base/extra.h"
+#include "core/base/pieces.h"
 #include "core/base/result.h"
 
 #include <optional>

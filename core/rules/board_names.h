@@ -37,8 +37,8 @@ private:
 /// board does not have.
 std::optional<int> pinNumber(const std::string &pin);
 
-/// Can a program be written for this car's board? The support header knows the 5 V 8-bit board: pins
-/// D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
+/// Can a program be written for this car's board? The support header knows the 5 V 8-bit board:
+/// pins D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
 Result<void> boardIsKnown(const kit::Car &car, const parts::Catalogue &catalogue);
 
 } // namespace badger::rules

@@ -32,11 +32,10 @@ public:
     explicit Writer(const BoardSource &source) : m_source(source), m_program(source.program)
     {
         // What this text itself uses; the languages' and the headers' words are reserved already.
-        m_names.reserve({"NO_ECHO",   "LEFT",     "RIGHT",  "State",  "Wheel",  "state",
-                         "state_end", "next_pass", "decide", "go",     "turn",   "brake",
-                         "coast",     "set_wheel", "forward", "backward", "counts", "speed",
-                         "next",      "began",    "echo",   "names",  "newest", "recent",
-                         "sorted",    "count",    "i",      "k"});
+        m_names.reserve({"NO_ECHO",   "LEFT",     "RIGHT",  "State",  "Wheel", "state", "state_end",
+                         "next_pass", "decide",   "go",     "turn",   "brake", "coast", "set_wheel",
+                         "forward",   "backward", "counts", "speed",  "next",  "began", "echo",
+                         "names",     "newest",   "recent", "sorted", "count", "i",     "k"});
         for (const auto &s : m_program.states)
             m_names.of("state", s.name);
     }
@@ -127,7 +126,8 @@ private:
                 line("const int {} = {}; // {}", name, units::plain(c, 0),
                      medium::source(value.meaning));
             else
-                line("const float {} = {}f; // {}", name, floatText(c), medium::source(value.meaning));
+                line("const float {} = {}f; // {}", name, floatText(c),
+                     medium::source(value.meaning));
         });
     }
 

@@ -118,11 +118,11 @@ Found overlaps(const Look &look, const char *code)
     Found found;
     for (const auto &t : look.tables)
         for (const auto &s : stretches(t, &Row::hasOverlap))
-            found.push_back({code, Severity::Warning, place(look, "reading " + t.reading),
-                             fmt::format("At {}{} two rules with different actions hold.", s,
-                                         rest(look)),
-                             "Only their order decides, or the car acts twice in one pass.",
-                             "State each limit once, in one rule.", "reading:" + t.reading});
+            found.push_back(
+                {code, Severity::Warning, place(look, "reading " + t.reading),
+                 fmt::format("At {}{} two rules with different actions hold.", s, rest(look)),
+                 "Only their order decides, or the car acts twice in one pass.",
+                 "State each limit once, in one rule.", "reading:" + t.reading});
     return found;
 }
 

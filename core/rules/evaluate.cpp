@@ -269,10 +269,9 @@ std::string comparison(const Program &program, const Condition &c, double number
     const auto *value = program.value(c.value);
     if (reading == nullptr || value == nullptr || !value->si)
         return {};
-    return fmt::format(
-        "{}{} {} {}", program.readings.size() > 1 ? c.reading + " " : "",
-        std::isinf(number) ? "without echo" : units::plain(number, 2), sign(c.compare),
-        units::plain(constantIn(*value, reading->unit), 2));
+    return fmt::format("{}{} {} {}", program.readings.size() > 1 ? c.reading + " " : "",
+                       std::isinf(number) ? "without echo" : units::plain(number, 2),
+                       sign(c.compare), units::plain(constantIn(*value, reading->unit), 2));
 }
 
 } // namespace

@@ -115,7 +115,8 @@ int printedCharacters(const Program &program);
 PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m);
 
 /// The reading that decided a pass: of the rule that fired last the first condition's, for the stop
-/// policy the first reading without an echo; otherwise the program's first. Empty: it reads nothing.
+/// policy the first reading without an echo; otherwise the program's first. Empty: it reads
+/// nothing.
 std::string decisiveReading(const Program &program, const Pass &pass, const Numbers &heard);
 
 /// Why a pass ended as it did, for one of its readings: "stands, braked: 29 ≤ 32, rule 'near'".

@@ -69,8 +69,8 @@ private:
     {
         return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n// {}\n"
                            "#include \"board_support.h\"\n\n",
-                           medium::source(m_car.name), medium::source(what), medium::source(m_workshop),
-                           m_car.wiringRevision, caution);
+                           medium::source(m_car.name), medium::source(what),
+                           medium::source(m_workshop), m_car.wiringRevision, caution);
     }
 
     void file(const std::string &name, std::string text)
@@ -210,9 +210,8 @@ private:
                 const auto name = m_names.of("sensor", fitted.id + " " + t.name);
                 pins += fmt::format("const uint8_t {} = {}; // {}\n", name, numberOf(pin), pin);
                 inputs += fmt::format("    make_input({});\n", name);
-                prints +=
-                    fmt::format("    print_text(\"{} {} \");\n", medium::source(fitted.id),
-                                medium::source(t.name));
+                prints += fmt::format("    print_text(\"{} {} \");\n", medium::source(fitted.id),
+                                      medium::source(t.name));
                 prints +=
                     analogue
                         ? fmt::format("    print_number((int32_t)analogue({}));\n", name)

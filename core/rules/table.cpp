@@ -86,9 +86,8 @@ private:
                 const auto *value = m_program.value(c.value);
                 known.possible &= reading && value && value->si;
                 if (known.possible)
-                    known.when.push_back(
-                        {static_cast<size_t>(reading - m_program.readings.data()), c.compare,
-                         constantIn(*value, reading->unit)});
+                    known.when.push_back({static_cast<size_t>(reading - m_program.readings.data()),
+                                          c.compare, constantIn(*value, reading->unit)});
             }
             to.push_back(std::move(known));
         }
@@ -256,9 +255,8 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &name)
         if (!t)
             return tl::unexpected(t.error());
         for (const auto &run : t->runs)
-            append(all,
-                   {units::toSi(double(run.first), r.unit),
-                    std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)), run.row});
+            append(all, {units::toSi(double(run.first), r.unit),
+                         std::min(*r.limit_m, units::toSi(double(run.last + 1), r.unit)), run.row});
         return all;
     }
     const auto points = breakpoints(program, r, units::fromSi(*r.limit_m, r.unit));

@@ -28,8 +28,8 @@ struct Cell {
 
 /// What one reading does, from every state.
 struct Row {
-    bool countsAsNone = false;  ///< the number 0
-    std::vector<Cell> cells;    ///< one for each state without a wait, in order
+    bool countsAsNone = false; ///< the number 0
+    std::vector<Cell> cells;   ///< one for each state without a wait, in order
     bool operator==(const Row &) const = default;
 
     /// The state all cells lead to; empty where they differ.
@@ -84,7 +84,7 @@ Row rowAt(const Program &program, const std::string &reading, std::optional<doub
 
 /// The row in words: "stands: 29 ≤ 32, rule 'near'".
 std::string explainRow(const Program &program, const std::string &reading, const Row &row,
-                    std::optional<double> number);
+                       std::optional<double> number);
 
 /// The true distance at which the car that comes nearer first stops driving: the upper end of the
 /// farthest band whose state does not go ahead. Empty when there is none.

@@ -43,9 +43,9 @@ struct CarModel {
     /// Each hears its own pings only: what one ranger's echo does to another is not simulated.
     std::vector<RangerModel> rangers;
 
-    double speedSpread = 0.0;   ///< deviation of the speed from run to run, a share
-    double wheelSpread = 0.0;   ///< deviation between the two wheels, a share
-    double rollSpread = 0.0;    ///< deviation of the roll-out from run to run, a share
+    double speedSpread = 0.0; ///< deviation of the speed from run to run, a share
+    double wheelSpread = 0.0; ///< deviation between the two wheels, a share
+    double rollSpread = 0.0;  ///< deviation of the roll-out from run to run, a share
 };
 
 struct Setup {

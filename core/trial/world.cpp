@@ -48,8 +48,8 @@ World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
     m_right.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_rollFactor = share(m_noise, setup.car.rollSpread);
     for (const auto &r : setup.car.rangers)
-        m_rangers.push_back({r.error_m * (2.0 * m_noise.uniform() - 1.0), 0,
-                             floor::direction(r.mount.yaw_rad)});
+        m_rangers.push_back(
+            {r.error_m * (2.0 * m_noise.uniform() - 1.0), 0, floor::direction(r.mount.yaw_rad)});
     m_looks = floor::direction(setup.floor.start.heading_rad);
     const auto nose = setup.floor.start.nose;
     const double back = setup.car.geometry.axleToNose_m;

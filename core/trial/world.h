@@ -60,8 +60,8 @@ private:
     floor::Direction m_looks;
 
     Trial m_trial;
-    size_t m_decided = 0;  ///< pings that have their decision; they come in order
-    int m_decisive = -1;   ///< the newest ping that decided
+    size_t m_decided = 0; ///< pings that have their decision; they come in order
+    int m_decisive = -1;  ///< the newest ping that decided
     bool m_moved = false;
     std::uint64_t m_stillSince_us = 0;
     std::uint64_t m_nextSample_us = 0;

@@ -33,7 +33,8 @@ public:
         if (m_table.inputs.empty())
             return std::move(m_table);
         constexpr size_t mostInputs = 6;
-        constexpr size_t mostReckoned = 20000; // terminals over all patterns: a fraction of a second
+        constexpr size_t mostReckoned =
+            20000; // terminals over all patterns: a fraction of a second
         size_t patterns = 1;
         for (size_t i = 0; i < m_table.inputs.size() && i <= mostInputs; ++i)
             patterns *= m_table.inputs[i].pulses ? 3 : 2;
@@ -42,10 +43,10 @@ public:
                 return m.terminal->role == Role::MotorOut || m.terminal->role == Role::Lead;
             }));
         if (m_table.inputs.size() > mostInputs || patterns * ends > mostReckoned) {
-            m_table.notes.push_back(fmt::format(
-                "{} inputs and {} motor ends: a table of every pattern would be too long; {} inputs "
-                "are the most",
-                m_table.inputs.size(), ends, mostInputs));
+            m_table.notes.push_back(fmt::format("{} inputs and {} motor ends: a table of every "
+                                                "pattern would be too long; {} inputs "
+                                                "are the most",
+                                                m_table.inputs.size(), ends, mostInputs));
             return std::move(m_table);
         }
         for (size_t n = 0; n < patterns; ++n)

@@ -89,8 +89,9 @@ private:
     std::map<std::string_view, size_t, std::less<>> m_index; ///< names stay where m_all has them
     std::vector<std::vector<std::string>> m_members;
     std::vector<std::vector<size_t>> m_indices; ///< the same, into m_all
-    std::array<std::vector<double>, kit::chargeCount> m_volts_V; ///< that a terminal gives, or notFed
-    std::vector<bool> m_isSupply;                                ///< by net, while fresh
+    std::array<std::vector<double>, kit::chargeCount>
+        m_volts_V;                ///< that a terminal gives, or notFed
+    std::vector<bool> m_isSupply; ///< by net, while fresh
 };
 
 } // namespace badger::wiring

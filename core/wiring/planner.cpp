@@ -230,8 +230,7 @@ Ways waysOut(const PinProblem &problem)
     std::set<std::set<std::string>> seen;
     for (const auto &r : first)
         for (const auto &second : relaxations(r.problem)) {
-            if (second.way.what == r.way.what ||
-                !seen.insert({r.way.what, second.way.what}).second)
+            if (second.way.what == r.way.what || !seen.insert({r.way.what, second.way.what}).second)
                 continue;
             if (seen.size() > mostPairs) {
                 found.all = false;

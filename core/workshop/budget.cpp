@@ -7,9 +7,9 @@
 #include "core/units/quantity.h"
 
 #include <cmath>
-#include <functional>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <functional>
 
 namespace badger::workshop
 {

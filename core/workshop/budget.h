@@ -47,13 +47,14 @@ struct StopRule {
     bool inclusive = true;                   ///< the threshold itself stops it, too
 };
 
-/// Of the distances that a rule compares on its way to a state that does not go ahead, the farthest.
-/// Readings whose ranger looks to a side on this car count only where no other stops it.
+/// Of the distances that a rule compares on its way to a state that does not go ahead, the
+/// farthest. Readings whose ranger looks to a side on this car count only where no other stops it.
 StopRule stopRule(const rules::Program &program, const kit::Car &car);
 /// The state that goes ahead. Null where there is none.
 const rules::State *goState(const rules::Program &program);
 
-/// The ranger behind a reading of the program, wherever it looks, or an error that names what is missing.
+/// The ranger behind a reading of the program, wherever it looks, or an error that names what is
+/// missing.
 Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
                                      const rules::Reading &reading);
 

@@ -138,7 +138,7 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
     const auto gap = b.budget.worstGap_m;
     const auto threshold = formatShort(b.setup.threshold_m, Unit::Centimetre, 2);
     const auto begin = b.inclusive ? fmt::format("{} halts at {} or nearer", car.name, threshold)
-                                 : fmt::format("{} halts nearer than {}", car.name, threshold);
+                                   : fmt::format("{} halts nearer than {}", car.name, threshold);
     Headline h;
     h.sentence = gap >= 0.0 ? fmt::format("{}; at worst {} are left at rest.", begin,
                                           format(gap, Unit::Centimetre, 1))

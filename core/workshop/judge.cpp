@@ -395,8 +395,7 @@ std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const 
 {
     std::vector<trial::Trial> runs;
     for (int seed = 1; seed <= judgedRuns; ++seed)
-        if (auto run =
-                runTrial(catalogue, car, program, floor, static_cast<std::uint64_t>(seed)))
+        if (auto run = runTrial(catalogue, car, program, floor, static_cast<std::uint64_t>(seed)))
             runs.push_back(std::move(*run));
     return runs;
 }

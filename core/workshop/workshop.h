@@ -16,7 +16,7 @@ namespace badger::workshop
 
 struct Workshop {
     std::string name;
-    std::string bench;              ///< "Thursday bench"
+    std::string bench;         ///< "Thursday bench"
     Pieces<parts::Part> parts; ///< the workshop's own, besides the shipped catalogue
     Pieces<kit::Car> cars;
     Pieces<rules::Program> programs;

@@ -23,7 +23,8 @@ using workshop::Station;
 namespace
 {
 
-const std::string picture = "<img src=\"file:///dev/zero\"><b>Bird</b> & \"co\"\x1b\n</title><script>";
+const std::string picture =
+    "<img src=\"file:///dev/zero\"><b>Bird</b> & \"co\"\x1b\n</title><script>";
 
 /// Every text of the workshop that a person or a file chooses, made hostile; what refers to a name
 /// goes along.
@@ -105,8 +106,8 @@ void everyPage(Desk &d, const std::function<void()> &visit)
                 visit();
             }
         if (s == Station::Wire)
-            for (const auto p : {WirePage::Motion, WirePage::Changes, WirePage::Bench,
-                                 WirePage::Harness}) {
+            for (const auto p :
+                 {WirePage::Motion, WirePage::Changes, WirePage::Bench, WirePage::Harness}) {
                 d.wire()->showPage(p);
                 QApplication::processEvents();
                 visit();
@@ -191,8 +192,8 @@ private slots:
             const auto svg = d.folder.filePath("harness.svg");
             VERIFY_OK(app::saveHarnessSvg(svg, {car, catalogue, QString::fromStdString(w.name)}));
             QVERIFY2(isXml(test::contents(svg)), test::contents(svg).left(400).constData());
-            const auto drilling = mechanics::templateSvg(mechanics::templateOf(car, catalogue),
-                                                         car.name);
+            const auto drilling =
+                mechanics::templateSvg(mechanics::templateOf(car, catalogue), car.name);
             QVERIFY(isXml(QByteArray::fromStdString(drilling)));
         }
     }
@@ -210,12 +211,14 @@ private slots:
         };
         d.kit()->showPage(app::KitStation::Page::Make);
         const auto plain = save("plain.pdf");
-        QVERIFY(app::changeCar(d.document, "rename", "Avocet", [](kit::Car &c) {
-            c.name = "Avo\x01" "cet";
-        }) || true);
-        QVERIFY(app::change(d.document, "rename", [](workshop::Workshop &w) {
-            w.name = "Sheds \x01\x1b";
-        }));
+        QVERIFY(app::changeCar(d.document, "rename", "Avocet",
+                               [](kit::Car &c) {
+                                   c.name = "Avo\x01"
+                                            "cet";
+                               }) ||
+                true);
+        QVERIFY(app::change(d.document, "rename",
+                            [](workshop::Workshop &w) { w.name = "Sheds \x01\x1b"; }));
         QApplication::processEvents();
         QVERIFY(save("hostile.pdf") > plain * 9 / 10);
         // A full disk is said.
@@ -370,7 +373,11 @@ private slots:
             auto *tag = d.child<app::CarTag>(("car:" + car.name).c_str());
             const QRect area(tag->mapTo(cars, QPoint()), tag->size());
             QVERIFY2(cars->rect().contains(area),
-                     qPrintable(QString("%1: %2 to %3 of %4").arg(QString::fromStdString(car.name)).arg(area.top()).arg(area.bottom()).arg(cars->height())));
+                     qPrintable(QString("%1: %2 to %3 of %4")
+                                    .arg(QString::fromStdString(car.name))
+                                    .arg(area.top())
+                                    .arg(area.bottom())
+                                    .arg(cars->height())));
         }
         auto *add = d.child<QPushButton>("newCar");
         QVERIFY(cars->rect().contains(QRect(add->mapTo(cars, QPoint()), add->size())));
@@ -510,12 +517,10 @@ private slots:
             rows += b->text() == "remove";
         QVERIFY2(rows > 0 && rows <= 80, qPrintable(QString::number(rows)));
         // One that is made wrong is still seen.
-        QVERIFY(!app::change(d.document, "remove the car only", [](workshop::Workshop &x) {
-            x.cars.erase(x.cars.begin());
-        }));
-        QVERIFY(!app::change(d.document, "a wrong run", [](workshop::Workshop &x) {
-            x.trials[7].battery_V = -3.0;
-        }));
+        QVERIFY(!app::change(d.document, "remove the car only",
+                             [](workshop::Workshop &x) { x.cars.erase(x.cars.begin()); }));
+        QVERIFY(!app::change(d.document, "a wrong run",
+                             [](workshop::Workshop &x) { x.trials[7].battery_V = -3.0; }));
         QCOMPARE(d.session.workshop().trials.size(), size_t(20000));
     }
 
@@ -528,9 +533,8 @@ private slots:
         app::Session session(document, workshop::Runs::Later);
         QSignalSpy driven(&session, &app::Session::runsDriven);
         for (int cm = 20; cm <= 45; ++cm) {
-            QVERIFY(app::changeProgram(document, "drag", "halt", [&](rules::Program &p) {
-                p.values[0].si = 0.01 * cm;
-            }));
+            QVERIFY(app::changeProgram(document, "drag", "halt",
+                                       [&](rules::Program &p) { p.values[0].si = 0.01 * cm; }));
             const auto *j = session.current();
             QVERIFY(j->runsPending);
             COMPARE_NEAR(j->budget->setup.threshold_m, 0.01 * cm, 1e-12);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the command line does with files it is not asked to replace, with names that are commands for
-// a terminal, with values that are none, and with files that are made to be slow.
+// What the command line does with files it is not asked to replace, with names that are commands
+// for a terminal, with values that are none, and with files that are made to be slow.
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "support/fixture.h"
@@ -75,8 +75,8 @@ private slots:
         QTest::addColumn<QStringList>("call");
         QTest::addColumn<QString>("option");
         QTest::newRow("csv") << QStringList{"wiring", "", "--car", "Avocet"} << "--csv";
-        QTest::newRow("trace")
-            << QStringList{"trial", "", "--car", "Avocet", "--floor", "Slipway"} << "--trace";
+        QTest::newRow("trace") << QStringList{"trial", "", "--car", "Avocet", "--floor", "Slipway"}
+                               << "--trace";
     }
     void outputReplacesNothingUnasked()
     {
@@ -111,8 +111,8 @@ private slots:
     {
         QTemporaryDir folder;
         const auto file = save(folder, test::demo());
-        const QStringList call = {"code", file, "--car", "Avocet", "--out",
-                                  folder.filePath("code")};
+        const QStringList call = {"code",   file,    "--car",
+                                  "Avocet", "--out", folder.filePath("code")};
         QCOMPARE(cli(call).status, 0);
         QCOMPARE(cli(call).status, 0); // the same text once more is no conflict
         const auto program = folder.filePath("code/avocet_halt.cpp");
@@ -132,7 +132,8 @@ private slots:
     {
         QTemporaryDir folder;
         auto w = test::demo();
-        const std::string evil = "\x1b]0;owned\x07\x1b[2J\xc2\x9b" "31m\xe2\x80\xae";
+        const std::string evil = "\x1b]0;owned\x07\x1b[2J\xc2\x9b"
+                                 "31m\xe2\x80\xae";
         w.name = evil;
         for (auto &car : w.cars)
             car.team = evil;
@@ -143,10 +144,13 @@ private slots:
         w.programs[0].values[0].meaning = evil;
         w.programs[0].everywhere[0].name = evil;
         const auto file = save(folder, w);
-        for (const QStringList &call :
-             {QStringList{"list"}, {"check"}, {"wiring", "--car", "Avocet"},
-              {"table", "--car", "Avocet"}, {"wiring", "--car", "Avocet", "--between", "1", "3"},
-              {"trial", "--car", "Avocet", "--floor", "Slipway"}, {"pins", "--car", "Avocet"}}) {
+        for (const QStringList &call : {QStringList{"list"},
+                                        {"check"},
+                                        {"wiring", "--car", "Avocet"},
+                                        {"table", "--car", "Avocet"},
+                                        {"wiring", "--car", "Avocet", "--between", "1", "3"},
+                                        {"trial", "--car", "Avocet", "--floor", "Slipway"},
+                                        {"pins", "--car", "Avocet"}}) {
             auto arguments = call;
             arguments.insert(1, file);
             const auto plain = cli(arguments);
@@ -164,7 +168,7 @@ private slots:
 
     void emptyIsNotZero()
     {
-        const QStringList base = {"stop-budget", "--threshold", "32cm", "--speed", "0.24m/s",
+        const QStringList base = {"stop-budget", "--threshold", "32cm",    "--speed", "0.24m/s",
                                   "--roll",      "3.5cm",       "--error", "1cm"};
         for (const auto *nothing : {"", "  "}) {
             const auto r = cli(base + QStringList{"--loop", nothing});
@@ -263,15 +267,16 @@ private slots:
                 program.states.push_back(state);
             }
             for (int i = 0; i < 190; ++i) {
-                program.values.push_back({"v" + std::to_string(i), "",
-                                          rules::ValueKind::Distance, 0.005 * (i + 7), {}});
+                program.values.push_back(
+                    {"v" + std::to_string(i), "", rules::ValueKind::Distance, 0.005 * (i + 7), {}});
                 if (i < 60)
-                    program.everywhere.push_back(rule("r" + std::to_string(i),
-                                                      program.values.back().name, "drives"));
+                    program.everywhere.push_back(
+                        rule("r" + std::to_string(i), program.values.back().name, "drives"));
             }
             program.readings[0].unit = units::Unit::Millimetre;
             program.readings[0].limit_m = 5.0;
-            calls << "table" << "budget";
+            calls << "table"
+                  << "budget";
         }
         if (kind == 2) {
             fit("ranger-4-pin", 150);
@@ -292,7 +297,8 @@ private slots:
                 if (i > 0)
                     car.wires.push_back({fitted.id + ".IN", "reg0.IN", "red", {}});
             }
-            calls << "power" << "wiring";
+            calls << "power"
+                  << "wiring";
         }
         auto text = QByteArray::fromStdString(io::writeWorkshop(w));
         if (kind == 1) {

@@ -14,12 +14,42 @@ namespace
 /// Texts that mean something somewhere.
 const std::vector<std::string> &hostile()
 {
-    static const std::vector<std::string> all = {
-        "plain", "", "<img src=\"file:///etc/hostname\">", "</title><script>x</script>", "a & b",
-        "two\nlines", "quote\"and\\slash", "\x1b[31mred\x1b[0m", "bell\a tab\t", "=1+1", "+1", "-140",
-        "-x", "@cmd", "'=1", "''-3", "\tlead", " space ", "a,b;c", "\r\nline", "nul-like \x01",
-        "c1 \xc2\x9b" "31m", "rtl \xe2\x80\xae" "evil", "bad \xff\xfe utf", "cut \xe2\x82", "é ü 好 🦡",
-        "what?" "?/", "\xef\xbb\xbf" "bom", "'", "*/ // #include <x>", "$(rm)", "%1 %2 %n"};
+    static const std::vector<std::string> all = {"plain",
+                                                 "",
+                                                 "<img src=\"file:///etc/hostname\">",
+                                                 "</title><script>x</script>",
+                                                 "a & b",
+                                                 "two\nlines",
+                                                 "quote\"and\\slash",
+                                                 "\x1b[31mred\x1b[0m",
+                                                 "bell\a tab\t",
+                                                 "=1+1",
+                                                 "+1",
+                                                 "-140",
+                                                 "-x",
+                                                 "@cmd",
+                                                 "'=1",
+                                                 "''-3",
+                                                 "\tlead",
+                                                 " space ",
+                                                 "a,b;c",
+                                                 "\r\nline",
+                                                 "nul-like \x01",
+                                                 "c1 \xc2\x9b"
+                                                 "31m",
+                                                 "rtl \xe2\x80\xae"
+                                                 "evil",
+                                                 "bad \xff\xfe utf",
+                                                 "cut \xe2\x82",
+                                                 "é ü 好 🦡",
+                                                 "what?"
+                                                 "?/",
+                                                 "\xef\xbb\xbf"
+                                                 "bom",
+                                                 "'",
+                                                 "*/ // #include <x>",
+                                                 "$(rm)",
+                                                 "%1 %2 %n"};
     return all;
 }
 
@@ -115,7 +145,9 @@ private slots:
             QVERIFY(!hasControl(out));
             QVERIFY(out.find("??") == std::string::npos);
         }
-        QCOMPARE(medium::source("what?" "?/"), std::string("what?_/"));
+        QCOMPARE(medium::source("what?"
+                                "?/"),
+                 std::string("what?_/"));
     }
 
     void csvGoesThereAndBack()
@@ -136,30 +168,39 @@ private slots:
     {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("field");
-        QTest::newRow("formula") << "=1+1" << "'=1+1";
-        QTest::newRow("at") << "@cmd" << "'@cmd";
-        QTest::newRow("minus text") << "-x" << "'-x";
-        QTest::newRow("number") << "-140" << "-140";
-        QTest::newRow("plus number") << "+3.5" << "+3.5";
-        QTest::newRow("quoted already") << "'=1" << "''=1";
-        QTest::newRow("apostrophe alone") << "'tis" << "'tis";
-        QTest::newRow("formula with comma") << "=a,b" << "\"'=a,b\"";
+        QTest::newRow("formula") << "=1+1"
+                                 << "'=1+1";
+        QTest::newRow("at") << "@cmd"
+                            << "'@cmd";
+        QTest::newRow("minus text") << "-x"
+                                    << "'-x";
+        QTest::newRow("number") << "-140"
+                                << "-140";
+        QTest::newRow("plus number") << "+3.5"
+                                     << "+3.5";
+        QTest::newRow("quoted already") << "'=1"
+                                        << "''=1";
+        QTest::newRow("apostrophe alone") << "'tis"
+                                          << "'tis";
+        QTest::newRow("formula with comma") << "=a,b"
+                                            << "\"'=a,b\"";
     }
     void formulasAreTextAndNumbersAreNumbers()
     {
         QFETCH(QString, text);
         QFETCH(QString, field);
         QCOMPARE(QString::fromStdString(medium::csv(text.toStdString())), field);
-        QCOMPARE(QString::fromStdString(medium::csvValue(
-                     readCsv(field.toStdString() + ",x\r\n")[0][0])),
-                 text);
+        QCOMPARE(
+            QString::fromStdString(medium::csvValue(readCsv(field.toStdString() + ",x\r\n")[0][0])),
+            text);
     }
 
     void terminalJsonKeepsTheValue()
     {
         const std::string json = "{\"a\": \"x\xc2\x9b\x7f\xe2\x80\xae\"}";
         QCOMPARE(medium::terminalJson(json), std::string("{\"a\": \"x\\u009b\\u007f\\u202e\"}"));
-        QCOMPARE(medium::terminalJson("{\"name\": \"é 🦡\"}"), std::string("{\"name\": \"é 🦡\"}"));
+        QCOMPARE(medium::terminalJson("{\"name\": \"é 🦡\"}"),
+                 std::string("{\"name\": \"é 🦡\"}"));
     }
 
     void cutsWholeCharacters()
@@ -172,7 +213,8 @@ private slots:
     void knowsUtf8()
     {
         QVERIFY(medium::isUtf8("é 🦡 \xef\xbf\xbd"));
-        for (const std::string bad : {"\xe9", "\xc0\x80", "\xed\xa0\x80", "\xf5\x80\x80\x80", "\xe2\x82"})
+        for (const std::string bad :
+             {"\xe9", "\xc0\x80", "\xed\xa0\x80", "\xf5\x80\x80\x80", "\xe2\x82"})
             QVERIFY(!medium::isUtf8(bad));
     }
 };

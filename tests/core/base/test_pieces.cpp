@@ -177,12 +177,13 @@ private slots:
             edits[i](after);
             const auto whole = io::readWorkshop(io::writeWorkshop(after));
             const auto touched = io::takesBack(after, before, io::catalogueOf(after));
-            QVERIFY2(whole.has_value() == touched.has_value(),
-                     qPrintable(QStringLiteral("edit %1: %2 / %3")
-                                    .arg(i)
-                                    .arg(QString::fromStdString(whole ? "taken" : whole.error().text()),
-                                         QString::fromStdString(
-                                             touched ? "taken" : touched.error().text()))));
+            QVERIFY2(
+                whole.has_value() == touched.has_value(),
+                qPrintable(
+                    QStringLiteral("edit %1: %2 / %3")
+                        .arg(i)
+                        .arg(QString::fromStdString(whole ? "taken" : whole.error().text()),
+                             QString::fromStdString(touched ? "taken" : touched.error().text()))));
             if (!whole)
                 QCOMPARE(touched.error().what, whole.error().what);
         }

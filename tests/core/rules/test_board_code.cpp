@@ -336,10 +336,10 @@ private slots:
 
     void theReservedNamesAreTheChips()
     {
-        const auto macros = run("avr-g++", QString(CHIP_FLAGS).split(' ') +
-                                               QStringList{"-x", "c++", "-dM", "-E", "-"},
-                                "#include <avr/interrupt.h>\n#include <avr/io.h>\n"
-                                "#include <stdint.h>\n");
+        const auto macros = run(
+            "avr-g++", QString(CHIP_FLAGS).split(' ') + QStringList{"-x", "c++", "-dM", "-E", "-"},
+            "#include <avr/interrupt.h>\n#include <avr/io.h>\n"
+            "#include <stdint.h>\n");
         const auto listed = QByteArray::fromRawData(embedded::reservedNames.data(),
                                                     qsizetype(embedded::reservedNames.size()))
                                 .split('\n');

@@ -159,7 +159,8 @@ private slots:
         const auto found = rules::check(b.program, both).findings;
         const auto *dead = test::find(found, "threshold-in-dead-zone");
         QVERIFY(dead);
-        QCOMPARE(dead->what, std::string("8 cm lies inside the 'side' ranger's dead zone (10 cm)."));
+        QCOMPARE(dead->what,
+                 std::string("8 cm lies inside the 'side' ranger's dead zone (10 cm)."));
         const auto *far = test::find(found, "threshold-beyond-limit");
         QVERIFY(far);
         QCOMPARE(far->what, std::string("'side' waits for echoes from 250 cm; the ranger reaches "

@@ -227,8 +227,10 @@ private slots:
         QCOMPARE(rules::printedCharacters(b.program), 22);
         COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 0.064981, 1e-6);
         b.program.prints.baud = 1200; // 183 ms a line
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 22 * 10.0 / 1200, 1e-9);
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).shortest_s, 22 * 10.0 / 1200, 1e-9);
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 22 * 10.0 / 1200,
+                     1e-9);
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).shortest_s, 22 * 10.0 / 1200,
+                     1e-9);
         b.program.prints.on = false;
         QCOMPARE(rules::printedCharacters(b.program), 0);
     }

@@ -59,14 +59,14 @@ private slots:
             p.values.push_back({"c", "", rules::ValueKind::Distance, 0.0037 * some(300)});
             b.value("halt").si = 0.005 * some(260);
             b.reading().number = some(2) ? rules::NumberType::Whole : rules::NumberType::Fraction;
-            b.reading().noEcho = std::array{NoEcho::Clear, NoEcho::Blocked, NoEcho::Stop,
-                                            NoEcho::Ignore}[some(4)];
+            b.reading().noEcho =
+                std::array{NoEcho::Clear, NoEcho::Blocked, NoEcho::Stop, NoEcho::Ignore}[some(4)];
             for (unsigned i = 0; i < 4; ++i) {
                 rules::Rule r;
                 r.name = "r" + std::to_string(i);
                 for (unsigned k = 0; k < some(3); ++k)
-                    r.when.push_back({"ahead", rules::Compare(some(4)),
-                                      std::array{"halt", "b", "c"}[some(3)]});
+                    r.when.push_back(
+                        {"ahead", rules::Compare(some(4)), std::array{"halt", "b", "c"}[some(3)]});
                 r.go = some(2) ? "stands" : "drives";
                 r.endsPass = some(3) > 0;
                 (some(2) ? p.everywhere : p.states[some(2)].rules).push_back(r);
@@ -81,8 +81,7 @@ private slots:
                     const auto pass = rules::decideSettled(p, memory, {{"ahead", heard}});
                     QCOMPARE(row.cells[s].to, pass.state);
                     QCOMPARE(row.cells[s].kind == CellKind::Hole, pass.why == rules::Why::NoRule);
-                    const auto all =
-                        rules::matching(p, p.states[s].name, {{"ahead", heard}});
+                    const auto all = rules::matching(p, p.states[s].name, {{"ahead", heard}});
                     QCOMPARE(row.cells[s].first.has_value(), !all.empty());
                     QVERIFY(all.empty() || *row.cells[s].first == all.front());
                     QCOMPARE(row.cells[s].overlap,

@@ -337,9 +337,9 @@ private slots:
         QVERIFY(ahead.outcome == Outcome::Stopped);
         QVERIFY(ahead.deciding >= 0);
         QCOMPARE(ahead.pings[size_t(ahead.deciding)].decision.reading, std::string("ahead"));
-        QVERIFY2(ahead.pings[size_t(ahead.deciding)].decision.why.starts_with(
-                     "stands, braked: ahead 3"),
-                 ahead.pings[size_t(ahead.deciding)].decision.why.c_str());
+        QVERIFY2(
+            ahead.pings[size_t(ahead.deciding)].decision.why.starts_with("stands, braked: ahead 3"),
+            ahead.pings[size_t(ahead.deciding)].decision.why.c_str());
         // A board along the left of the way, from half-way on.
         const double y = s.floor.start.nose.y_m + 0.25;
         s.floor.walls.push_back({"plank", {1.0, y}, {2.0, y}});
@@ -354,10 +354,12 @@ private slots:
         for (const auto &p : runIt(s, b.program).pings)
             if (p.decided && p.decision.reading == "side" && p.decision.number > 0.0)
                 QVERIFY(p.decision.number >= 20.0);
-        QVERIFY(trial::fingerprint(beside) == trial::fingerprint(runIt([&] {
-            s.car.rangers[1].deadZone_m = 0.03;
-            return s;
-        }(), b.program)));
+        QVERIFY(trial::fingerprint(beside) == trial::fingerprint(runIt(
+                                                  [&] {
+                                                      s.car.rangers[1].deadZone_m = 0.03;
+                                                      return s;
+                                                  }(),
+                                                  b.program)));
     }
 
     void setBackTakesItsLength()
@@ -384,9 +386,12 @@ private slots:
         Bench b;
         auto s = calm(b);
         const std::function<void()> bends[] = {
-            [&] { s.car.geometry.track_m = 0.0; },   [&] { s.car.rise_s = 0.0; },
-            [&] { s.car.rangers[0].lostEchoShare = 1.5; },      [&] { s.longest_s = 1e9; },
-            [&] { s.floor.width_m = std::nan(""); }, [&] { s.floor.air_degC = 90.0; },
+            [&] { s.car.geometry.track_m = 0.0; },
+            [&] { s.car.rise_s = 0.0; },
+            [&] { s.car.rangers[0].lostEchoShare = 1.5; },
+            [&] { s.longest_s = 1e9; },
+            [&] { s.floor.width_m = std::nan(""); },
+            [&] { s.floor.air_degC = 90.0; },
             [&] { s.car.speed_mps.clear(); },
         };
         bends[kind]();

@@ -121,8 +121,8 @@ private slots:
                 fitted.partId = "regulator-3v3";
                 b.car.parts.push_back(fitted);
                 if (i > 0)
-                    b.car.wires.push_back({"reg" + std::to_string(i - 1) + ".OUT",
-                                           fitted.id + ".IN", "red", {}});
+                    b.car.wires.push_back(
+                        {"reg" + std::to_string(i - 1) + ".OUT", fitted.id + ".IN", "red", {}});
             }
         };
         fit(1);

@@ -269,8 +269,8 @@ private slots:
     {
         Bench b;
         const auto now = workshop::judge(b.workshop, b.catalogue, b.car, &b.floor);
-        auto later = workshop::judge(b.workshop, b.catalogue, b.car, &b.floor,
-                                     workshop::Runs::Later);
+        auto later =
+            workshop::judge(b.workshop, b.catalogue, b.car, &b.floor, workshop::Runs::Later);
         QVERIFY(later.runsPending && later.runs.empty());
         QVERIFY(later.gate(Station::Floor).state == GateState::Open);
         QVERIFY(later.next.title != "Look at the simulated runs.");
