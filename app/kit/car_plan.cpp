@@ -18,6 +18,9 @@ using parts::Kind;
 namespace
 {
 
+constexpr double beyondThreshold = 1.15; ///< so much farther a beam is drawn
+constexpr qreal labelRoom = 84;          ///< for "blind 33 mm", pixels at scale 1
+
 int layerOf(Kind kind)
 {
     switch (kind) {
@@ -105,8 +108,9 @@ double CarPlan::reach_m(const sense::RangerCover &ranger) const
         const qreal room = std::min(y, height() - y) - 2.0;
         return std::min(aside_m, std::max(0.0, room / m_scale / std::max(0.1, steep)));
     }
-    return m_content->threshold_m ? std::clamp(*m_content->threshold_m * 1.15, aside_m, most_m)
-                                  : length_m * 0.8;
+    return m_content->threshold_m
+               ? std::clamp(*m_content->threshold_m * beyondThreshold, aside_m, most_m)
+               : length_m * 0.8;
 }
 
 void CarPlan::arrange()
@@ -120,16 +124,14 @@ void CarPlan::arrange()
     for (const auto &r : m_content->judgement.covers) {
         if (!r.ahead)
             continue; // beams to the sides take what the margins have
-        const double half = r.swept.halfAngle_rad + r.swept.sweep_rad;
-        for (const double side : {-half, 0.0, half})
-            all |= QRectF(
-                QPointF(r.place.x_m + reach_m(r) * std::cos(r.place.yaw_rad + side),
-                        std::clamp(r.place.y_m + reach_m(r) * std::sin(r.place.yaw_rad + side),
-                                   -half_m, half_m)),
-                QSizeF(1e-6, 1e-6));
+        // Across, the beam may leave the car's own way: the margins have room for it.
+        const double far_m = m_content->threshold_m ? reach_m(r) / beyondThreshold : reach_m(r);
+        all |= QRectF(QPointF(r.place.x_m + far_m, 0.0), QSizeF(1e-6, 1e-6));
     }
     const qreal s = m_theme.scale();
-    const qreal w = width() - (leftMargin + rightMargin) * s;
+    // Beside the threshold's line stands what is covered and what stays blind.
+    const qreal right = m_content->threshold_m ? std::max(rightMargin, labelRoom) : rightMargin;
+    const qreal w = width() - (leftMargin + right) * s;
     const qreal h = height() - (topMargin + bottomMargin) * s;
     m_scale = std::min(w / all.width(), h / all.height());
     m_axle = QPointF(leftMargin * s - all.left() * m_scale,
