@@ -27,12 +27,18 @@ void Document::take(workshop::Workshop workshop, const QString &path,
 {
     m_undo.clear();
     m_workshop = std::move(workshop);
-    m_catalogue = std::make_shared<parts::Catalogue>(io::catalogueOf(m_workshop));
+    renewCatalogue();
     m_path = path;
     m_mark = mark;
     emit reset();
     emit changed();
     emit titleChanged();
+}
+
+void Document::renewCatalogue()
+{
+    m_catalogue = io::catalogueOf(m_workshop);
+    m_shared = std::make_shared<parts::Catalogue>(m_catalogue);
 }
 
 void Document::startEmpty()
@@ -115,7 +121,7 @@ workshop::Workshop Document::exchange(workshop::Workshop workshop)
 {
     std::swap(m_workshop, workshop);
     if (!m_workshop.parts.shares(workshop.parts))
-        m_catalogue = std::make_shared<parts::Catalogue>(io::catalogueOf(m_workshop));
+        renewCatalogue();
     emit changed();
     return workshop;
 }

@@ -23,9 +23,10 @@ public:
     explicit Document(QObject *parent = nullptr);
 
     const workshop::Workshop &workshop() const { return m_workshop; }
-    const parts::Catalogue &catalogue() const { return *m_catalogue; }
-    /// The same, for a worker that may outlive the next edit of the parts.
-    std::shared_ptr<const parts::Catalogue> sharedCatalogue() const { return m_catalogue; }
+    /// One object for the life of the document: pictures keep its address.
+    const parts::Catalogue &catalogue() const { return m_catalogue; }
+    /// A copy of it, for a worker that may outlive the next edit of the parts.
+    std::shared_ptr<const parts::Catalogue> sharedCatalogue() const { return m_shared; }
     QUndoStack &undoStack() { return m_undo; }
 
     QString path() const { return m_path; }
@@ -60,12 +61,14 @@ signals:
     void reset();        ///< another workshop was opened
 
 private:
+    void renewCatalogue();
     void take(workshop::Workshop workshop, const QString &path,
               std::optional<io::ContentMark> mark);
     Result<void> write(const QString &path, std::optional<io::ContentMark> expected);
 
     workshop::Workshop m_workshop;
-    std::shared_ptr<const parts::Catalogue> m_catalogue;
+    parts::Catalogue m_catalogue;
+    std::shared_ptr<const parts::Catalogue> m_shared;
     QUndoStack m_undo;
     QString m_path;
     std::optional<io::ContentMark> m_mark; ///< of the file as this program last saw it

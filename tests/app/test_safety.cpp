@@ -548,6 +548,32 @@ private slots:
                      trial::fingerprint(expected.runs[i]));
         QVERIFY(driven.count() >= 1);
     }
+
+    /// A picture that is not shown keeps the catalogue's address while another file is opened.
+    void whatIsHiddenOutlivesAnotherFile()
+    {
+        Desk d;
+        d.go(Station::Kit);
+        const auto *catalogue = &d.document.catalogue();
+        d.go(Station::Log);
+        auto w = test::demo();
+        auto own = *io::shippedCatalogue().find("led-red");
+        own.id = "own-led";
+        w.parts.push_back(own);
+        const auto path = d.folder.filePath("other.json");
+        VERIFY_OK(io::saveFile(path.toStdString(), io::writeWorkshop(w)));
+        d.window->openFile(path);
+        QCOMPARE(&d.document.catalogue(), catalogue);
+        d.window->resize(1366, 768);
+        d.go(Station::Kit);
+        (void)d.window->grab();
+        d.document.startEmpty();
+        d.window->resize(1280, 800);
+        QApplication::processEvents();
+        d.document.startDemo();
+        d.go(Station::Wire);
+        (void)d.window->grab();
+    }
 };
 
 BADGER_TEST(TestSafety)
