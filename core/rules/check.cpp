@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/check.h"
 
+#include "core/rules/ping_spacing.h"
 #include "core/rules/table.h"
-#include "core/sense/ultrasonic.h"
 
 #include <algorithm>
 #include <cmath>
@@ -226,40 +226,63 @@ Found overflow(const Look &look, const char *code)
     return found;
 }
 
-Found pingSpacing(const Look &look, const char *code)
+std::string after(const PingGap &gap)
+{
+    return fmt::format("{} after '{}'; {} is the least",
+                       formatShort(gap.gap_s, Unit::Millisecond, 1), gap.first,
+                       formatShort(gap.least_s, Unit::Millisecond, 1));
+}
+
+/// Within a pass nothing waits: the next ranger is fired as soon as this one has answered.
+Finding tooSoonInPass(const Look &look, const char *code, const PingGap &gap)
+{
+    Finding f{
+        code,
+        gap.beamsMeet ? Severity::Warning : Severity::Advice,
+        place(look, "reading " + gap.second),
+        fmt::format("'{}' may ping {}.", gap.second, after(gap)),
+        "A late echo of the first is taken for a near one by the second; a simulated run does "
+        "not hear that.",
+        "Read only one of the two in a program, or turn the rangers so far apart that their "
+        "beams do not meet.",
+        "reading:" + gap.second};
+    if (gap.sameRanger) {
+        f.why = "The ranger may still hold its line for the first ping and takes no new one.";
+        f.mend = "Read each ranger once a pass, and compare that reading with every value.";
+    } else if (!gap.beamsMeet) {
+        f.why = "Their beams do not meet, but in a small room a late echo can come round by a "
+                "second wall; a simulated run does not hear that.";
+        f.mend = "Try it where it will drive, with something near on one side only.";
+    }
+    return f;
+}
+
+Finding tooSoonInNextPass(const Look &look, const char *code, const PingSpacing &spacing)
+{
+    const auto &gap = spacing.nextPass;
+    const auto pause = formatShort(*spacing.pause_s, Unit::Millisecond, 0);
+    return {code,
+            gap->beamsMeet ? Severity::Warning : Severity::Advice,
+            place(look, "pause"),
+            gap->sameRanger ? fmt::format("Pings follow each other in {}; {} is the least.",
+                                          formatShort(gap->gap_s, Unit::Millisecond, 1),
+                                          formatShort(gap->least_s, Unit::Millisecond, 1))
+                            : fmt::format("'{}' may ping {}.", gap->second, after(*gap)),
+            "A late echo of one ping is taken for a near one of the next.",
+            look.program.passWait.empty()
+                ? fmt::format("Wait {} or more at the end of a pass.", pause)
+                : fmt::format("Set '{}' to {} or more.", look.program.passWait, pause),
+            "value:" + look.program.passWait};
+}
+
+Found pingsTooSoon(const Look &look, const char *code)
 {
     Found found;
-    const auto time = look.passTime();
-    const auto &readings = look.program.readings;
-    for (size_t i = 0; i < readings.size(); ++i) {
-        const auto &r = readings[i];
-        const auto *facts = look.facts(r);
-        if (facts == nullptr)
-            continue;
-        const auto c = sense::speedOfSound_mps(*r.air_degC);
-        const double least_s = sense::leastPingSpacing_s(facts->range_m, facts->noEchoHold_s, *c);
-        // Within a pass the next ranger is fired as soon as this one has answered.
-        if (i + 1 < readings.size() && time.terms[i].shortest_s < least_s)
-            found.push_back(
-                {code, Severity::Warning, place(look, "reading " + readings[i + 1].name),
-                 fmt::format("'{}' may ping {} after '{}'; {} is the least.", readings[i + 1].name,
-                             formatShort(time.terms[i].shortest_s, Unit::Millisecond, 1), r.name,
-                             formatShort(least_s, Unit::Millisecond, 1)),
-                 "A late echo of the first is taken for a near one by the second; a simulated run "
-                 "does not hear that.",
-                 "Turn the rangers well apart, or read only one of them.",
-                 "reading:" + readings[i + 1].name});
-        if (time.shortest_s >= least_s)
-            continue;
-        found.push_back({code, Severity::Warning, place(look, "pause"),
-                         fmt::format("Pings follow each other in {}; {} is the least.",
-                                     formatShort(time.shortest_s, Unit::Millisecond, 1),
-                                     formatShort(least_s, Unit::Millisecond, 1)),
-                         "A late echo of one ping is taken for a near one of the next.",
-                         fmt::format("Pause {} longer.",
-                                     formatShort(least_s - time.shortest_s, Unit::Millisecond, 1)),
-                         "value:" + look.program.passWait});
-    }
+    const auto spacing = pingSpacing(look.program, look.rangers);
+    for (const auto &gap : spacing.inPass)
+        found.push_back(tooSoonInPass(look, code, gap));
+    if (spacing.nextPass)
+        found.push_back(tooSoonInNextPass(look, code, spacing));
     return found;
 }
 
@@ -309,7 +332,7 @@ constexpr ProgramRule allRules[] = {
     {"threshold-beyond-limit", "thresholds lie within reach", beyondLimit},
     {"threshold-not-whole", "", notWhole},
     {"whole-number-overflow", "numbers do not overflow", overflow},
-    {"ping-too-soon", "pings are far enough apart", pingSpacing},
+    {"ping-too-soon", "pings are far enough apart", pingsTooSoon},
     {"prints-slow-the-pass", "", printsSlow},
     {"no-echo-is-clear", "", noEchoClear},
 };

@@ -16,6 +16,8 @@ struct RangerFacts {
     double deadZone_m = 0.0;
     double range_m = 0.0;
     double noEchoHold_s = 0.0;
+    double looks_rad = 0.0;     ///< against the car's own way, to the left positive
+    double halfAngle_rad = 0.0; ///< of its beam
 };
 
 /// Every rule about the program alone: values and policies unset, readings without an action or

@@ -409,6 +409,28 @@ void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Car &car,
     j.next = nextStep(j, car, catalogue);
 }
 
+namespace
+{
+
+/// Of each reading whose ranger is on the car. A ranger that has no place yet looks ahead.
+std::map<std::string, rules::RangerFacts>
+rangerFacts(const kit::Car &car, const parts::Catalogue &catalogue, const rules::Program &program)
+{
+    std::map<std::string, rules::RangerFacts> facts;
+    for (const auto &reading : program.readings)
+        if (const auto ranger = rangerOf(car, catalogue, reading)) {
+            const auto &part = **ranger;
+            const auto &mount = car.instance(reading.instance)->mount;
+            facts[reading.name] = {
+                part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
+                part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,
+                part.figure("half_angle_rad")->typical};
+        }
+    return facts;
+}
+
+} // namespace
+
 Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, const kit::Car &car,
                 const floor::Floor *floor, Runs runs)
 {
@@ -424,13 +446,7 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
         j.noBudget = Error{Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
                            "choose one"};
     } else {
-        std::map<std::string, rules::RangerFacts> facts;
-        for (const auto &reading : program->readings)
-            if (const auto r = rangerOf(car, catalogue, reading))
-                facts[reading.name] = {(*r)->figure("dead_zone_m")->typical,
-                                       (*r)->figure("range_m")->typical,
-                                       (*r)->figure("no_echo_hold_s")->typical};
-        j.rule = rules::check(*program, facts);
+        j.rule = rules::check(*program, rangerFacts(car, catalogue, *program));
         programOnCar(j.rule, catalogue, car, *program, floor);
         speedsUnderCap(j.rule, j.kit.power, *program);
         auto budget = budgetOf(catalogue, car, *program);
