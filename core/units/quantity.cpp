@@ -6,62 +6,15 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
-#include <numbers>
 
 namespace badger::units
 {
-
-const std::vector<UnitInfo> &allUnits()
-{
-    using enum Dimension;
-    static const std::vector<UnitInfo> units = {
-        {Unit::Centimetre, Length, "cm", {}, 0.01},
-        {Unit::Millimetre, Length, "mm", {}, 0.001},
-        {Unit::Inch, Length, "in", {"inch", "inches", "\""}, 0.0254},
-        {Unit::Metre, Length, "m", {}, 1.0},
-        {Unit::Microsecond, Time, "us", {"µs", "μs"}, 1e-6},
-        {Unit::Millisecond, Time, "ms", {}, 1e-3},
-        {Unit::Second, Time, "s", {}, 1.0},
-        {Unit::MetrePerSecond, Speed, "m/s", {}, 1.0},
-        {Unit::CentimetrePerSecond, Speed, "cm/s", {}, 0.01},
-        {Unit::Celsius, Temperature, "°C", {"C", "degC"}, 1.0},
-        {Unit::Volt, Voltage, "V", {}, 1.0},
-        {Unit::Millivolt, Voltage, "mV", {}, 1e-3},
-        {Unit::Milliampere, Current, "mA", {}, 1e-3},
-        {Unit::Ampere, Current, "A", {}, 1.0},
-        {Unit::Degree, Angle, "deg", {"°"}, std::numbers::pi / 180.0},
-        {Unit::Radian, Angle, "rad", {}, 1.0},
-        {Unit::Ohm, Resistance, "ohm", {"Ohm", "Ω", "Ω"}, 1.0},
-        {Unit::Kiloohm, Resistance, "kohm", {"kOhm", "kΩ", "kΩ"}, 1000.0},
-        {Unit::Watt, Power, "W", {}, 1.0},
-        {Unit::Milliwatt, Power, "mW", {}, 1e-3},
-        {Unit::MilliampereHour, Charge, "mAh", {}, 1e-3},
-        {Unit::AmpereHour, Charge, "Ah", {}, 1.0},
-        {Unit::Gram, Mass, "g", {}, 1e-3},
-        {Unit::Kilogram, Mass, "kg", {}, 1.0},
-        {Unit::Count, PwmCounts, "pwm", {"counts", "count"}, 1.0},
-    };
-    return units;
-}
-
-const UnitInfo &info(Unit unit)
-{
-    const auto &units = allUnits();
-    return *std::find_if(units.begin(), units.end(),
-                         [unit](const UnitInfo &u) { return u.unit == unit; });
-}
 
 namespace
 {
 
 /// In SI units; nothing at a bench comes near, and products of it stay finite.
 constexpr double largest = 1e9;
-
-/// For people: a sum without an end is no number.
-std::string unbounded(double value)
-{
-    return std::isnan(value) ? "unknown" : "no limit";
-}
 
 std::string_view trimmed(std::string_view text)
 {
@@ -89,6 +42,36 @@ const UnitInfo *unitNamed(std::string_view symbol)
     return nullptr;
 }
 
+/// "11,5in" as "11.5in". A comma that could as well part thousands ("1,200") is an error, as is a
+/// second mark.
+Result<std::string> withPoint(std::string_view body, const std::string &where)
+{
+    std::string text(body);
+    const auto mark = text.find(',');
+    const auto isDigit = [](char c) { return c >= '0' && c <= '9'; };
+    const auto digitsFrom = [&](size_t at) {
+        size_t n = 0;
+        while (at + n < text.size() && isDigit(text[at + n]))
+            ++n;
+        return n;
+    };
+    if (mark == std::string::npos)
+        return text;
+    const auto whole = std::string_view(text).substr(0, mark);
+    const auto more = text.find_first_of(",.", mark + 1);
+    if (whole.find('.') != std::string_view::npos || more == mark + 1 + digitsFrom(mark + 1))
+        return fail(Error::Kind::Malformed, where,
+                    fmt::format("'{}' has more than one point or comma", body),
+                    "write 1234.5 or 1234,5, without marks between thousands");
+    const auto first = whole.find_first_of("123456789");
+    if (digitsFrom(mark + 1) == 3 && first != std::string_view::npos && whole.size() - first <= 3)
+        return fail(Error::Kind::Malformed, where,
+                    fmt::format("'{}' may mean thousands or a fraction", body),
+                    "write a fraction with a point, and thousands without a mark");
+    text[mark] = '.';
+    return text;
+}
+
 } // namespace
 
 Result<double> parse(std::string_view text, Dimension dimension, const std::string &where)
@@ -99,8 +82,11 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
     if (body.empty())
         return fail(Kind::Missing, where, "no value is given", use);
 
+    const auto pointed = withPoint(body, where);
+    if (!pointed)
+        return tl::unexpected(pointed.error());
     // from_chars takes no leading plus, and takes "inf" and "nan", which no bench produces.
-    const auto start = body.front() == '+' ? body.substr(1) : body;
+    const auto start = std::string_view(*pointed).substr(body.front() == '+' ? 1 : 0);
     const bool looksNumeric =
         !start.empty() && std::string_view("0123456789.-").find(start.front()) != std::string::npos;
     double number = 0.0;
@@ -115,9 +101,6 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
 
     const auto symbol =
         trimmed(std::string_view(end, static_cast<size_t>(start.data() + start.size() - end)));
-    if (symbol.starts_with(','))
-        return fail(Kind::Malformed, where, fmt::format("'{}' has a decimal comma", body),
-                    "write a decimal point");
     if (symbol.empty()) {
         if (dimension == Dimension::PwmCounts && std::abs(number) <= largest)
             return number;
@@ -134,46 +117,6 @@ Result<double> parse(std::string_view text, Dimension dimension, const std::stri
         return fail(Kind::OutOfRange, where, fmt::format("'{}' is too large", body),
                     "write a number this work can meet");
     return si;
-}
-
-double fromSi(double si, Unit unit)
-{
-    return si / info(unit).inSi;
-}
-
-double toSi(double value, Unit unit)
-{
-    return value * info(unit).inSi;
-}
-
-std::string plain(double value, int decimals)
-{
-    if (!std::isfinite(value))
-        return unbounded(value);
-    auto text = fmt::format("{:.{}f}", value, decimals);
-    if (text.find('.') != std::string::npos) {
-        text.erase(text.find_last_not_of('0') + 1);
-        if (text.back() == '.')
-            text.pop_back();
-    }
-    return text == "-0" ? "0" : text;
-}
-
-std::string format(double si, Unit unit, int decimals)
-{
-    if (!std::isfinite(si))
-        return unbounded(si);
-    auto number = fmt::format("{:.{}f}", fromSi(si, unit), decimals);
-    if (number.find_first_not_of("-0.") == std::string::npos && number.front() == '-')
-        number.erase(0, 1);
-    return number + " " + info(unit).symbol;
-}
-
-std::string formatShort(double si, Unit unit, int decimals)
-{
-    if (!std::isfinite(si))
-        return unbounded(si);
-    return plain(fromSi(si, unit), decimals) + " " + info(unit).symbol;
 }
 
 } // namespace badger::units
