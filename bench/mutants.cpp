@@ -60,7 +60,7 @@ public:
         m_name = name;
         m_how = how;
         if (auto ok = io::saveFile(m_path, text); !ok)
-            qFatal("%s", ok.error().text().c_str());
+            qFatal("%s", english(ok.error().text()).c_str());
         Result<workshop::Workshop> read = tl::unexpected(Error{});
         step("read", [&] { read = io::readWorkshop(text); });
         ++m_seen;
@@ -266,7 +266,7 @@ int main(int argc, char **argv)
     if (options.isSet("file")) {
         const auto text = io::readFile(options.value("file").toStdString());
         if (!text)
-            qFatal("%s", text.error().text().c_str());
+            qFatal("%s", english(text.error().text()).c_str());
         examination.examine(*text, options.value("file").toStdString(), {});
     } else {
         const auto original = nlohmann::ordered_json::parse(io::demoWorkshop());

@@ -6,16 +6,27 @@
 namespace badger::cli
 {
 
+units::Display &display()
+{
+    static units::Display units;
+    return units;
+}
+
+std::string words(const Say &text)
+{
+    return english(text, display());
+}
+
 Json findingsJson(const std::vector<Finding> &findings)
 {
     auto list = Json::array();
     for (const auto &f : findings)
         list.push_back({{"code", f.code},
                         {"severity", name(f.severity)},
-                        {"where", f.where},
-                        {"what", f.what},
-                        {"why", f.why},
-                        {"mend", f.mend}});
+                        {"where", english(f.where)},
+                        {"what", english(f.what)},
+                        {"why", english(f.why)},
+                        {"mend", english(f.mend)}});
     return list;
 }
 
@@ -42,8 +53,14 @@ size_t width(const std::string &text)
 
 } // namespace
 
-std::string aligned(const std::vector<std::vector<std::string>> &rows)
+std::string aligned(const std::vector<std::vector<Say>> &said)
 {
+    std::vector<std::vector<std::string>> rows;
+    for (const auto &row : said) {
+        rows.emplace_back();
+        for (const auto &text : row)
+            rows.back().push_back(words(text));
+    }
     std::vector<size_t> widths;
     for (const auto &row : rows)
         for (size_t i = 0; i < row.size(); ++i) {

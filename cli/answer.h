@@ -5,6 +5,7 @@
 #include "core/base/finding.h"
 #include "core/base/result.h"
 
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <string>
 #include <vector>
@@ -13,6 +14,13 @@ namespace badger::cli
 {
 
 using Json = nlohmann::ordered_json;
+
+/// The units in which texts for people are written: what --units says, for the whole process. JSON
+/// and CSV are not touched by it.
+units::Display &display();
+
+/// A text of core in these units.
+std::string words(const Say &text);
 
 /// A command's answer, both for people and for scripts.
 struct Answer {
@@ -34,6 +42,27 @@ template <class T> Json orNull(const std::optional<T> &value, double factor)
 }
 
 /// Columns padded to the widest entry, two spaces between them.
-std::string aligned(const std::vector<std::vector<std::string>> &rows);
+std::string aligned(const std::vector<std::vector<Say>> &rows);
 
 } // namespace badger::cli
+
+/// In formatted text a Say and a quantity stand in the units of display().
+template <> struct fmt::formatter<badger::Say> : fmt::formatter<std::string> {
+    template <class Context> auto format(const badger::Say &text, Context &context) const
+    {
+        return fmt::formatter<std::string>::format(badger::cli::words(text), context);
+    }
+};
+template <> struct fmt::formatter<badger::units::Quantity> : fmt::formatter<badger::Say> {
+};
+
+namespace badger
+{
+
+/// In JSON a text is English in usual units, whatever --units says: for scripts.
+inline void to_json(cli::Json &json, const Say &text)
+{
+    json = english(text);
+}
+
+} // namespace badger

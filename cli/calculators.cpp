@@ -11,8 +11,8 @@ namespace badger::cli
 {
 
 using units::Dimension;
-using units::format;
-using units::formatShort;
+using units::fixed;
+using units::quantity;
 using units::Unit;
 
 Result<Answer> echo(const EchoOptions &options)
@@ -30,13 +30,13 @@ Result<Answer> echo(const EchoOptions &options)
     if (!distance)
         return tl::unexpected(distance.error());
     Answer a;
-    a.text = fmt::format("{}  (sound travels at {})\n", format(*distance, Unit::Centimetre, 2),
-                         format(*sound, Unit::MetrePerSecond, 2));
-    a.why = fmt::format("c = 331.3 × √(1 + {} / 273.15) = {}\nd = c × t / 2 = {} × {} / 2 = {}\n",
-                        units::plain(*air_degC, 2), format(*sound, Unit::MetrePerSecond, 2),
-                        format(*sound, Unit::MetrePerSecond, 2),
-                        formatShort(*time_s, Unit::Microsecond),
-                        format(*distance, Unit::Centimetre, 2));
+    a.text = fmt::format("{}  (sound travels at {})\n", fixed(*distance, Unit::Centimetre, 2),
+                         fixed(*sound, Unit::MetrePerSecond, 2));
+    a.why =
+        fmt::format("c = 331.3 × √(1 + {} / 273.15) = {}\nd = c × t / 2 = {} × {} / 2 = {}\n",
+                    units::plain(*air_degC, 2), fixed(*sound, Unit::MetrePerSecond, 2),
+                    fixed(*sound, Unit::MetrePerSecond, 2), quantity(*time_s, Unit::Microsecond),
+                    fixed(*distance, Unit::Centimetre, 2));
     a.json = {{"distance_cm", *distance * 100.0}, {"speed_of_sound_m_s", *sound}};
     return a;
 }
@@ -85,19 +85,19 @@ Result<Answer> stopBudget(const StopBudgetOptions &options)
         return tl::unexpected(budget.error());
     Answer a;
     a.text = fmt::format("{} left at worst, {} typically\n",
-                         format(budget->worstGap_m, Unit::Centimetre, 2),
-                         format(budget->typicalGap_m, Unit::Centimetre, 2));
-    std::vector<std::vector<std::string>> rows = {
-        {"", "threshold", format(setup->threshold_m, Unit::Centimetre, 2), ""}};
+                         fixed(budget->worstGap_m, Unit::Centimetre, 2),
+                         fixed(budget->typicalGap_m, Unit::Centimetre, 2));
+    std::vector<std::vector<Say>> rows = {
+        {"", "threshold", fixed(setup->threshold_m, Unit::Centimetre, 2), ""}};
     auto terms = Json::array();
     for (const auto &t : budget->terms) {
-        rows.push_back({"−", t.name, format(t.worst_m, Unit::Centimetre, 2), t.how});
+        rows.push_back({"−", t.name, fixed(t.worst_m, Unit::Centimetre, 2), t.how});
         terms.push_back({{"key", t.key},
                          {"worst_cm", t.worst_m * 100.0},
                          {"typical_cm", t.typical_m * 100.0},
                          {"how", t.how}});
     }
-    rows.push_back({"=", "gap at worst", format(budget->worstGap_m, Unit::Centimetre, 2), ""});
+    rows.push_back({"=", "gap at worst", fixed(budget->worstGap_m, Unit::Centimetre, 2), ""});
     a.why = aligned(rows);
     a.json = {{"gap_cm", budget->worstGap_m * 100.0},
               {"typical_gap_cm", budget->typicalGap_m * 100.0},
@@ -112,9 +112,9 @@ Result<Answer> stopBudget(const StopBudgetOptions &options)
         const auto least = drive::leastThreshold_m(*setup, *want);
         if (!least)
             return tl::unexpected(least.error());
-        a.text += fmt::format("{} is the least threshold that leaves {}\n",
-                              format(*least, Unit::Centimetre, 2),
-                              formatShort(*want, Unit::Centimetre, 2));
+        a.text +=
+            fmt::format("{} is the least threshold that leaves {}\n",
+                        fixed(*least, Unit::Centimetre, 2), quantity(*want, Unit::Centimetre, 2));
         a.json["least_threshold_for_gap_cm"] = *least * 100.0;
     }
     return a;

@@ -14,8 +14,8 @@ namespace badger::cli
 {
 
 using units::Dimension;
-using units::format;
-using units::formatShort;
+using units::fixed;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -50,9 +50,9 @@ double degrees(double rad)
     return rad * 180.0 / std::numbers::pi;
 }
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 3);
+    return quantity(v, Unit::Volt, 3);
 }
 
 } // namespace
@@ -72,12 +72,12 @@ Result<Answer> beam(const BeamOptions &o)
         return tl::unexpected(from.error());
     Answer a;
     a.text = fmt::format("the whole width of {} is covered from {} on\n",
-                         formatShort(b.width_m, Unit::Millimetre, 1),
-                         formatShort(**from, Unit::Millimetre, 0));
+                         quantity(b.width_m, Unit::Millimetre, 1),
+                         quantity(**from, Unit::Millimetre, 0));
     a.why = fmt::format("W / (2 × tan(α + sweep)) = {} / (2 × tan {}) = {}\n",
-                        formatShort(b.width_m, Unit::Millimetre, 1),
-                        formatShort(b.halfAngle_rad + b.sweep_rad, Unit::Degree, 2),
-                        format(**from, Unit::Millimetre, 1));
+                        quantity(b.width_m, Unit::Millimetre, 1),
+                        quantity(b.halfAngle_rad + b.sweep_rad, Unit::Degree, 2),
+                        fixed(**from, Unit::Millimetre, 1));
     a.json = {{"full_cover_at_mm", **from * 1000.0},
               {"covered_width_mm", nullptr},
               {"blind_strip_mm", nullptr}};
@@ -87,12 +87,12 @@ Result<Answer> beam(const BeamOptions &o)
     if (!cover)
         return tl::unexpected(cover.error());
     a.text += fmt::format("at {} the beam covers {}, {} on each side stay blind\n",
-                          formatShort(at_m, Unit::Centimetre, 2),
-                          formatShort(cover->width_m, Unit::Millimetre, 0),
-                          formatShort(cover->blindLeft_m, Unit::Millimetre, 0));
+                          quantity(at_m, Unit::Centimetre, 2),
+                          quantity(cover->width_m, Unit::Millimetre, 0),
+                          quantity(cover->blindLeft_m, Unit::Millimetre, 0));
     a.why += fmt::format("2 × D × tan(α + sweep) = {}; (W − that) / 2 = {}\n",
-                         format(cover->width_m, Unit::Millimetre, 1),
-                         format((b.width_m - cover->width_m) / 2.0, Unit::Millimetre, 1));
+                         fixed(cover->width_m, Unit::Millimetre, 1),
+                         fixed((b.width_m - cover->width_m) / 2.0, Unit::Millimetre, 1));
     a.json["covered_width_mm"] = cover->width_m * 1000.0;
     a.json["blind_strip_mm"] = cover->blindLeft_m * 1000.0;
     return a;
@@ -108,10 +108,9 @@ Result<Answer> horn(const HornOptions &o)
     if (!h)
         return tl::unexpected(h.error());
     Answer a;
-    a.text =
-        fmt::format("move the horn {} {} of {}, then trim {}\n", h->teethToMove,
-                    std::abs(h->teethToMove) == 1 ? "tooth" : "teeth",
-                    format(h->step_rad, Unit::Degree, 2), format(h->trim_rad, Unit::Degree, 2));
+    a.text = fmt::format("move the horn {} {} of {}, then trim {}\n", h->teethToMove,
+                         std::abs(h->teethToMove) == 1 ? "tooth" : "teeth",
+                         fixed(h->step_rad, Unit::Degree, 2), fixed(h->trim_rad, Unit::Degree, 2));
     for (const auto &s : mechanics::whyHorn(o.teeth, error_rad).steps)
         a.why += fmt::format("{}: {} {} {}\n", s.name, s.value, s.how, s.from);
     a.json = {{"teeth_to_move", h->teethToMove},
@@ -131,20 +130,20 @@ Result<Answer> led(const LedOptions &o)
     const auto l = power::ledResistor(supply, forward, current);
     if (!l)
         return tl::unexpected(l.error());
-    const auto mA = [](double v) { return formatShort(v, Unit::Milliampere, 1); };
+    const auto mA = [](double v) { return quantity(v, Unit::Milliampere, 1); };
     Answer a;
-    a.text = fmt::format("{} exactly, {} is the next standard value: {} flow, {} in the resistor\n"
-                         "leaving the forward volts out would claim {}\n",
-                         formatShort(l->exact_ohm, Unit::Ohm, 1),
-                         formatShort(l->standard_ohm, Unit::Ohm, 1), mA(l->real_A),
-                         formatShort(l->resistor_W, Unit::Milliwatt, 0), mA(l->naive_A));
-    a.why = fmt::format("R = (V − V_f) / I = ({} − {}) / {} = {}\nI = (V − V_f) / {} = {}\n"
-                        "P = I² × R = {}\nnaive: V / R = {} / {} = {}\n",
-                        volts(supply), volts(forward), mA(current),
-                        formatShort(l->exact_ohm, Unit::Ohm, 1),
-                        formatShort(l->standard_ohm, Unit::Ohm, 1), mA(l->real_A),
-                        formatShort(l->resistor_W, Unit::Milliwatt, 1), volts(supply),
-                        formatShort(l->standard_ohm, Unit::Ohm, 1), mA(l->naive_A));
+    a.text =
+        fmt::format("{} exactly, {} is the next standard value: {} flow, {} in the resistor\n"
+                    "leaving the forward volts out would claim {}\n",
+                    quantity(l->exact_ohm, Unit::Ohm, 1), quantity(l->standard_ohm, Unit::Ohm, 1),
+                    mA(l->real_A), quantity(l->resistor_W, Unit::Milliwatt, 0), mA(l->naive_A));
+    a.why =
+        fmt::format("R = (V − V_f) / I = ({} − {}) / {} = {}\nI = (V − V_f) / {} = {}\n"
+                    "P = I² × R = {}\nnaive: V / R = {} / {} = {}\n",
+                    volts(supply), volts(forward), mA(current),
+                    quantity(l->exact_ohm, Unit::Ohm, 1), quantity(l->standard_ohm, Unit::Ohm, 1),
+                    mA(l->real_A), quantity(l->resistor_W, Unit::Milliwatt, 1), volts(supply),
+                    quantity(l->standard_ohm, Unit::Ohm, 1), mA(l->naive_A));
     a.json = {{"exact_ohm", l->exact_ohm},
               {"standard_ohm", l->standard_ohm},
               {"real_current_mA", l->real_A * 1000.0},
@@ -167,20 +166,19 @@ Result<Answer> regulator(const RegulatorOptions &o)
     if (!heat)
         return tl::unexpected(heat.error());
     Answer a;
-    a.text = fmt::format("{} of heat\n", formatShort(*heat, Unit::Watt, 3));
-    a.why = fmt::format("P = (V_in − V_diode − V_out) × I = ({} − {} − {}) × {} = {}\n",
-                        volts(s.in_V), volts(s.diode_V), volts(s.out_V),
-                        formatShort(s.current_A, Unit::Milliampere, 1),
-                        formatShort(*heat, Unit::Watt, 4));
+    a.text = fmt::format("{} of heat\n", quantity(*heat, Unit::Watt, 3));
+    a.why =
+        fmt::format("P = (V_in − V_diode − V_out) × I = ({} − {} − {}) × {} = {}\n", volts(s.in_V),
+                    volts(s.diode_V), volts(s.out_V), quantity(s.current_A, Unit::Milliampere, 1),
+                    quantity(*heat, Unit::Watt, 4));
     std::vector<Finding> findings;
     if (*heat > power::warmRegulator_W) {
         const bool error = *heat > power::hotRegulator_W;
         findings.push_back(
             {"regulator-hot", error ? Severity::Error : Severity::Warning, "regulator",
-             fmt::format("{} of heat; {} are borne without a heat sink.",
-                         formatShort(*heat, Unit::Watt, 3),
-                         formatShort(error ? power::hotRegulator_W : power::warmRegulator_W,
-                                     Unit::Watt, 1)),
+             fmt::format(
+                 "{} of heat; {} are borne without a heat sink.", quantity(*heat, Unit::Watt, 3),
+                 quantity(error ? power::hotRegulator_W : power::warmRegulator_W, Unit::Watt, 1)),
              error ? "It cuts out, and starts again by itself." : "It gets too hot to touch.",
              "Take a lower supply, less current, or a heat sink.", ""});
     }
@@ -202,10 +200,10 @@ Result<Answer> divider(const DividerOptions &o)
     if (!out)
         return tl::unexpected(out.error());
     Answer a;
-    a.text = fmt::format("{}\n", format(*out, Unit::Volt, 2));
+    a.text = fmt::format("{}\n", fixed(*out, Unit::Volt, 2));
     a.why = fmt::format("V × R2 / (R1 + R2) = {} × {} / ({} + {}) = {}\n", volts(in),
-                        formatShort(bottom, Unit::Ohm, 1), formatShort(top, Unit::Ohm, 1),
-                        formatShort(bottom, Unit::Ohm, 1), format(*out, Unit::Volt, 3));
+                        quantity(bottom, Unit::Ohm, 1), quantity(top, Unit::Ohm, 1),
+                        quantity(bottom, Unit::Ohm, 1), fixed(*out, Unit::Volt, 3));
     a.json = {{"out_V", *out}};
     return a;
 }
@@ -223,7 +221,7 @@ Result<Answer> duty(const DutyOptions &o)
         return tl::unexpected(cap.error());
     Answer a;
     a.text = fmt::format("{} of 255: {} on average at the motor, {} at full duty\n", cap->count,
-                         format(cap->mean_V, Unit::Volt, 2), volts(cap->fullDutyMean_V));
+                         fixed(cap->mean_V, Unit::Volt, 2), volts(cap->fullDutyMean_V));
     a.why = fmt::format("n = min(255, ⌊255 × V_rated / (V_supply − V_drop)⌋) = "
                         "⌊255 × {} / ({} − {})⌋ = {}\n",
                         volts(rated), volts(supply), volts(drop), cap->count);

@@ -13,8 +13,8 @@ namespace badger::cli
 using kit::Charge;
 using power::Case;
 using power::Load;
-using units::format;
-using units::formatShort;
+using units::fixed;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -102,12 +102,11 @@ Json motorsJson(const power::Report &report)
 
 std::string treeText(const power::Tree &tree)
 {
-    std::vector<std::vector<std::string>> rows = {
+    std::vector<std::vector<Say>> rows = {
         {"nominal cells, typical figures", "idle", "", "running", "", "stalled", "", ""}};
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
         const auto &n = tree.nodes[i];
-        std::vector<std::string> row = {std::string(static_cast<size_t>(n.depth) * 2, ' ') +
-                                        n.name};
+        std::vector<Say> row = {std::string(static_cast<size_t>(n.depth) * 2, ' ') + n.name};
         for (const auto &[load, loadName] : loads) {
             const auto &v = tree.at(static_cast<int>(i), {Charge::Nominal, load, Case::Typical});
             row.push_back(power::voltsText(v));
@@ -115,7 +114,7 @@ std::string treeText(const power::Tree &tree)
         }
         const auto &running = tree.at(static_cast<int>(i), power::nominalRunning);
         row.push_back(running.heat_W && *running.heat_W >= 0.005
-                          ? formatShort(*running.heat_W, Unit::Watt, 2) + " heat running"
+                          ? quantity(*running.heat_W, Unit::Watt, 2) + " heat running"
                           : "");
         rows.push_back(std::move(row));
     }
@@ -129,8 +128,8 @@ std::string whyText(const power::Report &report, const kit::Car &car,
     const auto say = [&](const Derivation &d) {
         if (d.steps.empty())
             return;
-        text += d.title + " = " + d.result + "\n";
-        std::vector<std::vector<std::string>> rows;
+        text += fmt::format("{} = {}\n", d.title, d.result);
+        std::vector<std::vector<Say>> rows;
         for (const auto &s : d.steps)
             rows.push_back({"  " + s.name, s.value, s.how, s.from});
         text += aligned(rows);
@@ -164,18 +163,18 @@ Result<Answer> power(const std::string &file, const std::string &carName)
     a.text = treeText(report.tree);
     const auto &motors = report.at(Charge::Nominal);
     for (const auto &m : motors)
-        a.text += fmt::format(
-            "{}: {} at full {}{}{}\n", m.name, formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2),
-            m.servo ? "command" : "duty",
-            m.servo ? std::string{} : fmt::format(", {} of 255 at most", m.cap.count),
-            m.speedFull_mps ? ", " + format(*m.speedFull_mps, Unit::MetrePerSecond, 2)
-                            : std::string{});
+        a.text +=
+            fmt::format("{}: {} at full {}{}{}\n", m.name,
+                        quantity(m.cap.fullDutyMean_V, Unit::Volt, 2), m.servo ? "command" : "duty",
+                        m.servo ? std::string{} : fmt::format(", {} of 255 at most", m.cap.count),
+                        m.speedFull_mps ? ", " + fixed(*m.speedFull_mps, Unit::MetrePerSecond, 2)
+                                        : std::string{});
     a.text += report.runTime
                   ? fmt::format("run time {:.1f} h ({:.1f} to {:.1f})\n", report.runTime->typical_h,
                                 report.runTime->low_h, report.runTime->high_h)
                   : std::string("run time not known\n");
     for (const auto &m : report.tree.missing)
-        a.text += "not known: " + m + "\n";
+        a.text += fmt::format("not known: {}\n", m);
     a.text += findingsText(findings);
     a.why = whyText(report, p->car, catalogue);
     Json source = Json::object();

@@ -71,11 +71,11 @@ Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
                              {"after", c.after.empty() ? Json(nullptr) : Json(c.after)}});
     }
     for (const auto &c : stale.calibrations)
-        a.text += "measure again: " + c + "\n";
+        a.text += fmt::format("measure again: {}\n", c);
     if (!stale.partTests.empty())
         a.text += fmt::format("test again: {}\n", fmt::join(stale.partTests, ", "));
     for (const auto &t : stale.trials)
-        a.text += "drive: " + t + "\n";
+        a.text += fmt::format("drive: {}\n", t);
     auto moved = Json::array();
     for (const auto &m : changes.moved)
         moved.push_back(
@@ -121,7 +121,7 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
             return tl::unexpected(ok.error());
         a.text += "wire list written to " + csv.path + "\n";
     }
-    std::vector<std::vector<std::string>> rows = {{"", "from", "to", "colour"}};
+    std::vector<std::vector<Say>> rows = {{"", "from", "to", "colour"}};
     for (size_t i = 0; i < car.wires.size(); ++i)
         rows.push_back(
             {std::to_string(i + 1), car.wires[i].from, car.wires[i].to, car.wires[i].colour});
@@ -179,7 +179,7 @@ Result<Answer> pins(const std::string &file, const std::string &carName,
     const auto plan = badger::wiring::planPins(problem);
     Answer a;
     auto map = Json::array();
-    std::vector<std::vector<std::string>> rows = {{"function", "pin", ""}};
+    std::vector<std::vector<Say>> rows = {{"function", "pin", ""}};
     for (const auto &c : plan.choices) {
         rows.push_back({c.sharing.empty()
                             ? c.terminal
@@ -201,7 +201,7 @@ Result<Answer> pins(const std::string &file, const std::string &carName,
         a.text = aligned(rows) + fmt::format("{} {} to move, {} to add\n", plan.moves,
                                              plan.moves == 1 ? "wire" : "wires", plan.additions);
     } else {
-        a.text = "no map exists: " + plan.proof + "\n";
+        a.text = fmt::format("no map exists: {}\n", plan.proof);
         for (const auto &w : plan.waysOut)
             a.text += fmt::format("way out: {}; {}\n", w.what, w.cost);
         if (plan.waysOut.empty())
@@ -228,7 +228,7 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
         return tl::unexpected(p.error());
     const auto table = badger::wiring::motion(p->car, p->opened.catalogue);
     Answer a;
-    std::vector<std::vector<std::string>> rows(1);
+    std::vector<std::vector<Say>> rows(1);
     auto inputs = Json::array();
     for (const auto &in : table.inputs) {
         rows[0].push_back(in.name);
@@ -238,7 +238,7 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
         rows[0].push_back(head);
     auto list = Json::array();
     for (const auto &r : table.rows) {
-        std::vector<std::string> row;
+        std::vector<Say> row;
         Json levels = Json::object();
         for (size_t i = 0; i < r.levels.size(); ++i) {
             row.push_back(table.inputs[i].levelName(r.levels[i]));
@@ -259,7 +259,7 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
     else
         a.text = aligned(rows);
     for (const auto &n : table.notes)
-        a.text += n + "\n";
+        a.text += words(n) + "\n";
     auto actions = Json::array();
     if (const auto *program = p->opened.workshop.program(p->car.program))
         for (const auto &action :

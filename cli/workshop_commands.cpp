@@ -19,8 +19,8 @@
 namespace badger::cli
 {
 
-using units::format;
-using units::formatShort;
+using units::fixed;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -63,7 +63,7 @@ Result<Answer> list(const std::string &file)
     if (!o)
         return tl::unexpected(o.error());
     Answer a;
-    std::vector<std::vector<std::string>> rows;
+    std::vector<std::vector<Say>> rows;
     a.json = {{"name", o->workshop.name},
               {"cars", Json::array()},
               {"floors", Json::array()},
@@ -77,7 +77,7 @@ Result<Answer> list(const std::string &file)
     }
     for (const auto &floor : o->workshop.floors) {
         rows.push_back(
-            {"floor", floor.name, floor.surface, formatShort(floor.air_degC, Unit::Celsius, 1)});
+            {"floor", floor.name, floor.surface, quantity(floor.air_degC, Unit::Celsius, 1)});
         a.json["floors"].push_back({{"name", floor.name}, {"air_C", floor.air_degC}});
     }
     for (const auto &p : o->workshop.programs) {
@@ -87,7 +87,7 @@ Result<Answer> list(const std::string &file)
     for (const auto &t : o->workshop.trials) {
         rows.push_back({"trial", t.car, t.date,
                         t.contact ? "contact"
-                        : t.gap_m ? format(*t.gap_m, Unit::Centimetre, 1) + " left"
+                        : t.gap_m ? fixed(*t.gap_m, Unit::Centimetre, 1) + " left"
                                   : "no gap"});
         a.json["trials"].push_back({{"car", t.car},
                                     {"date", t.date},
@@ -184,7 +184,7 @@ Result<Answer> table(const std::string &file, const std::string &carName,
               {"none", actionWord(program, t->none)},
               {"holes", Json::array()},
               {"overlaps", Json::array()}};
-    std::vector<std::vector<std::string>> lines;
+    std::vector<std::vector<Say>> lines;
     for (const auto &run : t->runs)
         for (long n = run.first; n <= run.last; ++n)
             a.json["rows"].push_back({{"reading", n}, {"action", actionWord(program, run.row)}});
@@ -216,31 +216,30 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     if (!b)
         return tl::unexpected(b.error());
     Answer a;
-    std::vector<std::vector<std::string>> rows = {
-        {"", "threshold", format(b->setup.threshold_m, Unit::Centimetre, 2), "",
-         "value '" + b->valueName + "' of the program"}};
+    std::vector<std::vector<Say>> rows = {{"", "threshold",
+                                           fixed(b->setup.threshold_m, Unit::Centimetre, 2), "",
+                                           "value '" + b->valueName + "' of the program"}};
     auto terms = Json::array();
     for (const auto &t : b->terms) {
-        rows.push_back({"−", t.name, format(t.worst_m, Unit::Centimetre, 2), t.how, t.from});
+        rows.push_back({"−", t.name, fixed(t.worst_m, Unit::Centimetre, 2), t.how, t.from});
         terms.push_back({{"key", t.key},
                          {"worst_cm", t.worst_m * 100.0},
                          {"typical_cm", t.typical_m * 100.0},
                          {"how", t.how},
                          {"from", t.from}});
     }
-    rows.push_back(
-        {"=", "gap at worst", format(b->budget.worstGap_m, Unit::Centimetre, 2), "", ""});
+    rows.push_back({"=", "gap at worst", fixed(b->budget.worstGap_m, Unit::Centimetre, 2), "", ""});
     a.text = fmt::format("{} halts: {} left at worst, {} typically\n", p->car.name,
-                         format(b->budget.worstGap_m, Unit::Centimetre, 2),
-                         format(b->budget.typicalGap_m, Unit::Centimetre, 2)) +
+                         fixed(b->budget.worstGap_m, Unit::Centimetre, 2),
+                         fixed(b->budget.typicalGap_m, Unit::Centimetre, 2)) +
              aligned(rows);
     if (b->leastThreshold_m)
         a.text += fmt::format("least threshold for {} left: {}\n",
-                              formatShort(*p->car.wantedGap_m, Unit::Centimetre, 2),
-                              format(*b->leastThreshold_m, Unit::Centimetre, 2));
+                              quantity(*p->car.wantedGap_m, Unit::Centimetre, 2),
+                              fixed(*b->leastThreshold_m, Unit::Centimetre, 2));
     if (b->greatestSpeed_mps)
         a.text += fmt::format("greatest speed for that gap: {}\n",
-                              format(*b->greatestSpeed_mps, Unit::MetrePerSecond, 3));
+                              fixed(*b->greatestSpeed_mps, Unit::MetrePerSecond, 3));
     a.json = {{"gap_cm", b->budget.worstGap_m * 100.0},
               {"typical_gap_cm", b->budget.typicalGap_m * 100.0},
               {"threshold_cm", b->setup.threshold_m * 100.0},
@@ -366,7 +365,7 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
             !saved)
             return tl::unexpected(saved.error());
     Answer a;
-    a.text = trial::verdict(*run) + "\n";
+    a.text = words(trial::verdict(*run)) + "\n";
     a.json = {{"verdict", trial::verdict(*run)},
               {"outcome", word(run->outcome)},
               {"contact", run->outcome == trial::Outcome::Contact},

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/document.h"
 
+#include "app/widgets/text.h"
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 
@@ -18,7 +19,7 @@ Document::Document(QObject *parent) : QObject(parent)
 
 QString Document::title() const
 {
-    const auto name = QString::fromStdString(m_workshop.name);
+    const auto name = str(m_workshop.name);
     return name.isEmpty() ? tr("Untitled workshop") : name;
 }
 

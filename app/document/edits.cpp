@@ -47,8 +47,8 @@ Result<void> change(Document &document, const QString &text,
         after.parts.shares(before.parts) ? std::nullopt : std::optional(io::catalogueOf(after));
     if (const auto ok = io::takesBack(after, before, own ? *own : document.catalogue()); !ok) {
         auto error = ok.error();
-        if (error.where.starts_with('/'))
-            error.where.clear(); // a place in a file says nothing to somebody at a field
+        if (english(error.where).starts_with('/'))
+            error.where = {}; // a place in a file says nothing to somebody at a field
         return tl::unexpected(error);
     }
     document.undoStack().push(new Edit(document, text, std::move(after), drag));

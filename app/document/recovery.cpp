@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/recovery.h"
 
+#include "app/widgets/text.h"
 #include "core/io/workshop_file.h"
 
 #include <QCoreApplication>
@@ -53,7 +54,7 @@ About aboutOf(const QString &file)
         return {object["path"].toString(), isMark ? std::optional(mark) : std::nullopt};
     }
     const auto old = io::readFile((file + oldPathSuffix).toStdString());
-    return {old ? QString::fromStdString(*old) : QString(), std::nullopt};
+    return {old ? str(*old) : QString(), std::nullopt};
 }
 
 /// The reason of a failure, or nothing.
@@ -62,7 +63,7 @@ QString writeCopy(const QString &file, const About &about, const workshop::Works
     for (const auto &[path, text] :
          {std::pair{file + aboutSuffix, aboutText(about)}, {file, io::writeWorkshop(workshop)}})
         if (const auto saved = io::saveFile(path.toStdString(), text, {}, {}, ownerOnly); !saved)
-            return QString::fromStdString(saved.error().text());
+            return str(saved.error().text());
     return {};
 }
 

@@ -174,7 +174,7 @@ void FloorStation::setTime(std::uint64_t time_us)
     m_view->setTime(m_time_us);
     m_strip->setTime(m_time_us);
     const int ping = m_strip->pingAt(m_time_us);
-    auto words = str(units::format(double(m_time_us) * 1e-6, units::Unit::Second, 2));
+    auto words = str(units::fixed(double(m_time_us) * 1e-6, units::Unit::Second, 2));
     if (ping >= 0) {
         const auto &p = m_trial.pings[static_cast<size_t>(ping)];
         words += tr(" · reading %1 · %2").arg(ping + 1).arg(str(p.decision.why));
@@ -226,7 +226,7 @@ Sum FloorStation::sum() const
     if (m_trial.path.empty() || m_trial.deciding < 0)
         return {};
     const auto &ping = m_trial.pings[static_cast<size_t>(m_trial.deciding)];
-    const auto cm = [](double m) { return str(units::format(m, units::Unit::Centimetre, 1)); };
+    const auto cm = [](double m) { return str(units::fixed(m, units::Unit::Centimetre, 1)); };
     Sum sum;
     sum.result = cm(m_trial.gap_m);
     const auto at = trial::poseAt(m_trial, ping.decided_us);
@@ -246,8 +246,8 @@ Sum FloorStation::sum() const
              tr("reading %1: %2").arg(m_trial.deciding + 1).arg(str(ping.decision.why)),
              {}},
             {QStringLiteral("− ") + tr("during the ping"), cm(during),
-             str(units::formatShort(double(ping.decided_us - ping.sent_us) * 1e-6,
-                                    units::Unit::Millisecond, 2)),
+             str(units::quantity(double(ping.decided_us - ping.sent_us) * 1e-6,
+                                 units::Unit::Millisecond, 2)),
              tr("from sending to deciding")},
             {QStringLiteral("− ") + tr("roll-out"), cm(rolled), {}, tr("brake or coast, this run")},
             {QStringLiteral("− ") + tr("set-back and slant"),

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/time_strip.h"
 
+#include "app/widgets/text.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -78,7 +79,7 @@ void TimeStrip::paintStates(QPainter &p) const
         const QRectF part(from, band.top(), to - from, band.height());
         if (const auto *state = m_program.state(name))
             p.fillRect(part, m_theme.color(rules::actOf(state->motion)));
-        const auto word = QString::fromStdString(name);
+        const auto word = str(name);
         if (p.fontMetrics().horizontalAdvance(word) + 8 < part.width()) {
             p.setPen(m_theme.color(Tone::Ink));
             p.drawText(part, Qt::AlignCenter, word);
@@ -103,8 +104,7 @@ void TimeStrip::paintReadings(QPainter &p) const
     p.setPen(m_theme.color(Tone::Ink2));
     for (const double share : {0.0, 0.5, 1.0})
         p.drawText(QRectF(0, y(limit * share) - 9, area.left() - 6, 18),
-                   Qt::AlignRight | Qt::AlignVCenter,
-                   QString::fromStdString(units::plain(limit * share, 0)));
+                   Qt::AlignRight | Qt::AlignVCenter, str(units::plain(limit * share, 0)));
     p.drawText(QRectF(0, 4 * s, area.left() - 6, 20 * s), Qt::AlignRight | Qt::AlignVCenter,
                QString::fromLatin1(units::info(reading->unit).symbol));
     if (m_threshold_m) {
@@ -112,7 +112,7 @@ void TimeStrip::paintReadings(QPainter &p) const
         p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line()));
         p.drawLine(QPointF(area.left(), ty), QPointF(area.right(), ty));
         p.drawText(QPointF(area.left() + 6, ty - 4),
-                   QString::fromStdString(units::formatShort(*m_threshold_m, reading->unit, 2)));
+                   str(units::quantity(*m_threshold_m, reading->unit, 2)));
     }
     for (size_t i = 0; i < m_trial.pings.size(); ++i) {
         const auto &ping = m_trial.pings[i];

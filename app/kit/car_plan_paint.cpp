@@ -21,7 +21,7 @@ namespace
 
 QString mm(double m)
 {
-    return str(units::formatShort(m, units::Unit::Millimetre, 0));
+    return str(units::quantity(m, units::Unit::Millimetre, 0));
 }
 
 } // namespace
@@ -96,7 +96,7 @@ void CarPlan::paintThreshold(QPainter &p) const
     p.drawLine(at(x_m, half), at(x_m, -half));
     p.setFont(m_theme.text(Type::Small));
     const auto label =
-        tr("threshold %1").arg(str(units::formatShort(*c.threshold_m, units::Unit::Centimetre, 1)));
+        tr("threshold %1").arg(str(units::quantity(*c.threshold_m, units::Unit::Centimetre, 1)));
     const qreal w = p.fontMetrics().horizontalAdvance(label);
     p.setPen(m_theme.color(Tone::Ochre));
     p.drawText(QPointF(std::min(at(x_m, 0).x() - w / 2, width() - w - 4.0), at(x_m, half).y() - 4),

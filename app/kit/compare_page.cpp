@@ -83,8 +83,8 @@ void CompareView::paintEvent(QPaintEvent *)
                    str(r.name));
         const double most =
             std::max(std::abs(r.valueA.value_or(0.0)), std::abs(r.valueB.value_or(0.0)));
-        const auto value = [&](const std::string &text, std::optional<double> number, qreal x,
-                               bool better, bool worse) {
+        const auto value = [&](const Say &text, std::optional<double> number, qreal x, bool better,
+                               bool worse) {
             if (r.differs && number && most > 0.0) { // a pair of bars on one scale
                 const qreal from = x + 118 * s;
                 const qreal full = column - 134 * s;

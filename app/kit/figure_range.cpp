@@ -38,7 +38,7 @@ QString figureText(std::string_view key, double si)
     const auto u = unitOf(key);
     if (!u.dimension)
         return str(units::plain(si, 4));
-    return str(units::formatShort(si, u.unit, 2));
+    return str(units::quantity(si, u.unit, 2));
 }
 
 RangeBar::RangeBar(const parts::Figure &figure, double least, double most, const Theme &theme,

@@ -36,17 +36,17 @@ void KitStation::refreshNumbers()
     if (!motors.empty()) {
         const auto &m = motors.front();
         add("motor", tr(m.servo ? "%1 at the servos" : "%1 at full duty")
-                         .arg(str(units::formatShort(m.cap.fullDutyMean_V, Unit::Volt, 2))));
+                         .arg(str(units::quantity(m.cap.fullDutyMean_V, Unit::Volt, 2))));
         if (!m.servo)
             add("cap", tr("%1 of 255").arg(m.cap.count));
         if (m.speedFull_mps)
-            add("speed", str(units::format(*m.speedFull_mps, Unit::MetrePerSecond, 2)));
+            add("speed", str(units::fixed(*m.speedFull_mps, Unit::MetrePerSecond, 2)));
     }
     if (j->kit.power.runTime)
         add("run-time", tr("%1 h").arg(j->kit.power.runTime->typical_h, 0, 'f', 1));
     if (const auto &b = j->kit.balance; b.mass_kg > 0.0)
         add("balance", (b.withoutMass.empty() ? QString() : tr("at least ")) +
-                           str(units::formatShort(b.mass_kg, Unit::Gram, 0)) +
+                           str(units::quantity(b.mass_kg, Unit::Gram, 0)) +
                            (b.axleShare && *b.axleShare >= 0.0 && *b.axleShare <= 1.0
                                 ? tr(", %1 % on wheels").arg(qRound(*b.axleShare * 100.0))
                             : b.axleShare ? tr(", it tips")
@@ -56,7 +56,7 @@ void KitStation::refreshNumbers()
         if (!c.ahead || !from)
             continue;
         add("cover",
-            *from ? tr("covered from %1").arg(str(units::formatShort(**from, Unit::Millimetre, 0)))
+            *from ? tr("covered from %1").arg(str(units::quantity(**from, Unit::Millimetre, 0)))
                   : tr("one side never covered"));
         break;
     }
@@ -66,10 +66,10 @@ void KitStation::refreshNumbers()
             led = &l;
     if (led != nullptr)
         add("led:" + str(led->instance),
-            str(units::formatShort(led->answer.standard_ohm, Unit::Ohm, 1)));
+            str(units::quantity(led->answer.standard_ohm, Unit::Ohm, 1)));
     for (const auto &divider : j->kit.power.dividers)
         add("divider:" + str(divider.instance),
-            tr("%1 to the pin").arg(str(units::formatShort(divider.out_V, Unit::Volt, 2))));
+            tr("%1 to the pin").arg(str(units::quantity(divider.out_V, Unit::Volt, 2))));
     const auto *fitted = session().car()->instance(m_plan->picked().toStdString());
     if (fitted != nullptr && fitted->hornError_rad)
         add("horn:" + str(fitted->id), tr("horn"));

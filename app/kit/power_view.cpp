@@ -200,7 +200,7 @@ void PowerView::paintNode(QPainter &p, size_t index) const
     QString heat;
     qreal heatWidth = 0;
     if (hot) {
-        heat = str(units::formatShort(*v.heat_W, units::Unit::Watt, 2));
+        heat = str(units::quantity(*v.heat_W, units::Unit::Watt, 2));
         heatWidth = QFontMetricsF(m_theme.figures(Type::Small)).horizontalAdvance(heat) + 4 * s;
         nameBox.setRight(upper.right() - heatWidth);
     }

@@ -26,7 +26,7 @@ namespace
 
 QString cm(double m, int decimals = 1)
 {
-    return str(units::format(m, Unit::Centimetre, decimals));
+    return str(units::fixed(m, Unit::Centimetre, decimals));
 }
 
 constexpr double claimedRate = 0.01;
@@ -243,7 +243,7 @@ void LogStation::refreshList()
             auto *what = new QLabel(comparison(t));
             auto *when = new QLabel(
                 tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
-                    .arg(str(t.date), str(units::formatShort(t.battery_V, Unit::Volt, 2)),
+                    .arg(str(t.date), str(units::quantity(t.battery_V, Unit::Volt, 2)),
                          str(t.floor), cm(t.threshold_m), QString::number(t.programVersion),
                          t.sample ? tr(" · sample") : QString(),
                          t.note.empty() ? QString() : " · " + str(t.note)));
@@ -302,7 +302,7 @@ void LogStation::refreshProposal()
                         : tr("%1 wanted + %2 overshoot = %3. One run has no spread: run it again.")
                               .arg(cm(n.wantedGap_m), cm(n.overshoot_m, 2), cm(n.exact_m, 2));
     m_proposal->setText(words);
-    m_use->setText(tr("Use %1").arg(str(units::formatShort(n.next_m, Unit::Centimetre, 2))));
+    m_use->setText(tr("Use %1").arg(str(units::quantity(n.next_m, Unit::Centimetre, 2))));
     m_use->setVisible(std::abs(n.next_m - n.threshold_m) > 1e-6);
     const auto stats = logbook::statistics(j->measured);
     const auto bound = logbook::contactRateBound(stats->contacts, stats->runs, confidence);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rule/code_view.h"
 
+#include "app/widgets/text.h"
 #include <Qsci/qscilexercpp.h>
 
 namespace badger::app
@@ -111,7 +112,7 @@ void CodeView::light(const QString &tag)
     m_tag = tag;
     std::vector<int> lit;
     for (const auto &t : m_code.tags)
-        if (QString::fromStdString(t.tag) == tag)
+        if (str(t.tag) == tag)
             lit.push_back(t.line);
     if (lit != m_lit) { // marking again would paint the whole view again
         markerDeleteAll(litMarker);

@@ -3,6 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/sense/ultrasonic.h"
 
 #include <QKeyEvent>
@@ -32,7 +33,7 @@ constexpr qreal boardWidth = 16;
 
 QString text(double m, Unit unit, int decimals)
 {
-    return QString::fromStdString(units::formatShort(m, unit, decimals));
+    return str(units::quantity(m, unit, decimals));
 }
 
 } // namespace
@@ -193,9 +194,7 @@ void DistanceRuler::paintBands(QPainter &p) const
             p.fillRect(area, m_theme.color(rules::actOf(state->motion)));
         else
             hatch(p, area, m_theme.color(hole ? Tone::Brick : Tone::Ink2), 6 * s);
-        const QString word = hole    ? tr("no rule")
-                             : state ? QString::fromStdString(state->name)
-                                     : tr("goes on");
+        const QString word = hole ? tr("no rule") : state ? str(state->name) : tr("goes on");
         p.setFont(m_theme.text(Type::Body, true));
         if (p.fontMetrics().horizontalAdvance(word) + 8 < area.width()) {
             p.setPen(ink);
@@ -242,7 +241,7 @@ void DistanceRuler::paintScale(QPainter &p) const
         p.drawLine(QPointF(px, top), QPointF(px, top + (numbered ? 9 : i % 2 ? 4 : 6) * s));
         if (!numbered)
             continue;
-        auto label = QString::fromStdString(units::plain(value, 1));
+        auto label = str(units::plain(value, 1));
         if (i == 0)
             label += QStringLiteral(" ") + units::info(m_content.unit).symbol;
         const qreal w = p.fontMetrics().horizontalAdvance(label);
@@ -275,8 +274,7 @@ void DistanceRuler::paintBudget(QPainter &p) const
         p.setBrush(m_theme.color(Tone::Sheet));
         p.drawRect(rest);
         p.setPen(m_theme.color(Tone::Result));
-        const auto word =
-            tr("%1 left").arg(QString::fromStdString(units::format(gap, m_content.unit, 1)));
+        const auto word = tr("%1 left").arg(str(units::fixed(gap, m_content.unit, 1)));
         const bool fits = p.fontMetrics().horizontalAdvance(word) + 6 < rest.width();
         p.drawText(fits ? rest : rest.translated(rest.width() + 4, 0),
                    fits ? int(Qt::AlignCenter) : int(Qt::AlignVCenter | Qt::TextDontClip), word);
@@ -302,8 +300,7 @@ void DistanceRuler::paintBudget(QPainter &p) const
         p.setBrush(Qt::NoBrush);
         p.drawRect(area);
         const auto label = QStringLiteral("%1 %2").arg(
-            QString::fromStdString(term->name),
-            QString::fromStdString(units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
+            str(term->name), str(units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
         const qreal w = p.fontMetrics().horizontalAdvance(label);
         const qreal left = std::max(labelRight + 12 * s, area.center().x() - w / 2);
         p.drawLine(QPointF(area.center().x(), top + height),

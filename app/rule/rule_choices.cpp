@@ -350,14 +350,14 @@ void RuleChoices::refresh()
     if (!j || !j->budget || !j->budget->leastThreshold_m)
         return;
     const auto least = *j->budget->leastThreshold_m;
-    auto words = tr("needs %1 or more").arg(str(units::format(least, Unit::Centimetre, 2)));
+    auto words = tr("needs %1 or more").arg(str(units::fixed(least, Unit::Centimetre, 2)));
     if (j->budget->greatestSpeed_mps && std::isfinite(*j->budget->greatestSpeed_mps))
         words +=
             tr(", or %1 at most")
-                .arg(str(units::format(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
+                .arg(str(units::fixed(*j->budget->greatestSpeed_mps, Unit::MetrePerSecond, 2)));
     m_inverse->setText(words);
     const double rounded = std::ceil(least * 100.0 - 1e-6) / 100.0;
-    m_useLeast->setText(tr("use %1").arg(str(units::formatShort(rounded, Unit::Centimetre, 2))));
+    m_useLeast->setText(tr("use %1").arg(str(units::quantity(rounded, Unit::Centimetre, 2))));
     m_useLeast->setVisible(stop && stop->si && std::abs(*stop->si - rounded) > 1e-6);
 }
 

@@ -176,7 +176,7 @@ void RuleStation::refreshRuler()
     }
     const auto &r = *shown;
     c.program = *program;
-    c.unit = r.unit;
+    c.unit = units::shownIn(r.unit, listener().display);
     c.step_m = units::info(r.unit).inSi * (r.unit == Unit::Millimetre ? 10.0 : 1.0);
     c.limit_m = r.limit_m.value_or(1.2);
     if (const auto stop = session().stopRule(); stop.value) {
@@ -250,11 +250,11 @@ Sum RuleStation::sum() const
     const auto &b = *j->budget;
     Sum sum;
     const auto cm = [](double m, int decimals = 2) {
-        return str(units::format(m, Unit::Centimetre, decimals));
+        return str(units::fixed(m, Unit::Centimetre, decimals));
     };
     sum.result = cm(b.budget.worstGap_m, 1);
-    sum.parts.push_back({"= " + str(units::formatShort(b.setup.threshold_m, Unit::Centimetre)),
-                         tr("your threshold")});
+    sum.parts.push_back(
+        {"= " + str(units::quantity(b.setup.threshold_m, Unit::Centimetre)), tr("your threshold")});
     sum.derivation.push_back({tr("threshold"),
                               cm(b.setup.threshold_m),
                               {},
@@ -284,12 +284,11 @@ Sum RuleStation::sum() const
              tr("for a gap of %1 at worst").arg(cm(*session().car()->wantedGap_m))});
     if (b.greatestSpeed_mps && std::isfinite(*b.greatestSpeed_mps))
         sum.derivation.push_back(
-            {tr("greatest speed"),
-             str(units::format(*b.greatestSpeed_mps, Unit::MetrePerSecond, 3)),
+            {tr("greatest speed"), str(units::fixed(*b.greatestSpeed_mps, Unit::MetrePerSecond, 3)),
              b.roll.curve.law == kit::RollLaw::Friction ? tr("v·t + s₀·(v/v₀)² = room")
                                                         : tr("v·t + s₀·v/v₀ = room"),
              tr("with this threshold and gap; the roll-out law was measured at %1")
-                 .arg(str(units::formatShort(b.roll.curve.speed_mps, Unit::MetrePerSecond)))});
+                 .arg(str(units::quantity(b.roll.curve.speed_mps, Unit::MetrePerSecond)))});
     sum.aside = tr("at worst · typically %1").arg(cm(b.budget.typicalGap_m, 1));
     return sum;
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rule/state_loop.h"
 
+#include "app/widgets/text.h"
 #include "core/rules/evaluate.h"
 
 #include <QKeyEvent>
@@ -58,13 +59,11 @@ QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to
             for (const auto &c : rule.when) {
                 const auto *value = m_program.value(c.value);
                 const auto *reading = m_program.reading(c.reading);
-                const auto right =
-                    value && value->si && reading
-                        ? QString::fromStdString(units::formatShort(*value->si, reading->unit, 2))
-                        : QString::fromStdString(c.value) + "?";
+                const auto right = value && value->si && reading
+                                       ? str(units::quantity(*value->si, reading->unit, 2))
+                                       : str(c.value) + "?";
                 parts << QStringLiteral("%1 %2 %3")
-                             .arg(QString::fromStdString(c.reading),
-                                  QString::fromUtf8(rules::sign(c.compare)), right);
+                             .arg(str(c.reading), QString::fromUtf8(rules::sign(c.compare)), right);
                 const bool farther = c.compare == rules::Compare::Greater ||
                                      c.compare == rules::Compare::GreaterOrEqual;
                 if (reading && ((farther && reading->noEcho == rules::NoEcho::Clear) ||
@@ -79,7 +78,7 @@ QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to
         through(from.rules);
     }
     if (from.wait && from.wait->then == to.name)
-        texts << tr("after %1").arg(QString::fromStdString(from.wait->duration));
+        texts << tr("after %1").arg(str(from.wait->duration));
     for (const auto &r : m_program.readings)
         if (r.noEcho == rules::NoEcho::Stop && to.name == m_program.stopState && !from.wait)
             texts << tr("no echo");
@@ -128,7 +127,7 @@ void StateLoop::paintEvent(QPaintEvent *)
             paintArc(p, i, k);
     for (int i = 0; i < n; ++i) {
         const auto &state = m_program.states[size_t(i)];
-        const auto name = QString::fromStdString(state.name);
+        const auto name = str(state.name);
         const bool isPicked = name == m_picked;
         const auto area = stateArea(i);
         p.setBrush(m_theme.color(rules::actOf(state.motion)));
@@ -151,7 +150,7 @@ void StateLoop::mousePressEvent(QMouseEvent *event)
 {
     for (size_t i = 0; i < m_program.states.size(); ++i)
         if (stateArea(int(i)).contains(event->position()))
-            emit picked(QString::fromStdString(m_program.states[i].name));
+            emit picked(str(m_program.states[i].name));
 }
 
 void StateLoop::keyPressEvent(QKeyEvent *event)
@@ -161,10 +160,9 @@ void StateLoop::keyPressEvent(QKeyEvent *event)
     if (step == 0 || n == 0)
         return QWidget::keyPressEvent(event);
     for (int i = 0; i < n; ++i)
-        if (QString::fromStdString(m_program.states[size_t(i)].name) == m_picked)
-            return emit picked(
-                QString::fromStdString(m_program.states[size_t((i + step + n) % n)].name));
-    emit picked(QString::fromStdString(m_program.states.front().name));
+        if (str(m_program.states[size_t(i)].name) == m_picked)
+            return emit picked(str(m_program.states[size_t((i + step + n) % n)].name));
+    emit picked(str(m_program.states.front().name));
 }
 
 } // namespace badger::app

@@ -2,6 +2,7 @@
 #include "app/shell/car_list.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 
 #include "app/widgets/empty_layout.h"
 
@@ -47,8 +48,7 @@ void CarTag::show(const workshop::Judgement *judgement)
     if (m_known) {
         m_gates = judgement->gates;
         for (const auto &g : m_gates)
-            states << QStringLiteral("%1: %2").arg(workshop::name(g.station),
-                                                   QString::fromStdString(g.why));
+            states << QStringLiteral("%1: %2").arg(workshop::name(g.station), str(g.why));
     } else {
         states << tr("being judged");
     }
@@ -174,7 +174,7 @@ bool CarList::keepTags()
 {
     QStringList names;
     for (const auto &car : m_session.workshop().cars)
-        names << QString::fromStdString(car.name);
+        names << str(car.name);
     const bool same = names == m_names && m_session.carName() == m_shownCar && m_selected;
     m_names = names;
     m_shownCar = m_session.carName();
@@ -187,7 +187,7 @@ void CarList::refresh()
 {
     const auto &w = m_session.workshop();
     m_name->setText(m_session.document().title());
-    m_bench->setText(QString::fromStdString(w.bench));
+    m_bench->setText(str(w.bench));
     m_bench->setVisible(!w.bench.empty());
     if (keepTags())
         return;
@@ -197,7 +197,7 @@ void CarList::refresh()
     m_selected = nullptr;
     int number = 1;
     for (const auto &car : w.cars) {
-        const auto name = QString::fromStdString(car.name);
+        const auto name = str(car.name);
         const bool selected = name == m_session.carName();
         auto *tag = new CarTag(name, selected, m_theme);
         // The selected one is judged at once, the others when there is time.

@@ -3,6 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/plain_text.h"
+#include "app/widgets/text.h"
 #include "core/units/quantity.h"
 
 #include "app/widgets/empty_layout.h"
@@ -70,8 +71,7 @@ void OtherWays::show(const std::vector<workshop::OtherWay> &ways)
     QStringList lines;
     for (const auto &w : ways)
         lines << QStringLiteral("%1: %2").arg(
-            QString::fromStdString(w.name),
-            QString::fromStdString(units::format(w.worstGap_m, units::Unit::Centimetre, 1)));
+            str(w.name), str(units::fixed(w.worstGap_m, units::Unit::Centimetre, 1)));
     setAccessibleName(lines.join(", "));
 }
 
@@ -97,7 +97,7 @@ void OtherWays::paintEvent(QPaintEvent *)
         const QRectF line(0, y, width(), row);
         p.setFont(m_theme.text(Type::Body, w.isCurrent));
         p.setPen(m_theme.color(Tone::Ink));
-        p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(w.name));
+        p.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, str(w.name));
         const QRectF bar(nameWidth, y + row * 0.24, barWidth * std::max(0.0, w.worstGap_m) / most,
                          row * 0.52);
         p.fillRect(bar, m_theme.color(w.isCurrent ? Tone::Go : Tone::Stand));
@@ -107,8 +107,7 @@ void OtherWays::paintEvent(QPaintEvent *)
         p.setPen(m_theme.color(contact ? Tone::Brick : Tone::Ink));
         p.drawText(line, Qt::AlignRight | Qt::AlignVCenter,
                    contact ? tr("contact")
-                           : QString::fromStdString(
-                                 units::format(w.worstGap_m, units::Unit::Centimetre, 1)));
+                           : str(units::fixed(w.worstGap_m, units::Unit::Centimetre, 1)));
         y += row;
     }
 }
@@ -172,8 +171,8 @@ void HandPanel::fillNext()
     layout->setContentsMargins(m_theme.space(3), m_theme.space(2), m_theme.space(2),
                                m_theme.space(2));
     layout->setSpacing(m_theme.space(1));
-    m_nextTitle = wrapped(QString::fromStdString(next.title), "heading");
-    m_nextText = wrapped(QString::fromStdString(next.text), "quiet");
+    m_nextTitle = wrapped(str(next.title), "heading");
+    m_nextText = wrapped(str(next.text), "quiet");
     layout->addWidget(m_nextTitle);
     layout->addWidget(m_nextText);
     m_nextText->setHidden(next.text.empty());
@@ -186,7 +185,7 @@ void HandPanel::fillNext()
             },
             13 * m_theme.scale());
         row->addWidget(mark, 0, Qt::AlignTop);
-        row->addWidget(wrapped(QString::fromStdString(next.caution)), 1);
+        row->addWidget(wrapped(str(next.caution)), 1);
         layout->addLayout(row);
     }
     if (m_said->nextElsewhere) {
@@ -221,11 +220,10 @@ void HandPanel::fillFindings()
         say(Severity::Advice, tr("advice"), tr("advice"));
     addHeading(*m_findings, tr("What to know"), asides.join(", "));
     if (findings.empty())
-        m_findings->addWidget(wrapped(m_said->isChecked
-                                          ? tr("Nothing to report.")
-                                          : tr("Nothing has been checked yet: %1")
-                                                .arg(QString::fromStdString(m_said->unchecked)),
-                                      "quiet"));
+        m_findings->addWidget(wrapped(
+            m_said->isChecked ? tr("Nothing to report.")
+                              : tr("Nothing has been checked yet: %1").arg(str(m_said->unchecked)),
+            "quiet"));
     for (const auto &f : findings) {
         auto *row = new QWidget;
         auto *layout = new QHBoxLayout(row);
@@ -239,17 +237,16 @@ void HandPanel::fillFindings()
             0, Qt::AlignTop);
         auto *texts = new QVBoxLayout;
         texts->setSpacing(2);
-        texts->addWidget(wrapped(QString::fromStdString(f.what), "heading"));
-        texts->addWidget(wrapped(QString::fromStdString(f.why), "small"));
-        texts->addWidget(wrapped(QString::fromStdString(f.mend), "small"));
+        texts->addWidget(wrapped(str(f.what), "heading"));
+        texts->addWidget(wrapped(str(f.why), "small"));
+        texts->addWidget(wrapped(str(f.mend), "small"));
         if (!f.target.empty()) {
-            auto *go =
-                new QPushButton(buttonText(tr("Show %1").arg(QString::fromStdString(f.where))));
-            go->setObjectName("finding:" + QString::fromStdString(f.code));
+            auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
+            go->setObjectName("finding:" + str(f.code));
             go->setProperty("link", true);
             go->setCursor(Qt::PointingHandCursor);
-            const auto target = QString::fromStdString(f.target);
-            go->setToolTip(QString::fromStdString(f.where + "\n" + f.code));
+            const auto target = str(f.target);
+            go->setToolTip(str(f.where + "\n" + f.code));
             // A long place is in the tooltip; half a place is no place.
             const int room = qRound(205 * m_theme.scale());
             if (go->fontMetrics().horizontalAdvance(go->text()) > room)
@@ -285,7 +282,7 @@ void HandPanel::fillFine()
                               },
                               11 * m_theme.scale()),
                           0, Qt::AlignTop);
-        layout->addWidget(wrapped(QString::fromStdString(text), "quiet"), 1);
+        layout->addWidget(wrapped(str(text), "quiet"), 1);
         lines->addWidget(row);
     }
 }
@@ -322,8 +319,8 @@ bool HandPanel::updateNext(const Content &before)
         before.next.caution != next.caution || before.next.station != next.station ||
         before.next.text.empty() != next.text.empty())
         return false;
-    m_nextTitle->setText(QString::fromStdString(next.title));
-    m_nextText->setText(QString::fromStdString(next.text));
+    m_nextTitle->setText(str(next.title));
+    m_nextText->setText(str(next.text));
     return true;
 }
 

@@ -48,10 +48,10 @@ private:
         bool nextElsewhere = false;
         std::vector<Finding> findings;
         bool isChecked = false;
-        std::string unchecked;                                    ///< why nothing has been checked
+        Say unchecked;                                            ///< why nothing has been checked
         std::vector<std::pair<workshop::Station, int>> elsewhere; ///< errors of other stations
         std::vector<workshop::OtherWay> ways;
-        std::vector<std::string> fine;
+        std::vector<Say> fine;
     };
     Content content(const workshop::Judgement &judgement) const;
     void showNothing();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/session.h"
 
+#include "app/widgets/text.h"
 namespace badger::app
 {
 
@@ -57,7 +58,7 @@ void Session::takeRuns(const std::string &name, const Judged &on, std::vector<tr
     if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
         return;
     workshop::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
-    emit runsDriven(QString::fromStdString(name));
+    emit runsDriven(str(name));
 }
 
 void Session::judgeAll()
@@ -73,7 +74,7 @@ void Session::judgeNext()
         if (it != m_judged.end() && it->second.fresh)
             continue;
         judgement(car.name);
-        emit carJudged(QString::fromStdString(car.name));
+        emit carJudged(str(car.name));
         return;
     }
     m_idle.stop();
@@ -83,9 +84,9 @@ void Session::settle()
 {
     const auto &w = workshop();
     if (w.car(m_car.toStdString()) == nullptr)
-        m_car = w.cars.empty() ? QString() : QString::fromStdString(w.cars.front().name);
+        m_car = w.cars.empty() ? QString() : str(w.cars.front().name);
     if (w.floor(m_floor.toStdString()) == nullptr)
-        m_floor = w.floors.empty() ? QString() : QString::fromStdString(w.floors.front().name);
+        m_floor = w.floors.empty() ? QString() : str(w.floors.front().name);
 }
 
 const kit::Car *Session::car() const

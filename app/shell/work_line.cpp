@@ -2,6 +2,7 @@
 #include "app/shell/work_line.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 
 #include <QHBoxLayout>
 #include <QPainter>
@@ -39,7 +40,7 @@ void WorkStop::show(const workshop::Gate &gate, bool current)
     m_gate = gate;
     m_current = current;
     setChecked(current);
-    setToolTip(QString::fromStdString(gate.why));
+    setToolTip(str(gate.why));
     setAccessibleName(text() + ": " + workshop::name(gate.state));
     if (!looksAsBefore)
         update();

@@ -4,6 +4,7 @@
 #include "app/document/edits.h"
 #include "app/floor/floor_station.h"
 #include "app/kit/kit_station.h"
+#include "app/widgets/text.h"
 #include "app/wire/wire_station.h"
 
 #include <QApplication>
@@ -88,7 +89,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
         session.selectStation(station);
         const auto h = workshop::headline(station, session.workshop(), session.catalogue(),
                                           *session.car(), *session.current());
-        out << workshop::name(station) << ": " << QString::fromStdString(h.sentence) << '\n';
+        out << workshop::name(station) << ": " << str(h.sentence) << '\n';
         all &= picture(window, folder, name);
     };
     say(workshop::Station::Kit, "0-kit");
@@ -115,8 +116,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     const auto *floorStation =
         qobject_cast<FloorStation *>(window.station(workshop::Station::Floor));
     const auto run = floorStation->shownTrial();
-    out << "  run with seed " << run.seed << ": " << QString::fromStdString(trial::verdict(run))
-        << '\n';
+    out << "  run with seed " << run.seed << ": " << str(trial::verdict(run)) << '\n';
     // The simulated floor stands in for the real one: its gap, as a ruler would read it.
     logbook::MeasuredTrial t;
     const auto &b = *session.current()->budget;
@@ -141,7 +141,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
                w.trials.push_back(t);
            }).has_value();
     say(workshop::Station::Log, "5-log");
-    out << "Verdict: " << QString::fromStdString(trial::verdict(run)) << '\n';
+    out << "Verdict: " << str(trial::verdict(run)) << '\n';
     out << "Pictures: " << QDir(folder).absolutePath() << '\n';
     return all;
 }

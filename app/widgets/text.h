@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/medium.h"
+#include "core/base/say.h"
 
 #include <QString>
 #include <string>
@@ -10,15 +11,28 @@
 namespace badger::app
 {
 
-/// A text inside a label that holds links, which is the one place where markup is read.
-inline QString markup(const QString &text)
-{
-    return QString::fromStdString(medium::xml(text.toStdString()));
-}
+/// Who sits before the window: the units of lengths that the View menu says, for all its parts.
+Listener &listener();
 
 inline QString str(const std::string &text)
 {
     return QString::fromStdString(text);
+}
+
+/// A text or a quantity of core, in the window's units.
+inline QString str(const Say &text)
+{
+    return QString::fromStdString(words(text, listener()));
+}
+inline QString str(const char *text)
+{
+    return QString::fromUtf8(text);
+}
+
+/// A text inside a label that holds links, which is the one place where markup is read.
+inline QString markup(const QString &text)
+{
+    return QString::fromStdString(medium::xml(text.toStdString()));
 }
 
 } // namespace badger::app

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/wire/harness_layout.h"
 
+#include "app/widgets/text.h"
 #include "core/wiring/arrange.h"
 
 #include <algorithm>
@@ -55,13 +56,10 @@ private:
     QString title(const kit::Instance &i) const
     {
         const auto *part = partOf(i);
-        const auto what = QString::fromStdString(part->name);
+        const auto what = str(part->name);
         if (part->kind == Kind::Cell)
-            return QStringLiteral("%1: %2 × %3")
-                .arg(QString::fromStdString(i.id))
-                .arg(i.cellsInSeries)
-                .arg(what);
-        const auto name = QString::fromStdString(i.id);
+            return QStringLiteral("%1: %2 × %3").arg(str(i.id)).arg(i.cellsInSeries).arg(what);
+        const auto name = str(i.id);
         return name == what ? name : name + ": " + what;
     }
 

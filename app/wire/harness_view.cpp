@@ -2,6 +2,7 @@
 #include "app/wire/harness_view.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/wiring/planner.h"
 
 #include <QKeyEvent>
@@ -77,8 +78,8 @@ void HarnessView::showChanges(HarnessChanges changes)
 
 int HarnessView::numberOf(const kit::Wire &wire) const
 {
-    const auto a = QString::fromStdString(wire.from);
-    const auto b = QString::fromStdString(wire.to);
+    const auto a = str(wire.from);
+    const auto b = str(wire.to);
     for (const auto &key : {a + '\n' + b, b + '\n' + a})
         if (const auto it = m_changes.numbers.find(key); it != m_changes.numbers.end())
             return it->second;
@@ -95,9 +96,8 @@ void HarnessView::paintGone(QPainter &p) const
         const auto path = wirePath(*a, *b);
         const qreal width = 2.4 * m_theme.scale();
         p.setBrush(Qt::NoBrush);
-        for (const auto &[colour, broad] :
-             {std::pair(m_theme.color(Tone::Ink), width + 1.6),
-              std::pair(m_theme.wire(QString::fromStdString(w.colour)), width)}) {
+        for (const auto &[colour, broad] : {std::pair(m_theme.color(Tone::Ink), width + 1.6),
+                                            std::pair(m_theme.wire(str(w.colour)), width)}) {
             QPen pen(colour, broad, Qt::CustomDashLine, Qt::FlatCap);
             constexpr qreal dash = 8; // the same lengths for both, whatever their breadth
             pen.setDashPattern({dash / broad, dash / broad});
@@ -161,10 +161,8 @@ void HarnessView::pickWire(int index)
     m_picked = index;
     if (index >= 0 && index < static_cast<int>(m_car.wires.size())) {
         const auto &w = m_car.wires[static_cast<size_t>(index)];
-        setAccessibleDescription(tr("%1 wire from %2 to %3")
-                                     .arg(QString::fromStdString(w.colour),
-                                          QString::fromStdString(w.from),
-                                          QString::fromStdString(w.to)));
+        setAccessibleDescription(
+            tr("%1 wire from %2 to %3").arg(str(w.colour), str(w.from), str(w.to)));
     }
     update();
 }
@@ -193,7 +191,7 @@ void HarnessView::paintWire(QPainter &p, const HarnessWire &wire, bool lit, bool
 {
     const auto &w = m_car.wires[wire.index];
     const qreal width = (lit ? 4.6 : 3.0) * m_theme.scale();
-    auto colour = m_theme.wire(QString::fromStdString(w.colour));
+    auto colour = m_theme.wire(str(w.colour));
     auto outline = m_theme.color(Tone::Ink);
     if (faded) {
         colour.setAlphaF(0.22f);
@@ -222,7 +220,7 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
     }
     const auto *fitted = m_car.instance(part.id);
     const bool jumpered = wiring::isJumpered(*fitted, split.terminal);
-    QString label = QString::fromStdString(split.terminal);
+    QString label = str(split.terminal);
     const auto *partOf = m_catalogue.find(fitted->partId);
     if (info->pwm)
         label += wiring::pwmTakenBy(*partOf, *info, m_libraries).empty() ? QStringLiteral(" ~")
@@ -265,8 +263,7 @@ void HarnessView::paintPart(QPainter &p, const HarnessPart &part) const
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().horizontalAdvance(part.title) <= title.width()
                    ? part.title
-                   : p.fontMetrics().elidedText(QString::fromStdString(part.id), Qt::ElideRight,
-                                                int(title.width())));
+                   : p.fontMetrics().elidedText(str(part.id), Qt::ElideRight, int(title.width())));
     for (const auto &t : part.terminals)
         paintTerminal(p, part, t);
 }
@@ -298,7 +295,7 @@ void HarnessView::paintEvent(QPaintEvent *)
     if (m_drag.wire >= 0 && m_drag.moved) {
         const auto &w = m_car.wires[static_cast<size_t>(m_drag.wire)];
         const auto *kept = m_layout.terminal(m_drag.fromEnd ? w.to : w.from);
-        p.setPen(QPen(m_theme.wire(QString::fromStdString(w.colour)), 4, Qt::DashLine));
+        p.setPen(QPen(m_theme.wire(str(w.colour)), 4, Qt::DashLine));
         p.drawLine(kept->at, m_drag.at);
     }
     if (hasFocus()) {
@@ -347,7 +344,7 @@ void HarnessView::mousePressEvent(QMouseEvent *event)
             }
     }
     if (const auto *t = terminalAt(at)) {
-        emit terminalPicked(QString::fromStdString(t->name));
+        emit terminalPicked(str(t->name));
         for (const auto &w : m_layout.wires) {
             const auto &wire = m_car.wires[w.index];
             if (wire.from == t->name || wire.to == t->name) {
@@ -385,7 +382,7 @@ void HarnessView::mouseReleaseEvent(QMouseEvent *)
     if (drag.wire < 0 || !drag.moved)
         return;
     if (const auto *t = terminalAt(drag.at))
-        emit endMoved(drag.wire, drag.fromEnd, QString::fromStdString(t->name));
+        emit endMoved(drag.wire, drag.fromEnd, str(t->name));
 }
 
 void HarnessView::leaveEvent(QEvent *)

@@ -219,7 +219,7 @@ int textThatFits(QSizeF dots, const CardContent &content)
 /// The generator writes the title as it is, markup and all.
 QString svgTitle(const QString &title)
 {
-    return QString::fromStdString(medium::xml(title.toStdString()));
+    return str(medium::xml(title.toStdString()));
 }
 
 Result<void> unwritten(const QString &path)

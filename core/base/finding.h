@@ -2,6 +2,8 @@
 // What does the program have to say about a car?
 #pragma once
 
+#include "core/base/say.h"
+
 #include <algorithm>
 #include <string>
 #include <vector>
@@ -15,10 +17,10 @@ enum class Severity { Error, Warning, Advice };
 struct Finding {
     std::string code; ///< a stable word, "speed-line-no-pwm"
     Severity severity = Severity::Advice;
-    std::string where; ///< a place in words a person can look at, "driver ENA to board D4"
-    std::string what;  ///< one sentence: what is wrong
-    std::string why;   ///< one sentence: what it leads to
-    std::string mend;  ///< one sentence: what to do
+    Say where; ///< a place in words a person can look at, "driver ENA to board D4"
+    Say what;  ///< one sentence: what is wrong
+    Say why;   ///< one sentence: what it leads to
+    Say mend;  ///< one sentence: what to do
     std::string
         target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
 
@@ -28,7 +30,7 @@ struct Finding {
 /// The answer of one group of checks: what is wrong, and what was looked at and is right.
 struct Findings {
     std::vector<Finding> findings;
-    std::vector<std::string> fine; ///< "grounds are joined"
+    std::vector<Say> fine; ///< "grounds are joined"
 
     void add(Findings more)
     {

@@ -2,7 +2,8 @@
 // How does a function say that people's or a file's input cannot be used?
 #pragma once
 
-#include <string>
+#include "core/base/say.h"
+
 #include <tl/expected.hpp>
 
 namespace badger
@@ -12,24 +13,19 @@ namespace badger
 struct Error {
     enum class Kind { OutOfRange, Missing, Malformed, Conflict, Storage };
     Kind kind = Kind::Malformed;
-    std::string where; ///< "car 'Avocet', threshold" or a JSON pointer or a line
-    std::string what;  ///< "2.5 cm lies inside the ranger's dead zone (3 cm)"
-    std::string mend;  ///< "choose 3 cm or more"
+    Say where; ///< "car 'Avocet', threshold" or a JSON pointer or a line
+    Say what;  ///< "2.5 cm lies inside the ranger's dead zone (3 cm)"
+    Say mend;  ///< "choose 3 cm or more"
 
     /// One line: "where: what; mend".
-    std::string text() const
-    {
-        std::string all = where.empty() ? what : where + ": " + what;
-        return mend.empty() ? all : all + "; " + mend;
-    }
+    Say text() const { return joined({joined({where, what}, ": "), mend}, "; "); }
 };
 
 /// A value, or why there is none. Test with `if (!r)`.
 template <class T> using Result = tl::expected<T, Error>;
 
 /// Shorthand for a failed Result.
-inline tl::unexpected<Error> fail(Error::Kind kind, std::string where, std::string what,
-                                  std::string mend = {})
+inline tl::unexpected<Error> fail(Error::Kind kind, Say where, Say what, Say mend = {})
 {
     return tl::unexpected(Error{kind, std::move(where), std::move(what), std::move(mend)});
 }

@@ -12,9 +12,8 @@ Result<double> figureOf(const parts::Part &part, const char *key, kit::Bound bou
 {
     if (const auto *figure = part.figure(key))
         return kit::at(*figure, bound);
-    return fail(Error::Kind::Missing, part.name,
-                fmt::format("its {} is not known", parts::figureName(key)),
-                "add it to the part from the maker's sheet");
+    return fail(Error::Kind::Missing, part.name, say("its {} is not known", parts::figureName(key)),
+                say("add it to the part from the maker's sheet"));
 }
 
 Result<BridgeDrop> bridgeDrop(const parts::Part &driver, double current_A, kit::Bound bound)
@@ -22,8 +21,8 @@ Result<BridgeDrop> bridgeDrop(const parts::Part &driver, double current_A, kit::
     if (const auto *on = driver.figure("on_ohm")) {
         const double ohm = kit::at(*on, bound);
         return BridgeDrop{ohm * current_A,
-                          fmt::format("{} × {}", units::formatShort(current_A, units::Unit::Ampere),
-                                      units::formatShort(ohm, units::Unit::Ohm))};
+                          say("{} × {}", units::quantity(current_A, units::Unit::Ampere),
+                              units::quantity(ohm, units::Unit::Ohm))};
     }
     return figureOf(driver, "drop_V", bound).map([](double v) { return BridgeDrop{v, {}}; });
 }

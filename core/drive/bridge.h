@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/base/say.h"
 #include "core/kit/car.h"
 
 #include <string>
@@ -12,7 +13,7 @@ namespace badger::drive
 
 struct BridgeDrop {
     double volts_V = 0.0;
-    std::string how; ///< "0.5 A × 0.4 ohm"; empty where the part states the drop itself
+    Say how; ///< "0.5 A × 0.4 ohm"; empty where the part states the drop itself
 };
 
 /// Drop of one channel at a current, 0 A or more. A MOSFET bridge has a resistance (`on_ohm`):

@@ -16,13 +16,13 @@ namespace
 {
 
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
-std::string underWords(const kit::Circumstances &under)
+Say underWords(const kit::Circumstances &under)
 {
-    return fmt::format("at {} on {}, {}", formatShort(under.battery_V, Unit::Volt, 2), under.floor,
-                       under.date);
+    return say("at {} on {}, {}", quantity(under.battery_V, Unit::Volt, 2), under.floor,
+               under.date);
 }
 
 Result<const parts::Part *> partOf(const kit::Car &car, const parts::Catalogue &catalogue,
@@ -30,8 +30,8 @@ Result<const parts::Part *> partOf(const kit::Car &car, const parts::Catalogue &
 {
     const auto *fitted = kit::firstOf(car, catalogue, kind);
     if (fitted == nullptr)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'",
-                    fmt::format("no {} is fitted", parts::name(kind)), "add one to the car");
+        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+                    say("no {} is fitted", parts::name(kind)), say("add one to the car"));
     return catalogue.find(fitted->partId);
 }
 
@@ -45,8 +45,8 @@ Result<MotorLine> lineOf(const kit::Car &car, const parts::Catalogue &catalogue)
             return tl::unexpected(r->error());
     const auto pack_V = kit::packVolts_V(car, catalogue, kit::Charge::Nominal);
     if (!pack_V)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'", "no pack is fitted",
-                    "add cells to the car");
+        return fail(Error::Kind::Missing, say("car '") + car.name + "'", say("no pack is fitted"),
+                    say("add cells to the car"));
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
     const auto running_A = figureOf(**motor, "running_A");
     const auto share = loadShare(**motor);
@@ -79,8 +79,8 @@ Result<double> loadShare(const parts::Part &motor)
             return tl::unexpected(r->error());
     if (!(*noLoad_A <= *running_A && *running_A < *stall_A))
         return fail(Error::Kind::OutOfRange, motor.name,
-                    "its no-load, running and stall currents are not in rising order",
-                    "mend the part's figures");
+                    say("its no-load, running and stall currents are not in rising order"),
+                    say("mend the part's figures"));
     return (*running_A - *noLoad_A) / (*stall_A - *noLoad_A);
 }
 
@@ -109,13 +109,12 @@ Sourced speedFrom(const std::vector<kit::SpeedReading> &measured, const MotorLin
     if (nearest != measured.end() && nearest->pwm_counts > band_counts) {
         const double ratio = (pwm_counts - band_counts) / (nearest->pwm_counts - band_counts);
         return {std::max(0.0, nearest->speed_mps * ratio),
-                fmt::format("scaled from {} measured at {} counts",
-                            formatShort(nearest->speed_mps, Unit::MetrePerSecond),
-                            nearest->pwm_counts),
+                say("scaled from {} measured at {} counts",
+                    quantity(nearest->speed_mps, Unit::MetrePerSecond), nearest->pwm_counts),
                 false};
     }
     return {groundSpeed_mps(line, pwm_counts / 255.0),
-            "from the parts' data at nominal charge; not measured", false};
+            say("from the parts' data at nominal charge; not measured"), false};
 }
 
 } // namespace
@@ -124,8 +123,8 @@ Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, 
 {
     if (pwm_counts < 0 || pwm_counts > 255)
         return fail(Error::Kind::OutOfRange, "speed",
-                    fmt::format("{} is outside 0 to 255 PWM counts", pwm_counts),
-                    "give a count from 0 to 255");
+                    say("{} is outside 0 to 255 PWM counts", pwm_counts),
+                    say("give a count from 0 to 255"));
     return lineOf(car, catalogue).map([&](const MotorLine &line) {
         return speedFrom(car.calibrations.speeds, line, pwm_counts);
     });
@@ -146,12 +145,11 @@ Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catal
     for (const auto &r : car.calibrations.rollOuts) {
         if (r.brake != brake)
             continue;
-        return SourcedRoll{{r.distance_m, r.speed_mps, r.law},
-                           fmt::format("{} at {}, {} trials {}",
-                                       formatShort(r.distance_m, Unit::Centimetre, 2),
-                                       formatShort(r.speed_mps, Unit::MetrePerSecond), r.trials,
-                                       underWords(r.under)),
-                           true};
+        return SourcedRoll{
+            {r.distance_m, r.speed_mps, r.law},
+            say("{} at {}, {} trials {}", quantity(r.distance_m, Unit::Centimetre, 2),
+                quantity(r.speed_mps, Unit::MetrePerSecond), r.trials, underWords(r.under)),
+            true};
     }
     const auto motor = partOf(car, catalogue, Kind::Motor);
     if (!motor)
@@ -159,9 +157,9 @@ Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catal
     constexpr double coastFactor = 3.0;
     const double decay_s = (*motor)->figure("rise_s")->high * (brake ? 1.0 : coastFactor);
     return SourcedRoll{{decay_s, 1.0, kit::RollLaw::Electrical},
-                       fmt::format("speed × {}, the motor's slowest decay{}; not measured",
-                                   formatShort(decay_s, Unit::Millisecond, 0),
-                                   brake ? "" : " × 3 for coasting"),
+                       say("speed × {}, the motor's slowest decay{}; not measured",
+                           quantity(decay_s, Unit::Millisecond, 0),
+                           brake ? "" : say(" × 3 for coasting")),
                        false};
 }
 

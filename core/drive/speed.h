@@ -17,7 +17,7 @@ namespace badger::drive
 /// A number and where it comes from.
 struct Sourced {
     double value = 0.0;
-    std::string from; ///< "measured at 7.9 V on Slipway, 2026-11-19"
+    Say from; ///< "measured at 7.9 V on Slipway, 2026-11-19"
     bool measured = false;
 };
 
@@ -55,7 +55,7 @@ Result<std::vector<double>> speedTable_mps(const kit::Car &car, const parts::Cat
 /// as an electrical decay (three times as long when coasting, a choice of ours on the safe side).
 struct SourcedRoll {
     RollCurve curve;
-    std::string from;
+    Say from;
     bool measured = false;
 };
 Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catalogue, bool brake);

@@ -15,7 +15,7 @@ namespace badger::drive
 namespace
 {
 
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 struct Bound {
@@ -41,13 +41,13 @@ Result<void> checkRanges(const StopSetup &s)
     for (const auto &b : bounds)
         if (!(b.value >= b.low && b.value <= b.high))
             return fail(Error::Kind::OutOfRange, b.field,
-                        fmt::format("{} is outside {} to {}", formatShort(b.value, b.unit),
-                                    formatShort(b.low, b.unit), formatShort(b.high, b.unit)),
-                        "give a value inside that range");
+                        say("{} is outside {} to {}", quantity(b.value, b.unit),
+                            quantity(b.low, b.unit), quantity(b.high, b.unit)),
+                        say("give a value inside that range"));
     if (s.medianOf < 1 || s.medianOf > 15 || s.medianOf % 2 == 0)
         return fail(Error::Kind::OutOfRange, "median",
-                    fmt::format("a median of {} is not an odd number from 1 to 15", s.medianOf),
-                    "use 1, 3, 5 ...");
+                    say("a median of {} is not an odd number from 1 to 15", s.medianOf),
+                    say("use 1, 3, 5 ..."));
     return {};
 }
 
@@ -61,18 +61,18 @@ double latency_s(const StopSetup &s)
     return s.age_s + s.loop_s * loopsUntilMajority(s.medianOf) + s.actuation_s;
 }
 
-std::string latencyWords(const StopSetup &s)
+Say latencyWords(const StopSetup &s)
 {
-    auto time = formatShort(s.loop_s, Unit::Millisecond, 1);
+    Say time = quantity(s.loop_s, Unit::Millisecond, 1);
     if (s.medianOf > 1)
-        time = fmt::format("{} loops × {}", units::plain(loopsUntilMajority(s.medianOf), 1), time);
+        time = say("{} loops × {}", units::number(loopsUntilMajority(s.medianOf), 1), time);
     if (s.age_s > 0.0)
-        time += " + " + formatShort(s.age_s, Unit::Millisecond, 1);
+        time += Say(" + ") + quantity(s.age_s, Unit::Millisecond, 1);
     if (s.actuation_s > 0.0)
-        time += " + " + formatShort(s.actuation_s, Unit::Millisecond, 1);
+        time += Say(" + ") + quantity(s.actuation_s, Unit::Millisecond, 1);
     const bool sum = s.age_s > 0.0 || s.actuation_s > 0.0;
-    return fmt::format("{} × {}", formatShort(s.speed_mps, Unit::MetrePerSecond),
-                       sum ? "(" + time + ")" : time);
+    return say("{} × {}", quantity(s.speed_mps, Unit::MetrePerSecond),
+               sum ? say("({})", time) : time);
 }
 
 } // namespace
@@ -95,13 +95,14 @@ Result<StopBudget> stopBudget(const StopSetup &setup)
 
     StopBudget budget;
     budget.terms = {
-        {"latency", "age, loop, actuation", worstLatency_m, typicalLatency_m, latencyWords(setup)},
+        {"latency", say("age, loop, actuation"), worstLatency_m, typicalLatency_m,
+         latencyWords(setup)},
         {"roll_out", "roll-out", setup.rollOut_m, setup.rollOut_m,
-         formatShort(setup.rollOut_m, Unit::Centimetre, 2)},
-        {"sensor_error", "sensor error", setup.sensorError_m, setup.sensorError_m,
-         formatShort(setup.sensorError_m, Unit::Centimetre, 2)},
+         quantity(setup.rollOut_m, Unit::Centimetre, 2)},
+        {"sensor_error", say("sensor error"), setup.sensorError_m, setup.sensorError_m,
+         quantity(setup.sensorError_m, Unit::Centimetre, 2)},
         {"set_back", "set-back", setup.setBack_m, setup.setBack_m,
-         formatShort(setup.setBack_m, Unit::Centimetre, 2)},
+         quantity(setup.setBack_m, Unit::Centimetre, 2)},
     };
     budget.worstGap_m = budget.typicalGap_m = setup.threshold_m;
     for (const auto &term : budget.terms) {
@@ -114,9 +115,9 @@ Result<StopBudget> stopBudget(const StopSetup &setup)
 Result<double> leastThreshold_m(const StopSetup &setup, double wantedGap_m)
 {
     if (!(wantedGap_m >= 0.0 && wantedGap_m <= 10.0))
-        return fail(Error::Kind::OutOfRange, "wanted gap",
-                    fmt::format("{} is outside 0 to 10 m", formatShort(wantedGap_m, Unit::Metre)),
-                    "give the gap to leave in front of the car");
+        return fail(Error::Kind::OutOfRange, say("wanted gap"),
+                    say("{} is outside 0 to 10 m", quantity(wantedGap_m, Unit::Metre)),
+                    say("give the gap to leave in front of the car"));
     return stopBudget(setup).map(
         [&](const StopBudget &b) { return wantedGap_m + setup.threshold_m - b.worstGap_m; });
 }
@@ -133,9 +134,8 @@ Result<std::optional<double>> greatestSpeed_mps(const StopSetup &setup, const Ro
 {
     if (!(curve.speed_mps > 0.0) || !(curve.distance_m >= 0.0))
         return fail(Error::Kind::OutOfRange, "roll-out",
-                    "a roll-out needs the speed it was "
-                    "measured at",
-                    "give a speed above 0 and a distance of 0 or more");
+                    say("a roll-out needs the speed it was measured at"),
+                    say("give a speed above 0 and a distance of 0 or more"));
     auto still = setup;
     still.speed_mps = 0.0;
     still.rollOut_m = 0.0;

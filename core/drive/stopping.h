@@ -9,6 +9,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/base/say.h"
 #include "core/kit/car.h"
 
 #include <optional>
@@ -33,11 +34,11 @@ struct StopSetup {
 
 /// One line of the sum: how much it takes, and how.
 struct StopTerm {
-    std::string key;  ///< "latency"
-    std::string name; ///< "age and loop"
+    std::string key; ///< "latency"
+    Say name;        ///< "age and loop"
     double worst_m = 0.0;
     double typical_m = 0.0;
-    std::string how; ///< "0.24 m/s x 65 ms"
+    Say how; ///< "0.24 m/s x 65 ms"
 };
 
 struct StopBudget {

@@ -17,7 +17,7 @@ using parts::Kind;
 using parts::Role;
 using power::Case;
 using power::Load;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -28,9 +28,9 @@ constexpr double joinedBelow_ohm = 2.0;  ///< a joined ground and the meter's ow
 constexpr double target_m = 0.30;        ///< a book, square before a ranger
 constexpr double railShare = 0.05;       ///< a regulated rail keeps within five in a hundred
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
 
 class Walker
@@ -61,7 +61,7 @@ public:
     }
 
 private:
-    Step &add(std::string key, std::string title, std::string text, std::string fails)
+    Step &add(std::string key, Say title, Say text, Say fails)
     {
         Step s;
         s.key = std::move(key);
@@ -99,10 +99,10 @@ private:
 
     void withoutPower()
     {
-        add("look:cells-out", "Cells out, motors off the ground",
-            "Take the cells out, close the switch, put the car on blocks.",
-            "A meter on ohms is damaged by volts, and a wheel that starts tears a wire.")
-            .caution = "Wheels free, fingers, hair and cords away from them.";
+        add("look:cells-out", say("Cells out, motors off the ground"),
+            say("Take the cells out, close the switch, put the car on blocks."),
+            say("A meter on ohms is damaged by volts, and a wheel that starts tears a wire."))
+            .caution = say("Wheels free, fingers, hair and cords away from them.");
         const auto common = minus();
         if (common.empty())
             return;
@@ -110,15 +110,14 @@ private:
             if (m.terminal->role != Role::SupplyIn || m.wires == 0 || !m_nets.isSupply(m.net) ||
                 !m_shortsAt.insert(m.net).second)
                 continue;
-            auto &s =
-                add("ohms:short:" + m.name, fmt::format("Ohms from {} to {}", m.name, common),
-                    "One lead on each. The number may climb while a capacitor fills; OL, over the "
-                    "range, is fine.",
-                    "A wire joins plus to ground, or a part is the wrong way round: take the "
-                    "last wires off one by one until it is gone.");
+            auto &s = add("ohms:short:" + m.name, say("Ohms from {} to {}", m.name, common),
+                          say("One lead on each. The number may climb while a capacitor fills; OL, "
+                              "over the range, is fine."),
+                          say("A wire joins plus to ground, or a part is the wrong way round: take "
+                              "the last wires off one by one until it is gone."));
             s.measure = Measure::Ohms;
             s.low = shortBelow_ohm;
-            s.expected = fmt::format("more than {}", formatShort(shortBelow_ohm, Unit::Ohm));
+            s.expected = say("more than {}", quantity(shortBelow_ohm, Unit::Ohm));
         }
         for (const auto &fitted : m_car.parts) {
             const auto *part = m_catalogue.find(fitted.partId);
@@ -126,27 +125,28 @@ private:
             if (ground.empty())
                 continue;
             auto &s =
-                add("ohms:ground:" + fitted.id, fmt::format("Ohms from {} to {}", ground, common),
-                    "One lead on each; hold the two leads together first and take that off.",
-                    "This ground is not joined: its lights may glow and nothing works. Look at "
-                    "the black wire and its hole.");
+                add("ohms:ground:" + fitted.id, say("Ohms from {} to {}", ground, common),
+                    say("One lead on each; hold the two leads together first and take that off."),
+                    say("This ground is not joined: its lights may glow and nothing works. Look at "
+                        "the black wire and its hole."));
             s.measure = Measure::Ohms;
             s.high = joinedBelow_ohm;
-            s.expected = fmt::format("less than {}", formatShort(joinedBelow_ohm, Unit::Ohm));
+            s.expected = say("less than {}", quantity(joinedBelow_ohm, Unit::Ohm));
         }
-        add("look:polarity", "Red at plus, black at ground",
-            "Follow each red and each black wire of each module with a finger from end to end.",
-            "A module with plus and ground changed over burns at once.");
+        add("look:polarity", say("Red at plus, black at ground"),
+            say("Follow each red and each black wire of each module with a finger from end to "
+                "end."),
+            say("A module with plus and ground changed over burns at once."));
     }
 
     /// The volts that may be read at a node while nothing moves, from near empty to fresh cells.
     void rails()
     {
-        add("look:cells-in", "Cells in, switch on",
-            "Put the cells in the right way round. Close the switch and look for a moment.",
-            "Open the switch at once where anything smells, smokes or gets warm: then measure the "
-            "ohms again.")
-            .caution = "One supply at a time: no cable to a computer now. Hand at the switch.";
+        add("look:cells-in", say("Cells in, switch on"),
+            say("Put the cells in the right way round. Close the switch and look for a moment."),
+            say("Open the switch at once where anything smells, smokes or gets warm: then measure "
+                "the ohms again."))
+            .caution = say("One supply at a time: no cable to a computer now. Hand at the switch.");
         for (size_t i = 0; i < m_tree.nodes.size(); ++i) {
             const auto &n = m_tree.nodes[i];
             const bool output = n.kind == power::NodeKind::Output;
@@ -172,34 +172,32 @@ private:
             }
             if (low >= high)
                 continue; // the wiring has an error here, said elsewhere
-            auto &s =
-                add("volts:" + n.id, "Volts at " + n.id,
-                    fmt::format("Black lead on ground, red lead on {}.", n.id),
-                    output ? "Its regulator is not fed, or something pulls it down: switch "
-                             "off, take its loads off one by one."
-                           : "Too low: cells near empty, or a bad joint on the way. Too high: "
-                             "switch off, this part is on the wrong supply.");
+            auto &s = add("volts:" + n.id, say("Volts at ") + n.id,
+                          say("Black lead on ground, red lead on {}.", n.id),
+                          output ? say("Its regulator is not fed, or something pulls it down: "
+                                       "switch off, take its loads off one by one.")
+                                 : say("Too low: cells near empty, or a bad joint on the way. Too "
+                                       "high: switch off, this part is on the wrong supply."));
             s.measure = Measure::Volts;
             s.low = low;
             s.high = high;
-            s.expected = fmt::format("{} to {}", volts(low), volts(high));
+            s.expected = say("{} to {}", volts(low), volts(high));
         }
     }
 
     void lights()
     {
         each(Kind::Driver, [&](const kit::Instance &f, const parts::Part &) {
-            add("look:light:" + f.id, fmt::format("The light on {} is on", kit::labelOf(f)),
-                "Look at its power light, where it has one; without one it counts as on.",
-                "It lights only once its ground is joined: measure that ground again.");
+            add("look:light:" + f.id, say("The light on {} is on", kit::labelOf(f)),
+                say("Look at its power light, where it has one; without one it counts as on."),
+                say("It lights only once its ground is joined: measure that ground again."));
         });
         each(Kind::Infrared, [&](const kit::Instance &f, const parts::Part &) {
             add("look:light:" + f.id,
-                fmt::format("{}: power light on, reflection light follows a hand", kit::labelOf(f)),
-                "Pass a white card under it and take it away.",
-                "No power light: its supply or ground. No change: turn its trimmer, or its "
-                "distance "
-                "to the floor is wrong.");
+                say("{}: power light on, reflection light follows a hand", kit::labelOf(f)),
+                say("Pass a white card under it and take it away."),
+                say("No power light: its supply or ground. No change: turn its trimmer, or its "
+                    "distance to the floor is wrong."));
         });
     }
 
@@ -213,22 +211,22 @@ private:
     {
         const auto sense = fitted.side == kit::Side::Right ? "clockwise" : "counter-clockwise";
         add("look:motor:" + fitted.id,
-            fmt::format("{} alone: forward, then backward", kit::labelOf(fitted)),
-            fmt::format("Load its part test. Forward is {} seen from outside on its own side.",
-                        sense),
-            "The other wheel, or the other way: answer the question on the Motion page. Not at "
-            "all: its enable, then its leads.")
-            .caution = "Wheels off the ground. A held wheel draws its stall current: seconds only.";
+            say("{} alone: forward, then backward", kit::labelOf(fitted)),
+            say("Load its part test. Forward is {} seen from outside on its own side.", sense),
+            say("The other wheel, or the other way: answer the question on the Motion page. Not at "
+                "all: its enable, then its leads."))
+            .caution =
+            say("Wheels off the ground. A held wheel draws its stall current: seconds only.");
     }
 
     void servos()
     {
         each(Kind::Servo, [&](const kit::Instance &f, const parts::Part &) {
-            add("look:servo:" + f.id, fmt::format("{}: straight ahead, and quiet", kit::labelOf(f)),
-                "Load its part test and look from above within the first second.",
-                "It hums or drums against its end: switch off, the horn is some teeth off, or its "
-                "supply sags when it starts.")
-                .caution = "Fingers out of the horn's way.";
+            add("look:servo:" + f.id, say("{}: straight ahead, and quiet", kit::labelOf(f)),
+                say("Load its part test and look from above within the first second."),
+                say("It hums or drums against its end: switch off, the horn is some teeth off, or "
+                    "its supply sags when it starts."))
+                .caution = say("Fingers out of the horn's way.");
         });
     }
 
@@ -238,31 +236,28 @@ private:
             const auto *error = part.figure("error_m");
             const double around = std::max(0.01, error ? error->high : 0.0);
             auto &s =
-                add("length:" + f.id, fmt::format("{} reads a flat target", kit::labelOf(f)),
-                    fmt::format("Stand a book square before it, {} from its face, and read its "
-                                "part test.",
-                                formatShort(target_m, Unit::Centimetre)),
-                    "0 or no echo: trigger and echo crossed, or no ground. A steady wrong "
-                    "number: something else is nearer, or the air is taken wrong.");
+                add("length:" + f.id, say("{} reads a flat target", kit::labelOf(f)),
+                    say("Stand a book square before it, {} from its face, and read its part test.",
+                        quantity(target_m, Unit::Centimetre)),
+                    say("0 or no echo: trigger and echo crossed, or no ground. A steady wrong "
+                        "number: something else is nearer, or the air is taken wrong."));
             s.measure = Measure::Length;
             s.low = target_m - around;
             s.high = target_m + around;
-            s.expected = fmt::format("{} to {}", formatShort(*s.low, Unit::Centimetre, 1),
-                                     formatShort(*s.high, Unit::Centimetre, 1));
+            s.expected = say("{} to {}", quantity(*s.low, Unit::Centimetre, 1),
+                             quantity(*s.high, Unit::Centimetre, 1));
         });
         for (const auto kind : {Kind::Infrared, Kind::Strip, Kind::Reflectance})
             each(kind, [&](const kit::Instance &f, const parts::Part &) {
-                add("look:surfaces:" + f.id,
-                    fmt::format("{} tells light from dark", kit::labelOf(f)),
-                    "Hold it over the light and over the dark surface and read its part test.",
-                    "The same over both: height, trimmer, or an emitter that does not shine.");
-                add("look:emitter:" + f.id, fmt::format("{}'s emitter shines", kit::labelOf(f)),
-                    "Look at it through a camera: it glows pale. Some main cameras of phones "
-                    "filter "
-                    "it out, try the front one.",
-                    "No glow in any camera: its supply, its resistor, or it is the wrong way "
-                    "round.")
-                    .caution = "Do not stare into it close up.";
+                add("look:surfaces:" + f.id, say("{} tells light from dark", kit::labelOf(f)),
+                    say("Hold it over the light and over the dark surface and read its part test."),
+                    say("The same over both: height, trimmer, or an emitter that does not shine."));
+                add("look:emitter:" + f.id, say("{}'s emitter shines", kit::labelOf(f)),
+                    say("Look at it through a camera: it glows pale. Some main cameras of phones "
+                        "filter it out, try the front one."),
+                    say("No glow in any camera: its supply, its resistor, or it is the wrong way "
+                        "round."))
+                    .caution = say("Do not stare into it close up.");
             });
     }
 
@@ -270,11 +265,11 @@ private:
     {
         for (const auto kind : {Kind::Led, Kind::Buzzer})
             each(kind, [&](const kit::Instance &f, const parts::Part &) {
-                add("look:output:" + f.id, fmt::format("{} answers its pin", kit::labelOf(f)),
-                    "Load its part test. With a tester LED and 330 ohm at the pin you see what the "
-                    "board gives.",
-                    "The tester blinks and this does not: it is the wrong way round or broken. "
-                    "Neither blinks: the pin or the program.");
+                add("look:output:" + f.id, say("{} answers its pin", kit::labelOf(f)),
+                    say("Load its part test. With a tester LED and 330 ohm at the pin you see what "
+                        "the board gives."),
+                    say("The tester blinks and this does not: it is the wrong way round or broken. "
+                        "Neither blinks: the pin or the program."));
             });
     }
 

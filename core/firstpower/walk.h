@@ -3,6 +3,7 @@
 // gets its first power, in order, each with what is expected and what it means where it is not so.
 #pragma once
 
+#include "core/base/say.h"
 #include "core/kit/car.h"
 
 #include <optional>
@@ -20,15 +21,15 @@ enum class Measure {
 };
 
 struct Step {
-    std::string key;   ///< "volts:board.5V"; what the car's walk entries hold
-    std::string title; ///< "Volts at board.5V"
-    std::string text;  ///< what the hand does
-    std::string caution;
-    std::string fails; ///< what it means when it is not as expected, and what to look at next
+    std::string key; ///< "volts:board.5V"; what the car's walk entries hold
+    Say title;       ///< "Volts at board.5V"
+    Say text;        ///< what the hand does
+    Say caution;
+    Say fails; ///< what it means when it is not as expected, and what to look at next
     Measure measure = Measure::Look;
     std::optional<double> low;  ///< SI; none: no lower bound
     std::optional<double> high; ///< none: no upper bound
-    std::string expected;       ///< "6.9 V to 8.4 V", "more than 100 ohm"
+    Say expected;               ///< "6.9 V to 8.4 V", "more than 100 ohm"
     bool powered = false;       ///< the cells are in from here on
 };
 

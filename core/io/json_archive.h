@@ -1,17 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How does one description of a type serve for reading and for writing JSON?
 //
-// Each type has one `describe(archive, value)` that names its keys; a Reader fills the value, a
-// Writer fills an object. Keys that no description names are kept as text in the value's `extra`.
+// Each type has one `describe(archive, value)` that names its keys and their limits; a Reader fills
+// the value, a Writer fills an object, a Checker (check_archive.h) holds an edited value to the
+// limits, and a SchemaMaker (schema_archive.h) writes them down for other programs. Keys that no description names are kept as text in the value's `extra`.
 #pragma once
 
 #include "core/base/extra.h"
 #include "core/base/pieces.h"
 #include "core/base/result.h"
+#include "core/io/misfit.h"
 
 #include <cmath>
 #include <cstdint>
-#include <fmt/format.h>
+#include <limits>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -28,6 +30,14 @@ using Json = nlohmann::ordered_json;
 /// Words of an enumeration, in files.
 template <class E> using Words = std::vector<std::pair<E, const char *>>;
 
+template <class E> std::string joinedWords(const Words<E> &words)
+{
+    std::string all;
+    for (const auto &[value, text] : words)
+        all += (all.empty() ? "" : "|") + std::string(text);
+    return all;
+}
+
 inline std::string escapedPointer(const std::string &key)
 {
     std::string escaped;
@@ -36,59 +46,55 @@ inline std::string escapedPointer(const std::string &key)
     return escaped;
 }
 
-/// Fills values from one JSON object; the first error stays, and nothing is thrown.
+/// Fills values from one JSON object and holds each to its limits. The first misfit stays, and
+/// nothing is thrown.
 class Reader
 {
 public:
-    static constexpr bool reading = true;
+    static constexpr bool listing = false;
 
     Reader(const Json &object, std::string pointer, std::optional<Error> &error)
         : m_object(object), m_pointer(std::move(pointer)), m_error(error)
     {
         if (!object.is_object())
-            fail("is not an object", "put it in braces");
+            refuse(object, m_pointer, Shape::Object, {});
     }
 
-    template <class T> void required(const char *key, T &value)
+    template <class T> void required(const char *key, T &value, const Limits &limits = {})
     {
         if (const auto *found = find(key))
-            take(*found, at(key), value);
+            take(*found, at(key), value, limits);
         else
-            fail(fmt::format("lacks the key '{}'", key), "add it");
+            lacks(key);
     }
-    template <class T> void optional(const char *key, T &value, const T & = T{})
+    template <class T> void optional(const char *key, T &value, const Limits &limits = {})
     {
         if (const auto *found = find(key))
-            take(*found, at(key), value);
+            take(*found, at(key), value, limits);
     }
-    template <class T> void optional(const char *key, std::optional<T> &value)
+    template <class T>
+    void optional(const char *key, T &value, const T & /*unless*/, const Limits &limits = {})
     {
-        const auto *found = find(key);
-        if (found == nullptr || found->is_null())
-            return;
-        value.emplace();
-        take(*found, at(key), *value);
+        optional(key, value, limits);
+    }
+    template <class T>
+    void optional(const char *key, std::optional<T> &value, const Limits &limits = {})
+    {
+        if (const auto *found = find(key))
+            take(*found, at(key), value.emplace(), limits);
     }
     template <class E> void word(const char *key, E &value, const Words<E> &words)
     {
-        const auto *found = find(key);
-        if (found == nullptr)
-            return fail(fmt::format("lacks the key '{}'", key), "add it");
-        std::string allowed;
-        for (const auto &[v, text] : words) {
-            if (*found == text) {
-                value = v;
-                return;
-            }
-            allowed += (allowed.empty() ? "" : ", ") + std::string(text);
-        }
-        failAt(at(key), "is not a known word", "use one of: " + allowed);
+        if (const auto *found = find(key))
+            takeWord(*found, key, value, words);
+        else
+            lacks(key);
     }
     template <class E>
     void optionalWord(const char *key, E &value, const Words<E> &words, E /*unless*/)
     {
-        if (m_object.is_object() && m_object.contains(key))
-            word(key, value, words);
+        if (const auto *found = find(key))
+            takeWord(*found, key, value, words);
     }
     /// Keeps what no description named.
     void rest(Extra &extra)
@@ -110,70 +116,92 @@ private:
         return it == m_object.end() ? nullptr : &*it;
     }
     std::string at(const std::string &key) const { return m_pointer + "/" + escapedPointer(key); }
-    void fail(const std::string &what, const std::string &mend) { failAt(m_pointer, what, mend); }
-    void failAt(const std::string &pointer, const std::string &what, const std::string &mend)
+    void lacks(const char *key)
     {
         if (!m_error)
-            m_error =
-                Error{Error::Kind::Malformed, pointer.empty() ? "the file" : pointer, what, mend};
+            m_error = missing(m_pointer, key);
+    }
+    void refuse(const Json &found, const std::string &pointer, Shape shape, const Limits &limits)
+    {
+        if (!m_error)
+            m_error = misfit(pointer, found.dump(-1, ' ', false, Json::error_handler_t::replace),
+                             shape, limits);
     }
 
-    void take(const Json &json, const std::string &pointer, double &value)
+    template <class E>
+    void takeWord(const Json &json, const char *key, E &value, const Words<E> &words)
     {
-        if (json.is_number())
+        for (const auto &[v, text] : words)
+            if (json == text) {
+                value = v;
+                return;
+            }
+        const auto all = joinedWords(words);
+        refuse(json, at(key), Shape::Text, oneOf(all));
+    }
+    void take(const Json &json, const std::string &pointer, double &value, const Limits &limits)
+    {
+        if (json.is_number() && keeps(json.get<double>(), limits))
             value = json.get<double>();
         else
-            failAt(pointer, "is not a number", "write a bare number; the key says the unit");
+            refuse(json, pointer, Shape::Number, limits);
     }
-    void take(const Json &json, const std::string &pointer, int &value)
+    void take(const Json &json, const std::string &pointer, int &value, const Limits &limits)
     {
-        if (json.is_number_integer())
+        constexpr double most = std::numeric_limits<int>::max();
+        if (json.is_number_integer() && std::abs(json.get<double>()) <= most &&
+            keeps(json.get<double>(), limits))
             value = json.get<int>();
         else
-            failAt(pointer, "is not a whole number", "write a whole number");
+            refuse(json, pointer, Shape::Whole, limits);
     }
-    void take(const Json &json, const std::string &pointer, bool &value)
+    void take(const Json &json, const std::string &pointer, bool &value, const Limits &limits)
     {
         if (json.is_boolean())
             value = json.get<bool>();
         else
-            failAt(pointer, "is not true or false", "write true or false");
+            refuse(json, pointer, Shape::Truth, limits);
     }
-    void take(const Json &json, const std::string &pointer, std::string &value)
+    void take(const Json &json, const std::string &pointer, std::string &value,
+              const Limits &limits)
     {
-        if (json.is_string())
+        if (json.is_string() && keeps(json.get_ref<const std::string &>(), limits))
             value = json.get<std::string>();
         else
-            failAt(pointer, "is not a text", "put it in quotes");
+            refuse(json, pointer, Shape::Text, limits);
     }
     template <class T>
-    void take(const Json &json, const std::string &pointer, std::vector<T> &values)
+    void take(const Json &json, const std::string &pointer, std::vector<T> &values,
+              const Limits &limits)
     {
-        if (!json.is_array())
-            return failAt(pointer, "is not a list", "put it in square brackets");
-        values.clear();
-        for (size_t i = 0; i < json.size() && !m_error; ++i) {
-            values.emplace_back();
-            take(json[i], pointer + "/" + std::to_string(i), values.back());
-        }
+        takeList(json, pointer, values, limits);
     }
-    template <class T> void take(const Json &json, const std::string &pointer, Pieces<T> &values)
+    template <class T>
+    void take(const Json &json, const std::string &pointer, Pieces<T> &values,
+              const Limits &limits)
     {
-        if (!json.is_array())
-            return failAt(pointer, "is not a list", "put it in square brackets");
+        takeList(json, pointer, values, limits);
+    }
+    template <class List>
+    void takeList(const Json &json, const std::string &pointer, List &values, const Limits &limits)
+    {
+        if (!json.is_array() || json.size() > limits.most)
+            return refuse(json, pointer, Shape::List, limits);
         values.clear();
         for (size_t i = 0; i < json.size() && !m_error; ++i)
-            take(json[i], pointer + "/" + std::to_string(i), values.emplace_back());
+            take(json[i], pointer + "/" + std::to_string(i), values.emplace_back(), limits);
     }
     template <class T>
-    void take(const Json &json, const std::string &pointer, std::map<std::string, T> &values)
+    void take(const Json &json, const std::string &pointer, std::map<std::string, T> &values,
+              const Limits &limits)
     {
-        if (!json.is_object())
-            return failAt(pointer, "is not an object", "put it in braces");
+        if (!json.is_object() || json.size() > limits.most)
+            return refuse(json, pointer, Shape::Object, limits);
         for (const auto &[key, value] : json.items())
-            take(value, pointer + "/" + escapedPointer(key), values[key]);
+            take(value, pointer + "/" + escapedPointer(key), values[key], limits);
     }
-    template <class T> void take(const Json &json, const std::string &pointer, T &value)
+    template <class T>
+    void take(const Json &json, const std::string &pointer, T &value, const Limits & /*limits*/)
     {
         Reader inner(json, pointer, m_error);
         describe(inner, value);
@@ -189,15 +217,23 @@ private:
 class Writer
 {
 public:
-    static constexpr bool reading = false;
+    static constexpr bool listing = false;
 
-    template <class T> void required(const char *key, T &value) { m_object[key] = json(value); }
-    template <class T> void optional(const char *key, T &value, const T &unless = T{})
+    template <class T> void required(const char *key, T &value, const Limits & = {})
+    {
+        m_object[key] = json(value);
+    }
+    template <class T> void optional(const char *key, T &value, const Limits & = {})
+    {
+        optional(key, value, T{});
+    }
+    template <class T>
+    void optional(const char *key, T &value, const T &unless, const Limits & = {})
     {
         if (!(value == unless))
             m_object[key] = json(value);
     }
-    template <class T> void optional(const char *key, std::optional<T> &value)
+    template <class T> void optional(const char *key, std::optional<T> &value, const Limits & = {})
     {
         if (value)
             m_object[key] = json(*value);

@@ -23,14 +23,14 @@ namespace
 constexpr int deepest = 64;
 constexpr size_t mostKeys = 2000; // each key of an object is compared with those before it
 
-std::string placeOf(std::string_view text, size_t byte)
+Say placeOf(std::string_view text, size_t byte)
 {
     const auto before = text.substr(0, std::min(byte, text.size()));
     const auto line = std::count(before.begin(), before.end(), '\n') + 1;
     const auto lastEnd = before.rfind('\n');
     const auto column =
         lastEnd == std::string_view::npos ? before.size() : before.size() - lastEnd - 1;
-    return fmt::format("line {}, column {}", line, column);
+    return say("line {}, column {}", line, column);
 }
 
 /// The part of the library's message that a person can use.
@@ -83,12 +83,11 @@ public:
         if (!m_keys.back().insert(name).second)
             return refuse(
                 Error::Kind::Malformed,
-                fmt::format("the key '{}' stands twice in one object", medium::shortened(name, 40)),
-                "keep one of the two");
+                say("the key '{}' stands twice in one object", medium::shortened(name, 40)),
+                say("keep one of the two"));
         if (m_keys.back().size() > mostKeys)
-            return refuse(Error::Kind::OutOfRange,
-                          fmt::format("an object has more than {} keys", mostKeys),
-                          "this is not a workshop");
+            return refuse(Error::Kind::OutOfRange, say("an object has more than {} keys", mostKeys),
+                          say("this is not a workshop"));
         return true;
     }
 
@@ -101,26 +100,26 @@ public:
             const auto bracket = what.find("] ");
             return refuse(Error::Kind::Malformed,
                           bracket == std::string::npos ? what : what.substr(bracket + 2),
-                          "write a smaller number");
+                          say("write a smaller number"));
         }
         error = Error{Error::Kind::Malformed, placeOf(m_text, byte),
-                      "this is not JSON: " + plainReason(what), "mend that line, or open a backup"};
+                      say("this is not JSON: {}", plainReason(what)),
+                      say("mend that line, or open a backup")};
         return false;
     }
 
 private:
-    bool refuse(Error::Kind kind, std::string what, std::string mend)
+    bool refuse(Error::Kind kind, const Say &what, const Say &mend)
     {
-        error = Error{kind, "the file", std::move(what), std::move(mend)};
+        error = Error{kind, say("the file"), what, mend};
         return false;
     }
     bool deeper()
     {
         if (++m_depth <= deepest)
             return true;
-        return refuse(Error::Kind::Malformed,
-                      fmt::format("is nested more than {} levels deep", deepest),
-                      "this is not a workshop");
+        return refuse(Error::Kind::Malformed, say("is nested more than {} levels deep", deepest),
+                      say("this is not a workshop"));
     }
 
     std::string_view m_text;
@@ -134,8 +133,9 @@ Result<Json> parseJson(std::string_view text)
 {
     Look look(text);
     if (!Json::sax_parse(text.begin(), text.end(), &look))
-        return tl::unexpected(look.error.value_or(
-            Error{Error::Kind::Malformed, "the file", "this is not JSON", "open a backup"}));
+        return tl::unexpected(
+            look.error.value_or(Error{Error::Kind::Malformed, say("the file"),
+                                      say("this is not JSON"), say("open a backup")}));
     return Json::parse(text.begin(), text.end(), nullptr, false);
 }
 
@@ -174,31 +174,31 @@ const nlohmann::json *schemaAt(const nlohmann::json &root, const std::vector<std
 }
 
 /// What a schema wants, in words: "a number from 0.02 to 2".
-std::string wanted(const nlohmann::json &schema)
+Say wanted(const nlohmann::json &schema)
 {
     if (schema.contains("enum")) {
-        std::string words;
+        std::vector<Say> all;
         for (const auto &w : schema["enum"])
-            words += (words.empty() ? "one of " : ", ") + w.dump();
-        return words;
+            all.emplace_back(w.dump());
+        return say("one of {}", joined(all, ", "));
     }
     const auto type = schema.value("type", "");
-    std::string words = type == "number"    ? "a number"
-                        : type == "integer" ? "a whole number"
-                        : type == "string"  ? "a text"
-                        : type == "boolean" ? "true or false"
-                        : type == "array"   ? "a list"
-                                            : "an object";
+    Say words = type == "number"    ? say("a number")
+                : type == "integer" ? say("a whole number")
+                : type == "string"  ? say("a text")
+                : type == "boolean" ? say("true or false")
+                : type == "array"   ? say("a list")
+                                    : say("an object");
     if (schema.contains("minimum"))
-        words += fmt::format(" from {}", schema["minimum"].dump());
+        words += say(" from {}", schema["minimum"].dump());
     if (schema.contains("maximum"))
-        words += fmt::format(" to {}", schema["maximum"].dump());
+        words += say(" to {}", schema["maximum"].dump());
     if (schema.contains("maxItems"))
-        words += fmt::format(" of at most {} entries", schema["maxItems"].dump());
+        words += say(" of at most {} entries", schema["maxItems"].dump());
     if (schema.contains("maxLength"))
-        words += fmt::format(" of at most {} characters", schema["maxLength"].dump());
+        words += say(" of at most {} characters", schema["maxLength"].dump());
     if (schema.contains("minLength"))
-        words += ", not empty";
+        words += say(", not empty");
     return words;
 }
 
@@ -320,26 +320,25 @@ Result<void> fitsSchema(const Json &value, std::string_view schemaText)
         if (!deepestError || next.context.size() > deepestError->context.size())
             deepestError = next;
     if (!deepestError)
-        return fail(Error::Kind::Malformed, "the file", "does not fit the schema", "");
+        return fail(Error::Kind::Malformed, say("the file"), say("does not fit the schema"), "");
     const auto steps = stepsOf(deepestError->context);
     std::string pointer;
     for (const auto &step : steps)
         pointer += "/" + escapedPointer(step);
-    const auto place = pointer.empty() ? "the file" : pointer;
+    const auto place = pointer.empty() ? say("the file") : pointer;
     const auto lacks = deepestError->description.find("Missing required property '");
     if (lacks == 0) {
         const auto key = deepestError->description.substr(strlen("Missing required property '"));
         return fail(Error::Kind::Missing, place,
-                    fmt::format("the key '{}' is missing", key.substr(0, key.find('\''))),
-                    "add it");
+                    say("the key '{}' is missing", key.substr(0, key.find('\''))), say("add it"));
     }
     const auto *part = schemaAt(schemaJson, steps);
     const auto found = shortened(value, pointer);
     const bool isNumber = !found.empty() && (found[0] == '-' || std::isdigit(found[0]));
     const bool wantsNumber = part && part->contains("maximum");
     return fail(Error::Kind::Malformed, place,
-                fmt::format("{}{} does not fit", found, isNumber ? unitOf(steps) : ""),
-                part ? "it should be " + wanted(*part) + (wantsNumber ? unitOf(steps) : "")
+                say("{}{} does not fit", found, isNumber ? unitOf(steps) : ""),
+                part ? say("it should be ") + wanted(*part) + (wantsNumber ? unitOf(steps) : "")
                      : deepestError->description);
 }
 

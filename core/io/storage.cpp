@@ -38,29 +38,28 @@ private:
     int m_fd;
 };
 
-const char *mendFor(int code)
+Say mendFor(int code)
 {
     switch (code) {
     case ENOSPC:
     case EDQUOT:
     case EFBIG:
-        return "free some space, or save to another place; the old file is untouched";
+        return say("free some space, or save to another place; the old file is untouched");
     case EACCES:
     case EPERM:
     case EROFS:
-        return "save to a folder you may write to";
+        return say("save to a folder you may write to");
     case ENOENT:
     case ENOTDIR:
-        return "choose a folder that exists";
+        return say("choose a folder that exists");
     default:
-        return "save to another place; the old file is untouched";
+        return say("save to another place; the old file is untouched");
     }
 }
 
-tl::unexpected<Error> storageError(const std::string &path, const char *doing, int code)
+tl::unexpected<Error> storageError(const std::string &path, const Say &doing, int code)
 {
-    return fail(Kind::Storage, path, fmt::format("{}: {}", doing, std::strerror(code)),
-                mendFor(code));
+    return fail(Kind::Storage, path, say("{}: {}", doing, std::strerror(code)), mendFor(code));
 }
 
 /// Removes the half-written new file unless it was renamed.
@@ -120,12 +119,12 @@ Result<void> unchanged(const std::string &path, ContentMark expected)
 {
     const auto now = readFile(path);
     if (!now)
-        return fail(Kind::Conflict, path, "the file is gone or cannot be read any more",
-                    "save under another name, or save here anyway");
+        return fail(Kind::Conflict, path, say("the file is gone or cannot be read any more"),
+                    say("save under another name, or save here anyway"));
     if (markOf(*now) != expected)
         return fail(Kind::Conflict, path,
-                    "another program has changed the file since it was opened",
-                    "save under another name, or save here anyway");
+                    say("another program has changed the file since it was opened"),
+                    say("save under another name, or save here anyway"));
     return {};
 }
 
@@ -145,19 +144,19 @@ Result<std::string> readFile(const std::string &path)
 {
     const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
     if (file.get() < 0)
-        return fail(Kind::Storage, path, fmt::format("cannot be opened: {}", std::strerror(errno)),
-                    errno == ENOENT ? "check the name" : "check that you may read it");
+        return fail(Kind::Storage, path, say("cannot be opened: {}", std::strerror(errno)),
+                    errno == ENOENT ? say("check the name") : say("check that you may read it"));
     struct stat info = {};
     if (::fstat(file.get(), &info) != 0)
         return fail(Kind::Storage, path, std::strerror(errno), "");
     if (!S_ISREG(info.st_mode))
-        return fail(Kind::Storage, path, "is not a file", "choose a workshop file");
+        return fail(Kind::Storage, path, say("is not a file"), say("choose a workshop file"));
     const auto size = static_cast<std::uint64_t>(info.st_size);
     if (size > largestFile_bytes)
-        return fail(Kind::OutOfRange, path,
-                    fmt::format("is {} MB; a workshop has at most {} MB", size >> 20,
-                                largestFile_bytes >> 20),
-                    "choose a workshop file");
+        return fail(
+            Kind::OutOfRange, path,
+            say("is {} MB; a workshop has at most {} MB", size >> 20, largestFile_bytes >> 20),
+            say("choose a workshop file"));
     std::string text(size, '\0');
     size_t filled = 0;
     while (filled < text.size()) {
@@ -165,8 +164,8 @@ Result<std::string> readFile(const std::string &path)
         if (got < 0 && errno == EINTR)
             continue;
         if (got < 0)
-            return fail(Kind::Storage, path,
-                        fmt::format("cannot be read: {}", std::strerror(errno)), "try again");
+            return fail(Kind::Storage, path, say("cannot be read: {}", std::strerror(errno)),
+                        say("try again"));
         if (got == 0)
             break;
         filled += static_cast<size_t>(got);
@@ -193,26 +192,26 @@ Result<ContentMark> saveFile(const std::string &path, std::string_view text,
     struct stat old = {};
     const bool existed = ::stat(target.c_str(), &old) == 0;
     if (existed && !S_ISREG(old.st_mode))
-        return fail(Kind::Storage, path, "is not a file", "choose another name");
+        return fail(Kind::Storage, path, say("is not a file"), say("choose another name"));
     // A file that was made read-only was meant to stay; a rename would go around that.
     if (existed && ::access(target.c_str(), W_OK) != 0)
-        return storageError(path, "the file is read-only", errno);
+        return storageError(path, say("the file is read-only"), errno);
 
     if (!allowed(SaveStep::Create))
-        return storageError(path, "the new file cannot be made", errno);
+        return storageError(path, say("the new file cannot be made"), errno);
     std::string name;
     const Descriptor file(makeBeside(target, newFileMode, name));
     if (file.get() < 0)
-        return storageError(path, "the new file cannot be made", errno);
+        return storageError(path, say("the new file cannot be made"), errno);
     Leftover leftover(name);
     if (existed && ::fchmod(file.get(), old.st_mode & 07777) != 0)
-        return storageError(path, "the new file's permissions cannot be set", errno);
+        return storageError(path, say("the new file's permissions cannot be set"), errno);
     if (!allowed(SaveStep::Write) || !writeAll(file.get(), text))
-        return storageError(path, "the new file cannot be written", errno);
+        return storageError(path, say("the new file cannot be written"), errno);
     if (!allowed(SaveStep::Flush) || ::fsync(file.get()) != 0)
-        return storageError(path, "the new file does not reach the disk", errno);
+        return storageError(path, say("the new file does not reach the disk"), errno);
     if (!allowed(SaveStep::Rename) || ::rename(name.c_str(), target.c_str()) != 0)
-        return storageError(path, "the new file cannot take the old one's place", errno);
+        return storageError(path, say("the new file cannot take the old one's place"), errno);
     leftover.keep();
 
     const auto folder = fs::path(target).parent_path().string();
@@ -227,10 +226,11 @@ Result<void> outputIsFree(const std::string &path, bool replace, const std::stri
 {
     std::error_code code;
     if (!input.empty() && (followed(path) == followed(input) || fs::equivalent(path, input, code)))
-        return fail(Kind::Conflict, path, "is the file that is read", "write to another file");
+        return fail(Kind::Conflict, path, say("is the file that is read"),
+                    say("write to another file"));
     if (!replace && fs::exists(fs::symlink_status(path, code)))
-        return fail(Kind::Conflict, path, "is there already",
-                    "write to another file, or say --replace");
+        return fail(Kind::Conflict, path, say("is there already"),
+                    say("write to another file, or say --replace"));
     return {};
 }
 

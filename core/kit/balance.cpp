@@ -237,29 +237,29 @@ Balance balance(const Car &car, const parts::Catalogue &catalogue)
 
 Derivation whyBalance(const Car &car, const parts::Catalogue &catalogue)
 {
-    using units::formatShort;
+    using units::quantity;
     using units::Unit;
     const auto b = balance(car, catalogue);
-    const auto mm = [](double m) { return formatShort(m, Unit::Millimetre, 1); };
+    const auto mm = [](double m) { return quantity(m, Unit::Millimetre, 1); };
     Derivation d;
-    d.title = "weight on the drive wheels";
-    d.result = b.axleShare ? fmt::format("{:.0f} %", *b.axleShare * 100.0)
-                           : formatShort(b.mass_kg, Unit::Gram, 0);
+    d.title = say("weight on the drive wheels");
+    d.result = b.axleShare ? say("{} %", units::number(*b.axleShare * 100.0, 0))
+                           : quantity(b.mass_kg, Unit::Gram, 0);
     if (b.axleShare)
-        d.steps = {{"whole", "1", {}, "axle and support carry it together"},
-                   {"centre of mass", "− " + mm(b.centre.x_m), {}, "ahead of the axle"},
-                   {"support", "÷ " + mm(*b.support_m), {}, "ahead of the axle"}};
+        d.steps = {{"whole", "1", {}, say("axle and support carry it together")},
+                   {say("centre of mass"), "− " + mm(b.centre.x_m), {}, say("ahead of the axle")},
+                   {"support", "÷ " + mm(*b.support_m), {}, say("ahead of the axle")}};
     for (const auto &fitted : car.parts) {
         const auto mass = massOf_kg(car, catalogue, fitted);
         const auto place = placeOf(car, catalogue, fitted);
         const auto *part = catalogue.find(fitted.partId);
         if (part == nullptr || !countsInBalance(*part))
             continue;
-        d.steps.push_back({labelOf(fitted), mass ? formatShort(*mass, Unit::Gram, 0) : "? g",
+        d.steps.push_back({labelOf(fitted), mass ? Say(quantity(*mass, Unit::Gram, 0)) : Say("? g"),
                            place ? "× " + mm(place->x_m) : "× ?", part->name});
     }
     if (b.tipsAt_mps2)
-        d.aside = fmt::format("it nods at about {} m/s²", units::plain(*b.tipsAt_mps2, 1));
+        d.aside = say("it nods at about {} m/s²", units::number(*b.tipsAt_mps2, 1));
     return d;
 }
 

@@ -12,15 +12,15 @@ namespace badger::kit
 {
 
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string mm(double m)
+units::Quantity mm(double m)
 {
-    return formatShort(m, Unit::Millimetre, 0);
+    return quantity(m, Unit::Millimetre, 0);
 }
 
 void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalogue)
@@ -28,18 +28,18 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
     const auto b = balance(car, catalogue);
     if (!b.withoutMass.empty())
         out.findings.push_back(
-            {"mass-unknown", Severity::Advice, fmt::format("{}", fmt::join(b.withoutMass, ", ")),
-             fmt::format("The mass of {} is not known.", fmt::join(b.withoutMass, ", ")),
-             "The centre of mass leaves it out.", "Weigh it and add it to the part.",
+            {"mass-unknown", Severity::Advice, say("{}", joined(b.withoutMass, ", ")),
+             say("The mass of {} is not known.", joined(b.withoutMass, ", ")),
+             say("The centre of mass leaves it out."), say("Weigh it and add it to the part."),
              "kit:" + b.withoutMass.front()});
     if (!b.withoutPlace.empty())
         out.findings.push_back(
-            {"place-unknown", Severity::Advice, fmt::format("{}", fmt::join(b.withoutPlace, ", ")),
-             fmt::format("Where {} sits is not said; the centre of mass lies between {} and {} {} "
-                         "the axle.",
-                         fmt::join(b.withoutPlace, ", "), mm(std::abs(b.rearmost_m)),
-                         mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? "behind" : "about"),
-             "Balance and tipping are a range only.", "Drag it to its place, or type it.",
+            {"place-unknown", Severity::Advice, say("{}", joined(b.withoutPlace, ", ")),
+             say("Where {} sits is not said; the centre of mass lies between {} and {} {} the "
+                 "axle.",
+                 joined(b.withoutPlace, ", "), mm(std::abs(b.rearmost_m)),
+                 mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? "behind" : "about"),
+             say("Balance and tipping are a range only."), say("Drag it to its place, or type it."),
              "kit:" + b.withoutPlace.front()});
     if (b.mass_kg <= 0.0)
         return;
@@ -52,9 +52,9 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
             }) >= 4;
         if (support == nullptr && !fourWheels)
             out.findings.push_back({"support-missing", Severity::Warning, "build",
-                                    "There is no third support.",
-                                    "On two wheels the car falls on its nose or its tail.",
-                                    "Fit a skid or a caster.", "kit:"});
+                                    say("There is no third support."),
+                                    say("On two wheels the car falls on its nose or its tail."),
+                                    say("Fit a skid or a caster."), "kit:"});
         return;
     }
     const auto certain = b.rearmost_m == b.foremost_m;
@@ -65,42 +65,41 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
     if (*b.axleShare > 1.0 || *b.axleShare < 0.0) {
         out.findings.push_back(
             {"car-tips", Severity::Error, "balance",
-             fmt::format("The centre of mass lies {} {} the axle, the support {} {} it: the car "
-                         "tips.",
-                         mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? "behind" : "ahead of",
-                         mm(reach), *b.support_m < 0.0 ? "behind" : "ahead of"),
-             "The car lies on its deck, and every height and angle is wrong.",
-             "Move the pack over to the support's side of the axle.", target});
+             say("The centre of mass lies {} {} the axle, the support {} {} it: the car tips.",
+                 mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? "behind" : say("ahead of"),
+                 mm(reach), *b.support_m < 0.0 ? "behind" : say("ahead of")),
+             say("The car lies on its deck, and every height and angle is wrong."),
+             say("Move the pack over to the support's side of the axle."), target});
     } else if (!certain && (least < 0.0 || most > 1.0)) {
         out.findings.push_back({"car-may-tip", Severity::Warning, "balance",
-                                "With a part whose place is not said the car may tip.",
-                                "The centre of mass can lie outside of wheels and support.",
-                                "Say where every part sits.", target});
+                                say("With a part whose place is not said the car may tip."),
+                                say("The centre of mass can lie outside of wheels and support."),
+                                say("Say where every part sits."), target});
     } else if (*b.axleShare > 0.95) {
         out.findings.push_back(
             {"car-tips-easily", Severity::Warning, "balance",
-             fmt::format("Only {} % of the weight is on the support.",
-                         units::plain((1.0 - *b.axleShare) * 100.0, 0)),
-             "The car nods at every start or stop, and a ranger looks up and down with it.",
-             "Move the pack a little towards the support.", target});
+             say("Only {} % of the weight is on the support.",
+                 units::number((1.0 - *b.axleShare) * 100.0, 0)),
+             say("The car nods at every start or stop, and a ranger looks up and down with it."),
+             say("Move the pack a little towards the support."), target});
     } else if (*b.axleShare < 0.55) {
         out.findings.push_back(
             {"axle-light", Severity::Warning, "balance",
-             fmt::format("Only {} % of the weight is on the drive wheels.",
-                         units::plain(*b.axleShare * 100.0, 0)),
-             "Wheels slip, and a support that carries much drags or steers the car.",
-             "Move the pack towards the axle.", target});
+             say("Only {} % of the weight is on the drive wheels.",
+                 units::number(*b.axleShare * 100.0, 0)),
+             say("Wheels slip, and a support that carries much drags or steers the car."),
+             say("Move the pack towards the axle."), target});
     } else {
-        out.fine.emplace_back("the car stands on wheels and support");
+        out.fine.emplace_back(say("the car stands on wheels and support"));
     }
     const auto *part = catalogue.find(support->partId);
     if (part->figure("trail_m") && *b.axleShare >= 0.0 && *b.axleShare < 0.85)
         out.findings.push_back(
             {"caster-carries", Severity::Advice, labelOf(*support),
-             fmt::format("The swivel caster carries {} % of the weight.",
-                         units::plain((1.0 - *b.axleShare) * 100.0, 0)),
-             "After each turn it drags until it lines up, and bends the path.",
-             "Put more weight on the axle, or take a fixed skid on a smooth floor.", target});
+             say("The swivel caster carries {} % of the weight.",
+                 units::number((1.0 - *b.axleShare) * 100.0, 0)),
+             say("After each turn it drags until it lines up, and bends the path."),
+             say("Put more weight on the axle, or take a fixed skid on a smooth floor."), target});
 }
 
 void checkPlaces(Findings &out, const Car &car, const parts::Catalogue &catalogue)
@@ -120,13 +119,13 @@ void checkPlaces(Findings &out, const Car &car, const parts::Catalogue &catalogu
         found = true;
         out.findings.push_back(
             {"part-outside-car", Severity::Warning, labelOf(fitted),
-             fmt::format("{} sits outside the car's {} × {}.", labelOf(fitted), mm(g.length_m),
-                         mm(g.width_m)),
-             "It touches first, and the set-backs are counted from the wrong point.",
-             "Move it, or measure length and width with it on.", "kit:" + fitted.id});
+             say("{} sits outside the car's {} × {}.", labelOf(fitted), mm(g.length_m),
+                 mm(g.width_m)),
+             say("It touches first, and the set-backs are counted from the wrong point."),
+             say("Move it, or measure length and width with it on."), "kit:" + fitted.id});
     }
     if (!found)
-        out.fine.emplace_back("every placed part is within the car");
+        out.fine.emplace_back(say("every placed part is within the car"));
 }
 
 /// Where a block lies: its middle and half its sides.
@@ -176,14 +175,14 @@ void checkOverlaps(Findings &out, const Car &car, const parts::Catalogue &catalo
             found = true;
             out.findings.push_back(
                 {"parts-overlap", Severity::Advice, labelOf(*a.fitted) + ", " + labelOf(*b.fitted),
-                 fmt::format("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
-                             labelOf(*b.fitted), mm(along), mm(across)),
-                 "They do not both lie on one deck.",
-                 "Move one, or stack them on standoffs with nothing bare between.",
+                 say("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
+                     labelOf(*b.fitted), mm(along), mm(across)),
+                 say("They do not both lie on one deck."),
+                 say("Move one, or stack them on standoffs with nothing bare between."),
                  "kit:" + b.fitted->id});
         }
     if (!found && blocks.size() > 1)
-        out.fine.emplace_back("no part lies over another");
+        out.fine.emplace_back(say("no part lies over another"));
 }
 
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
@@ -213,17 +212,16 @@ void checkBores(Findings &out, const Car &car, const parts::Catalogue &catalogue
                 fitting += (fitting.empty() ? "" : ", ") + p.name;
         out.findings.push_back(
             {"wheel-does-not-fit", Severity::Error, labelOf(*wheel),
-             fmt::format("The {} has a {} bore of {}, the shaft of the {} is {} with {}.",
-                         wheelPart->name, wheelPart->shape,
-                         formatShort(bore->typical, Unit::Millimetre, 2), motor->name, motor->shape,
-                         formatShort(shaft->typical, Unit::Millimetre, 2)),
-             "It slips, or cracks when it is forced on.",
-             fitting.empty() ? "Take a wheel made for this shaft."
-                             : fmt::format("These fit the shaft: {}.", fitting),
+             say("The {} has a {} bore of {}, the shaft of the {} is {} with {}.", wheelPart->name,
+                 wheelPart->shape, quantity(bore->typical, Unit::Millimetre, 2), motor->name,
+                 motor->shape, quantity(shaft->typical, Unit::Millimetre, 2)),
+             say("It slips, or cracks when it is forced on."),
+             fitting.empty() ? say("Take a wheel made for this shaft.")
+                             : say("These fit the shaft: {}.", fitting),
              "kit:" + wheel->id});
     }
     if (!found && bore != nullptr)
-        out.fine.emplace_back("the wheels fit the shafts");
+        out.fine.emplace_back(say("the wheels fit the shafts"));
 }
 
 } // namespace

@@ -29,45 +29,45 @@ public:
     {
         switch (want) {
         case Want::RangerAhead:
-            return some(want, "a ranger that looks ahead",
-                        "it tells how far the next thing in the way is", rangersAhead(), 1,
-                        "no ranger looks ahead", {"ranger-4-pin", "ranger-3-pin"});
+            return some(want, say("a ranger that looks ahead"),
+                        say("it tells how far the next thing in the way is"), rangersAhead(), 1,
+                        say("no ranger looks ahead"), {"ranger-4-pin", "ranger-3-pin"});
         case Want::RangerOnServo:
             return onServo();
         case Want::SideRangers:
-            return some(want, "two rangers that look to the sides",
-                        "it chooses a side without turning its head", rangersAside(), 2,
-                        "rangers at the sides are missing", {"ranger-4-pin"});
+            return some(want, say("two rangers that look to the sides"),
+                        say("it chooses a side without turning its head"), rangersAside(), 2,
+                        say("rangers at the sides are missing"), {"ranger-4-pin"});
         case Want::EdgeSensor:
-            return some(want, "a sensor that looks down ahead of the wheels",
-                        "it has to see the edge before the wheels reach it", edgeSensors(), 1,
-                        "nothing looks down ahead of the front contact",
+            return some(want, say("a sensor that looks down ahead of the wheels"),
+                        say("it has to see the edge before the wheels reach it"), edgeSensors(), 1,
+                        say("nothing looks down ahead of the front contact"),
                         {"reflectance-analogue", "infrared-light-high"});
         case Want::SideReflectance:
-            return some(want, "an analogue reflectance sensor",
-                        "how much comes back tells how near a wall or a hand is",
-                        ofKind({Kind::Reflectance}), 1, "no reflectance sensor is fitted",
+            return some(want, say("an analogue reflectance sensor"),
+                        say("how much comes back tells how near a wall or a hand is"),
+                        ofKind({Kind::Reflectance}), 1, say("no reflectance sensor is fitted"),
                         {"reflectance-analogue"});
         case Want::TwoInfrared:
-            return some(want, "two digital infrared modules",
-                        "one at each side of the line says which side it has crossed",
-                        ofKind({Kind::Infrared}), 2, "two infrared modules are needed",
+            return some(want, say("two digital infrared modules"),
+                        say("one at each side of the line says which side it has crossed"),
+                        ofKind({Kind::Infrared}), 2, say("two infrared modules are needed"),
                         {"infrared-light-high", "infrared-light-low"});
         case Want::OneReflectance:
-            return some(want, "an analogue reflectance sensor over the edge",
-                        "its reading is the share of the spot on the line",
-                        ofKind({Kind::Reflectance}), 1, "no reflectance sensor is fitted",
+            return some(want, say("an analogue reflectance sensor over the edge"),
+                        say("its reading is the share of the spot on the line"),
+                        ofKind({Kind::Reflectance}), 1, say("no reflectance sensor is fitted"),
                         {"reflectance-analogue"});
         case Want::OneInfrared:
-            return some(want, "one sensor over the edge of the line",
-                        "light or dark says which way to swing",
-                        ofKind({Kind::Infrared, Kind::Reflectance}), 1, "no line sensor is fitted",
-                        {"infrared-light-high"});
+            return some(want, say("one sensor over the edge of the line"),
+                        say("light or dark says which way to swing"),
+                        ofKind({Kind::Infrared, Kind::Reflectance}), 1,
+                        say("no line sensor is fitted"), {"infrared-light-high"});
         case Want::FourInfrared:
             return four();
         case Want::Board:
-            return some(want, "a board", "something has to run the program", ofKind({Kind::Board}),
-                        1, "no board is fitted",
+            return some(want, say("a board"), say("something has to run the program"),
+                        ofKind({Kind::Board}), 1, say("no board is fitted"),
                         {"board-5v-8bit", "board-5v-8bit-narrow", "chip-14-pin"});
         case Want::NoBoard:
             return noBoard();
@@ -122,12 +122,12 @@ private:
         return ids;
     }
 
-    static Need some(Want want, const char *what, const char *reason, Ids by, size_t wanted,
-                     const char *gap, std::vector<std::string> parts)
+    static Need some(Want want, const Say &what, const Say &reason, Ids by, size_t wanted,
+                     const Say &gap, std::vector<std::string> parts)
     {
         Need n{want, what, reason, by.size() >= wanted, std::move(by), {}, std::move(parts)};
         if (!n.met)
-            n.gap = n.by.empty() ? gap : fmt::format("{}: {} of {}", gap, n.by.size(), wanted);
+            n.gap = n.by.empty() ? gap : say("{}: {} of {}", gap, n.by.size(), wanted);
         return n;
     }
 
@@ -135,8 +135,8 @@ private:
     {
         auto carried = where(Kind::Ranger, [&](const Instance &i) { return onServo(i); });
         Need n{Want::RangerOnServo,
-               "a ranger on a pan servo",
-               "it looks to both sides before it chooses one",
+               say("a ranger on a pan servo"),
+               say("it looks to both sides before it chooses one"),
                !carried.empty(),
                carried,
                {},
@@ -147,10 +147,10 @@ private:
         }
         const bool servo = !ofKind({Kind::Servo}).empty();
         const bool ranger = !ofKind({Kind::Ranger}).empty();
-        n.gap = servo && ranger ? "no ranger is said to ride on the servo"
-                : servo         ? "a ranger is missing"
-                : ranger        ? "a pan servo is missing"
-                                : "ranger and pan servo are missing";
+        n.gap = servo && ranger ? say("no ranger is said to ride on the servo")
+                : servo         ? say("a ranger is missing")
+                : ranger        ? say("a pan servo is missing")
+                                : say("ranger and pan servo are missing");
         if (!servo)
             n.partIds = {"pan-servo-21", "pan-servo-25"};
         if (!ranger)
@@ -163,15 +163,15 @@ private:
         auto strip = ofKind({Kind::Strip});
         if (!strip.empty())
             return {Want::FourInfrared,
-                    "four infrared pairs in a row",
-                    "the inner two keep to the middle, the outer two see the lines",
+                    say("four infrared pairs in a row"),
+                    say("the inner two keep to the middle, the outer two see the lines"),
                     true,
                     strip,
                     {},
                     {}};
-        return some(Want::FourInfrared, "four infrared pairs in a row",
-                    "the inner two keep to the middle, the outer two see the lines",
-                    ofKind({Kind::Infrared}), 4, "a strip of four is missing",
+        return some(Want::FourInfrared, say("four infrared pairs in a row"),
+                    say("the inner two keep to the middle, the outer two see the lines"),
+                    ofKind({Kind::Infrared}), 4, say("a strip of four is missing"),
                     {"strip-4", "infrared-light-high"});
     }
 
@@ -179,27 +179,27 @@ private:
     {
         auto boards = ofKind({Kind::Board});
         Need n{Want::NoBoard,
-               "no board",
-               "each sensor's output is a driver's input",
+               say("no board"),
+               say("each sensor's output is a driver's input"),
                boards.empty(),
                {},
                {},
                {}};
         if (!n.met)
-            n.gap = fmt::format("{} is not needed", fmt::join(boards, ", "));
+            n.gap = say("{} is not needed", joined(boards, ", "));
         return n;
     }
 
     Need drive() const
     {
         Need n{Want::Drive,
-               "a motor on each side, driver, wheels, source",
-               "it has to drive and steer",
+               say("a motor on each side, driver, wheels, source"),
+               say("it has to drive and steer"),
                false,
                {},
                {},
                {}};
-        Ids gaps;
+        std::vector<Say> gaps;
         const auto side = [&](Side s) {
             return std::any_of(m_car.parts.begin(), m_car.parts.end(), [&](const Instance &i) {
                 const auto *p = m_catalogue.find(i.partId);
@@ -208,11 +208,11 @@ private:
         };
         for (const auto &[s, word] : {std::pair{Side::Left, "left"}, {Side::Right, "right"}})
             if (!side(s)) {
-                gaps.push_back(fmt::format("a motor on the {}", word));
+                gaps.push_back(say("a motor on the {}", word));
                 n.partIds.emplace_back("gear-motor-plastic");
             }
         if (ofKind({Kind::DriveServo}).empty() && ofKind({Kind::Driver}).empty()) {
-            gaps.emplace_back("a driver");
+            gaps.emplace_back(say("a driver"));
             n.partIds.insert(n.partIds.end(),
                              {"dual-bridge-module", "mosfet-dual-bridge", "half-bridge-chip"});
         }
@@ -221,14 +221,14 @@ private:
             n.partIds.emplace_back("wheel-65mm");
         }
         if (ofKind({Kind::Cell, Kind::Supply}).empty()) {
-            gaps.emplace_back("a pack");
+            gaps.emplace_back(say("a pack"));
             n.partIds.emplace_back("cell-nimh");
         }
         n.by = ofKind(
             {Kind::Motor, Kind::DriveServo, Kind::Driver, Kind::Wheel, Kind::Cell, Kind::Supply});
         n.met = gaps.empty();
         if (!n.met)
-            n.gap = fmt::format("{} missing", fmt::join(gaps, ", "));
+            n.gap = say("{} missing", joined(gaps, ", "));
         return n;
     }
 
@@ -293,7 +293,7 @@ PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue)
         }
         b.needed += here;
         if (here > 0)
-            b.counted.push_back(fmt::format("{}: {}", labelOf(fitted), here));
+            b.counted.push_back(say("{}: {}", labelOf(fitted), here));
     }
     return b;
 }
@@ -306,25 +306,26 @@ void checkPins(Findings &out, const Car &car, const parts::Catalogue &catalogue)
     if (firstOf(car, catalogue, Kind::Board) == nullptr)
         return;
     const auto b = pinBudget(car, catalogue);
-    const auto sum = fmt::format("{}", fmt::join(b.counted, ", "));
-    const auto say = [&](const char *what, int needed, int has, const char *mend) {
+    const auto sum = joined(b.counted, ", ");
+    const auto enough = [&](const Say &what, int needed, int has, const Say &mend) {
         if (needed <= has)
-            return false;
-        out.findings.push_back(
-            {"pins-short", Severity::Error, "pins",
-             fmt::format("{} {} are asked for, the board has {}.", needed, what, has),
-             fmt::format("Some part stays without a pin: {}.", sum), mend, "kit:"});
-        return true;
+            return true;
+        out.findings.push_back({"pins-short", Severity::Error, "pins",
+                                say("{} {} are asked for, the board has {}.", needed, what, has),
+                                say("Some part stays without a pin: {}.", sum), mend, "kit:"});
+        return false;
     };
-    const bool any = say("pins", b.needed, b.has,
-                         "Join trig and echo, tie an enable high, or take a board with more pins.");
-    const bool pwm =
-        say("PWM pins", b.pwmNeeded, b.pwmHas,
-            "Tie an enable high with its loss of speed, or take a driver with fewer speed lines.");
-    const bool analogue = say("analogue pins", b.analogueNeeded, b.analogueHas,
-                              "Take digital sensors, a board with analogue pins, or a converter.");
+    const bool any =
+        !enough(say("pins"), b.needed, b.has,
+                say("Join trig and echo, tie an enable high, or take a board with more pins."));
+    const bool pwm = !enough(
+        say("PWM pins"), b.pwmNeeded, b.pwmHas,
+        say("Tie an enable high with its loss of speed, or take a driver with fewer speed lines."));
+    const bool analogue =
+        !enough(say("analogue pins"), b.analogueNeeded, b.analogueHas,
+                say("Take digital sensors, a board with analogue pins, or a converter."));
     if (!any && !pwm && !analogue)
-        out.fine.push_back(fmt::format("pins suffice: {} of {}", b.needed, b.has));
+        out.fine.push_back(say("pins suffice: {} of {}", b.needed, b.has));
 }
 
 } // namespace
@@ -335,14 +336,16 @@ Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
     if (car.parts.empty())
         return out;
     if (!car.mission) {
-        out.findings.push_back(
-            {"mission-unset", Severity::Advice, "mission", "It is not said what the car shall do.",
-             "Which sensors it needs follows from that.", "Choose a behaviour.", "mission:"});
+        out.findings.push_back({"mission-unset", Severity::Advice, "mission",
+                                say("It is not said what the car shall do."),
+                                say("Which sensors it needs follows from that."),
+                                say("Choose a behaviour."), "mission:"});
     } else if (behaviour(car.mission->behaviour) == nullptr) {
         out.findings.push_back(
             {"mission-unknown", Severity::Warning, "mission",
-             fmt::format("'{}' is no behaviour this program knows.", car.mission->behaviour),
-             "What it needs cannot be said.", "Choose a behaviour of the list.", "mission:"});
+             say("'{}' is no behaviour this program knows.", car.mission->behaviour),
+             say("What it needs cannot be said."), say("Choose a behaviour of the list."),
+             "mission:"});
     } else {
         bool all = true;
         for (const auto &n : needs(car, catalogue)) {
@@ -352,15 +355,15 @@ Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
             const bool surplus = n.want == Want::NoBoard;
             out.findings.push_back(
                 {"mission-gap", surplus ? Severity::Advice : Severity::Error, "mission",
-                 fmt::format("To {}, the car needs {}: {}.",
-                             behaviour(car.mission->behaviour)->name, n.what, n.gap),
-                 fmt::format("Because {}.", n.reason),
-                 surplus ? "Take it off, or choose a behaviour with a program."
-                         : "Fit it, or choose another behaviour.",
+                 say("To {}, the car needs {}: {}.", behaviour(car.mission->behaviour)->name,
+                     n.what, n.gap),
+                 say("Because {}.", n.reason),
+                 surplus ? say("Take it off, or choose a behaviour with a program.")
+                         : say("Fit it, or choose another behaviour."),
                  "mission:"});
         }
         if (all)
-            out.fine.emplace_back("the mission has every part it needs");
+            out.fine.emplace_back(say("the mission has every part it needs"));
     }
     checkPins(out, car, catalogue);
     return out;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/finding.h"
+#include "core/base/say.h"
 #include "core/kit/car.h"
 
 #include <string>
@@ -47,11 +48,11 @@ const Behaviour *behaviour(std::string_view key);
 /// One thing the behaviour needs on this car.
 struct Need {
     Want want = Want::Drive;
-    std::string what;   ///< "a ranger on a pan servo"
-    std::string reason; ///< "it looks right and left before it chooses"
+    Say what;   ///< "a ranger on a pan servo"
+    Say reason; ///< "it looks right and left before it chooses"
     bool met = false;
     std::vector<std::string> by;      ///< the fitted parts that meet it
-    std::string gap;                  ///< what is missing; empty where it is met
+    Say gap;                          ///< what is missing; empty where it is met
     std::vector<std::string> partIds; ///< catalogue parts that would fill the gap, best first
 };
 /// Everything the car's mission needs; empty where it has none.
@@ -65,7 +66,7 @@ struct PinBudget {
     int has = 0;
     int pwmHas = 0;
     int analogueHas = 0;
-    std::vector<std::string> counted; ///< "driver: 6", "ranger: 2"
+    std::vector<Say> counted; ///< "driver: 6", "ranger: 2"
 };
 PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue);
 

@@ -38,24 +38,24 @@ std::optional<GapStatistics> statistics(const Pieces<MeasuredTrial> &trials)
     return s;
 }
 
-std::vector<std::string> differences(const Pieces<MeasuredTrial> &trials)
+std::vector<Say> differences(const Pieces<MeasuredTrial> &trials)
 {
     constexpr double sameBattery_V = 0.3; // about 4 % of six cells: a choice of ours
-    std::vector<std::string> found;
-    const auto differs = [&](const char *name, auto get) {
+    std::vector<Say> found;
+    const auto differs = [&](SourceText<> name, auto get) {
         if (std::any_of(trials.begin(), trials.end(),
                         [&](const auto &t) { return get(t) != get(trials.front()); }))
             found.emplace_back(name);
     };
-    differs("threshold", [](const MeasuredTrial &t) { return t.threshold_m; });
-    differs("speed", [](const MeasuredTrial &t) { return t.pwm_counts; });
-    differs("floor", [](const MeasuredTrial &t) { return t.floor; });
-    differs("program version", [](const MeasuredTrial &t) { return t.programVersion; });
+    differs(source("threshold"), [](const MeasuredTrial &t) { return t.threshold_m; });
+    differs(source("speed"), [](const MeasuredTrial &t) { return t.pwm_counts; });
+    differs(source("floor"), [](const MeasuredTrial &t) { return t.floor; });
+    differs(source("program version"), [](const MeasuredTrial &t) { return t.programVersion; });
     const auto [low, high] =
         std::minmax_element(trials.begin(), trials.end(),
                             [](const auto &a, const auto &b) { return a.battery_V < b.battery_V; });
     if (!trials.empty() && high->battery_V - low->battery_V > sameBattery_V)
-        found.emplace_back("battery by more than 0.3 V");
+        found.emplace_back(say("battery by more than 0.3 V"));
     return found;
 }
 
@@ -63,16 +63,16 @@ Result<Proposal> propose(const Pieces<MeasuredTrial> &trials, double wantedGap_m
 {
     const auto stats = statistics(trials);
     if (!stats)
-        return fail(Error::Kind::Missing, "trials", "no gap has been measured yet",
-                    "run the car and enter what the ruler says");
+        return fail(Error::Kind::Missing, "trials", say("no gap has been measured yet"),
+                    say("run the car and enter what the ruler says"));
     if (const auto mixed = differences(trials); !mixed.empty())
         return fail(Error::Kind::Conflict, "trials",
-                    fmt::format("the trials differ in {}", fmt::join(mixed, ", ")),
-                    "compare trials in which one thing was changed");
+                    say("the trials differ in {}", joined(mixed, ", ")),
+                    say("compare trials in which one thing was changed"));
     if (stats->contacts > 0)
         return fail(Error::Kind::Conflict, "trials",
-                    fmt::format("{} of {} runs ended in contact", stats->contacts, stats->runs),
-                    "raise the threshold until the car stops short, then measure the gap");
+                    say("{} of {} runs ended in contact", stats->contacts, stats->runs),
+                    say("raise the threshold until the car stops short, then measure the gap"));
     Proposal p;
     p.runs = stats->runs;
     p.threshold_m = trials.front().threshold_m;
@@ -94,11 +94,12 @@ Result<double> contactRateBound(int contacts, int runs, double confidence)
 {
     if (runs < 1 || contacts < 0 || contacts > runs)
         return fail(Error::Kind::OutOfRange, "runs",
-                    fmt::format("{} contacts in {} runs cannot be", contacts, runs),
-                    "give at least one run and no more contacts than runs");
+                    say("{} contacts in {} runs cannot be", contacts, runs),
+                    say("give at least one run and no more contacts than runs"));
     if (!(confidence >= 0.5 && confidence <= 0.999))
         return fail(Error::Kind::OutOfRange, "confidence",
-                    fmt::format("{} is outside 0.5 to 0.999", confidence), "use 0.95");
+                    say("{} is outside 0.5 to 0.999", units::number(confidence, 6)),
+                    say("use 0.95"));
     if (contacts == runs)
         return 1.0;
     return boost::math::binomial::find_upper_bound_on_p(runs, contacts, 1.0 - confidence);
@@ -107,8 +108,9 @@ Result<double> contactRateBound(int contacts, int runs, double confidence)
 Result<int> runsToClaim(int contacts, double rate, double confidence)
 {
     if (!(rate > 0.0 && rate < 1.0))
-        return fail(Error::Kind::OutOfRange, "rate", fmt::format("{} is not between 0 and 1", rate),
-                    "use 0.01 for 1 %");
+        return fail(Error::Kind::OutOfRange, "rate",
+                    say("{} is not between 0 and 1", units::number(rate, 6)),
+                    say("use 0.01 for 1 %"));
     // The bound falls as runs are added: double until it holds, then halve the interval.
     int high = contacts + 1;
     for (;; high *= 2) {
@@ -118,8 +120,8 @@ Result<int> runsToClaim(int contacts, double rate, double confidence)
         if (*bound <= rate)
             break;
         if (high > 100'000'000)
-            return fail(Error::Kind::OutOfRange, "rate", "it would take too many runs",
-                        "claim a higher rate");
+            return fail(Error::Kind::OutOfRange, "rate", say("it would take too many runs"),
+                        say("claim a higher rate"));
     }
     int low = contacts;
     while (high - low > 1) {

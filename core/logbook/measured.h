@@ -47,7 +47,7 @@ std::optional<GapStatistics> statistics(const Pieces<MeasuredTrial> &trials);
 /// What differs between trials that are to be taken together: "threshold", "speed", "floor",
 /// "program version", "battery by more than 0.3 V". Empty: they belong together. More than one
 /// thing changed means that a comparison of them is mixed.
-std::vector<std::string> differences(const Pieces<MeasuredTrial> &trials);
+std::vector<Say> differences(const Pieces<MeasuredTrial> &trials);
 
 /// The next threshold, from trials that belong together.
 ///

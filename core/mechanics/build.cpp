@@ -37,24 +37,24 @@ class Steps
 public:
     explicit Steps(const kit::Car &car) : m_car(car) {}
 
-    BuildStep &add(const char *key, const char *title, std::string text, std::string caution = {},
+    BuildStep &add(const char *key, const Say &title, const Say &text, const Say &caution = {},
                    bool irreversible = false)
     {
         BuildStep s;
         s.key = key;
         s.title = title;
-        s.text = std::move(text);
-        s.caution = std::move(caution);
+        s.text = text;
+        s.caution = caution;
         s.irreversible = irreversible;
         s.done = ticked(m_car, std::string("step:") + key);
         m_steps.push_back(std::move(s));
         return m_steps.back();
     }
-    void before(const char *item, std::string text)
+    void before(const char *item, const Say &text)
     {
         auto &s = m_steps.back();
         const auto key = s.key + ":" + item;
-        s.before.push_back({key, std::move(text), ticked(m_car, key)});
+        s.before.push_back({key, text, ticked(m_car, key)});
     }
     std::vector<BuildStep> take() { return std::move(m_steps); }
 
@@ -63,24 +63,23 @@ private:
     std::vector<BuildStep> m_steps;
 };
 
-std::string hornText(const kit::Car &car, const parts::Catalogue &catalogue)
+Say hornText(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     const auto *servo = kit::firstOf(car, catalogue, Kind::Servo);
     const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth");
-    std::string text = "Command the centre and wait until it stands. Look at it for 3 seconds: it "
-                       "must not hum against a stop. Then put the horn on so that it looks "
-                       "straight ahead.";
+    const Say text =
+        say("Command the centre and wait until it stands. Look at it for 3 seconds: it must not "
+            "hum against a stop. Then put the horn on so that it looks straight ahead.");
     if (!servo->hornError_rad || teeth == nullptr)
         return text;
     const auto a = horn(static_cast<int>(std::lround(teeth->typical)), *servo->hornError_rad);
     if (!a)
         return text;
-    const auto deg = [](double rad) { return units::formatShort(rad, units::Unit::Degree, 2); };
-    return text + fmt::format(" It lacks {}: move the horn {} {}, {} each, and let the program add "
-                              "{}.",
-                              deg(*servo->hornError_rad), a->teethToMove,
-                              std::abs(a->teethToMove) == 1 ? "tooth" : "teeth", deg(a->step_rad),
-                              deg(a->trim_rad));
+    const auto deg = [](double rad) { return units::quantity(rad, units::Unit::Degree, 2); };
+    return text + say(" It lacks {0}: move the horn {1} {2|tooth|teeth}, {3} each, and let the "
+                      "program add {4}.",
+                      deg(*servo->hornError_rad), a->teethToMove, std::abs(a->teethToMove),
+                      deg(a->step_rad), deg(a->trim_rad));
 }
 
 bool hasLithium(const kit::Car &car, const parts::Catalogue &catalogue)
@@ -100,58 +99,59 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
     const bool servo = has(car, catalogue, Kind::Servo);
     const bool cells = has(car, catalogue, Kind::Cell);
 
-    s.add("layout", "Lay everything out",
-          "Put every part on the deck where the picture has it, cells in the holder. Lift the car "
-          "at its wheels and its support: it must stand on all three.");
-    s.add("drill", "Drill and cut",
-          "Print the template at full size, measure its 100 mm line, tape it on and drill through "
-          "it. Holes are mirrored left and right already.",
-          "Clamp the deck, wear eye protection, keep hair and cords away. Brittle discs and sheets "
-          "shatter: drill slowly, on wood.",
+    s.add("layout", say("Lay everything out"),
+          say("Put every part on the deck where the picture has it, cells in the holder. Lift the "
+              "car at its wheels and its support: it must stand on all three."));
+    s.add("drill", say("Drill and cut"),
+          say("Print the template at full size, measure its 100 mm line, tape it on and drill "
+              "through it. Holes are mirrored left and right already."),
+          say("Clamp the deck, wear eye protection, keep hair and cords away. Brittle discs and "
+              "sheets shatter: drill slowly, on wood."),
           true);
-    s.before("line", "the 100 mm line on the print measures 100 mm");
-    s.before("laid-out", "every part was laid on the print and fits its outline");
-    s.before("balance", "the car was balanced with the cells in");
+    s.before("line", say("the 100 mm line on the print measures 100 mm"));
+    s.before("laid-out", say("every part was laid on the print and fits its outline"));
+    s.before("balance", say("the car was balanced with the cells in"));
     if (cells)
-        s.before("cells", "the cells can still be taken out with everything fitted");
+        s.before("cells", say("the cells can still be taken out with everything fitted"));
 
     if (motors) {
-        s.add("mark", "Mark each motor's turning sense",
-              "Hold two cells to the leads for a moment, look at the shaft from outside the car: "
-              "left forward is counter-clockwise, right forward clockwise. Mark the lead that was "
-              "on plus.",
-              "Cells only, never a wall adapter; do not hold a stalled motor for more than "
-              "seconds.");
-        s.add("solder", "Solder the motor leads",
-              "One lead a tab, a sleeve over each. Pull gently.",
-              "The iron and the joint stay hot; use the stand, mind the fumes, wear eye protection "
-              "when cutting leads. Insulate soldered tabs.",
+        s.add("mark", say("Mark each motor's turning sense"),
+              say("Hold two cells to the leads for a moment, look at the shaft from outside the "
+                  "car: left forward is counter-clockwise, right forward clockwise. Mark the lead "
+                  "that was on plus."),
+              say("Cells only, never a wall adapter; do not hold a stalled motor for more than "
+                  "seconds."));
+        s.add("solder", say("Solder the motor leads"),
+              say("One lead a tab, a sleeve over each. Pull gently."),
+              say("The iron and the joint stay hot; use the stand, mind the fumes, wear eye "
+                  "protection when cutting leads. Insulate soldered tabs."),
               true);
-        s.before("marked", "each motor's sense is marked");
-        s.before("sleeve", "the sleeves are on the wires already");
+        s.before("marked", say("each motor's sense is marked"));
+        s.before("sleeve", say("the sleeves are on the wires already"));
     }
-    s.add("mount", "Mount motors, wheels and support",
-          "Screws first by hand, then tight. Wheels turn freely and run true.");
+    s.add("mount", say("Mount motors, wheels and support"),
+          say("Screws first by hand, then tight. Wheels turn freely and run true."));
     if (servo) {
-        s.add("horn", "Centre the servo, then its horn", hornText(car, catalogue),
-              "Hold the servo by its case. Do not turn a powered horn by hand: it strips the gear.",
+        s.add("horn", say("Centre the servo, then its horn"), hornText(car, catalogue),
+              say("Hold the servo by its case. Do not turn a powered horn by hand: it strips the "
+                  "gear."),
               true);
-        s.before("centred", "the servo was commanded to its centre and stands still");
-        s.before("supply", "it runs on its own window, 4.8 V to 6 V");
-        s.before("ends", "both ends of its travel clear the deck and the wires");
+        s.before("centred", say("the servo was commanded to its centre and stands still"));
+        s.before("supply", say("it runs on its own window, 4.8 V to 6 V"));
+        s.before("ends", say("both ends of its travel clear the deck and the wires"));
     }
-    s.add("glue", "Glue what is not screwed",
-          "Only what never moves again: brackets, pads. Never the cells, never a connector.",
-          "Glue guns burn. Lithium cells are never glued in.", true);
-    s.before("fits", "it was driven or rolled once with tape only");
-    s.before("heights", "every sensor's height and set-back was measured as it sits");
+    s.add("glue", say("Glue what is not screwed"),
+          say("Only what never moves again: brackets, pads. Never the cells, never a connector."),
+          say("Glue guns burn. Lithium cells are never glued in."), true);
+    s.before("fits", say("it was driven or rolled once with tape only"));
+    s.before("heights", say("every sensor's height and set-back was measured as it sits"));
     if (cells)
-        s.add("cells", "Cells in, switch off",
-              "Polarity first, with a meter. The last wire is the pack's.",
+        s.add("cells", say("Cells in, switch off"),
+              say("Polarity first, with a meter. The last wire is the pack's."),
               hasLithium(car, catalogue)
-                  ? "Lithium cells: no short, no puncture, fuse in the lead, charger for the "
-                    "chemistry, attended, on a fire-safe place. Cells out for storage."
-                  : "Check polarity before the last wire. Cells out for storage.");
+                  ? say("Lithium cells: no short, no puncture, fuse in the lead, charger for the "
+                        "chemistry, attended, on a fire-safe place. Cells out for storage.")
+                  : say("Check polarity before the last wire. Cells out for storage."));
     auto steps = s.take();
     return steps;
 }
@@ -159,17 +159,17 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
 std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     std::vector<Supply> list;
-    const auto add = [&](const std::string &partId, int count, const std::string &forWhat) {
+    const auto add = [&](const std::string &partId, int count, const Say &forWhat) {
         const auto it = std::find_if(list.begin(), list.end(),
                                      [&](const Supply &s) { return s.key == "have:" + partId; });
         if (it != list.end()) {
             it->count += count;
-            if (it->forWhat.find(forWhat) == std::string::npos)
-                it->forWhat += ", " + forWhat;
+            if (english(it->forWhat).find(english(forWhat)) == std::string::npos)
+                it->forWhat = joined({it->forWhat, forWhat}, ", ");
             return;
         }
         const auto *part = catalogue.find(partId);
-        list.push_back({"have:" + partId, part ? part->name : partId, count, forWhat,
+        list.push_back({"have:" + partId, Say(part ? part->name : partId), count, forWhat,
                         ticked(car, "have:" + partId)});
     };
     int cells = 0;
@@ -193,15 +193,17 @@ std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &ca
     if (cells > 0)
         add("cell-holder-2", 1, "pack");
     if (solders)
-        add("heat-shrink", 4, "motor leads");
-    const auto tool = [&](const char *key, const char *name, const char *forWhat) {
+        add("heat-shrink", 4, say("motor leads"));
+    const auto tool = [&](const char *key, const Say &name, const Say &forWhat) {
         list.push_back({key, name, 0, forWhat, ticked(car, key)});
     };
-    tool("have:tool-driver", "screwdriver for the screws above", "mounting");
-    tool("have:tool-drill", "drill with 2.2, 3.2 and 4.2 mm bits, clamp, eye protection", "holes");
-    tool("have:tool-meter", "meter", "polarity and volts");
+    tool("have:tool-driver", say("screwdriver for the screws above"), "mounting");
+    tool("have:tool-drill", say("drill with 2.2, 3.2 and 4.2 mm bits, clamp, eye protection"),
+         "holes");
+    tool("have:tool-meter", "meter", say("polarity and volts"));
     if (solders)
-        tool("have:tool-iron", "soldering iron with stand, eye protection", "motor leads");
+        tool("have:tool-iron", say("soldering iron with stand, eye protection"),
+             say("motor leads"));
     return list;
 }
 
@@ -229,12 +231,12 @@ Findings checkSteps(const kit::Car &car, const parts::Catalogue &catalogue)
             if (!item.ticked)
                 out.findings.push_back(
                     {"done-before-looked", Severity::Warning, step.title,
-                     fmt::format("\"{}\" is ticked as done, but not: {}.", step.title, item.text),
-                     "This step cannot be undone.",
-                     "Look at it now, before the next part hides it.", "make:" + step.key});
+                     say("\"{}\" is ticked as done, but not: {}.", step.title, item.text),
+                     say("This step cannot be undone."),
+                     say("Look at it now, before the next part hides it."), "make:" + step.key});
     }
     if (any && out.findings.empty())
-        out.fine.emplace_back("nothing was done before it was looked at");
+        out.fine.emplace_back(say("nothing was done before it was looked at"));
     return out;
 }
 

@@ -3,6 +3,7 @@
 // be undone?
 #pragma once
 
+#include "core/base/say.h"
 #include "core/kit/balance.h"
 
 #include <string>
@@ -13,17 +14,17 @@ namespace badger::mechanics
 
 /// Something to look at or do; its key is what the car's ticks hold.
 struct Item {
-    std::string key;  ///< "drill:laid-out"
-    std::string text; ///< "the template is laid on the deck and its 100 mm line measures 100 mm"
+    std::string key; ///< "drill:laid-out"
+    Say text;        ///< "the template is laid on the deck and its 100 mm line measures 100 mm"
     bool ticked = false;
 };
 
 /// One step of the build. Where it cannot be undone it stays shut until every item is ticked.
 struct BuildStep {
-    std::string key;   ///< "drill"
-    std::string title; ///< "Drill and cut"
-    std::string text;
-    std::string caution; ///< empty where nothing can hurt
+    std::string key; ///< "drill"
+    Say title;       ///< "Drill and cut"
+    Say text;
+    Say caution; ///< empty where nothing can hurt
     bool irreversible = false;
     std::vector<Item> before; ///< to look at before the hand does it
     bool done = false;        ///< ticked off itself, by its key
@@ -36,9 +37,9 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
 /// A line of the list of fasteners, tools and consumables.
 struct Supply {
     std::string key; ///< "have:screw-m3-10"
-    std::string name;
+    Say name;
     int count = 0; ///< 0 for a tool
-    std::string forWhat;
+    Say forWhat;
     bool ticked = false;
 };
 /// Fasteners counted over every fitted part, in the order of the parts, then consumables and tools.

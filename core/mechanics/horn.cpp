@@ -10,7 +10,7 @@
 namespace badger::mechanics
 {
 
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 Result<HornAnswer> horn(int teeth, double error_rad)
@@ -18,13 +18,12 @@ Result<HornAnswer> horn(int teeth, double error_rad)
     constexpr int fewest = 4;
     constexpr int most = 100;
     if (teeth < fewest || teeth > most)
-        return fail(Error::Kind::OutOfRange, "teeth", fmt::format("a spline of {} teeth", teeth),
-                    fmt::format("count them: {} to {}, usually 21 or 25", fewest, most));
+        return fail(Error::Kind::OutOfRange, "teeth", say("a spline of {} teeth", teeth),
+                    say("count them: {} to {}, usually 21 or 25", fewest, most));
     if (!(std::abs(error_rad) <= std::numbers::pi))
-        return fail(
-            Error::Kind::OutOfRange, "error",
-            fmt::format("{} is more than half a turn", formatShort(error_rad, Unit::Degree, 1)),
-            "give the angle to straight ahead, −180 to 180 degrees");
+        return fail(Error::Kind::OutOfRange, "error",
+                    say("{} is more than half a turn", quantity(error_rad, Unit::Degree, 1)),
+                    say("give the angle to straight ahead, −180 to 180 degrees"));
     HornAnswer a;
     a.step_rad = 2.0 * std::numbers::pi / teeth;
     const double exact = error_rad / a.step_rad;
@@ -40,21 +39,19 @@ Result<HornAnswer> horn(int teeth, double error_rad)
 Derivation whyHorn(int teeth, double error_rad)
 {
     Derivation d;
-    d.title = "teeth to move the horn";
+    d.title = say("teeth to move the horn");
     const auto a = horn(teeth, error_rad);
     if (!a)
         return d;
-    const auto deg = [](double rad) { return formatShort(rad, Unit::Degree, 2); };
-    d.result = fmt::format("{} {}", std::abs(a->teethToMove),
-                           std::abs(a->teethToMove) == 1 ? "tooth" : "teeth");
-    d.steps = {{"one tooth", deg(a->step_rad), fmt::format("360° ÷ {}", teeth), "of the spline"},
-               {"missing", deg(error_rad), {}, "to straight ahead, at the centre command"},
-               {"moved",
-                fmt::format("− {} × {}", a->teethToMove, deg(a->step_rad)),
-                {},
-                "whole teeth only"},
-               {"still missing", "= " + deg(a->trim_rad), {}, "at most half a tooth"}};
-    d.aside = fmt::format("trim in the program {}", deg(a->trim_rad));
+    const auto deg = [](double rad) { return quantity(rad, Unit::Degree, 2); };
+    d.result =
+        say("{} {}", std::abs(a->teethToMove), std::abs(a->teethToMove) == 1 ? "tooth" : "teeth");
+    d.steps = {
+        {say("one tooth"), deg(a->step_rad), say("360° ÷ {}", teeth), say("of the spline")},
+        {"missing", deg(error_rad), {}, say("to straight ahead, at the centre command")},
+        {"moved", say("− {} × {}", a->teethToMove, deg(a->step_rad)), {}, say("whole teeth only")},
+        {say("still missing"), "= " + deg(a->trim_rad), {}, say("at most half a tooth")}};
+    d.aside = say("trim in the program {}", deg(a->trim_rad));
     return d;
 }
 

@@ -199,7 +199,7 @@ std::string templateSvg(const Template &t, const std::string &title)
             s += fmt::format("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.6\" "
                              "text-anchor=\"middle\" fill=\"#000000\" stroke=\"none\" "
                              "font-family=\"sans-serif\">{}</text>\n",
-                             o.x_mm, o.y_mm + 4.5, medium::xml(o.note));
+                             o.x_mm, o.y_mm + 4.5, medium::xml(english(o.note)));
     for (const auto &d : t.drills)
         s += fmt::format("<circle cx=\"{0:.2f}\" cy=\"{1:.2f}\" r=\"{2:.2f}\"/>\n"
                          "<path d=\"M{3:.2f} {1:.2f}H{4:.2f}M{0:.2f} {5:.2f}V{6:.2f}\" "

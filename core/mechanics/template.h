@@ -5,6 +5,7 @@
 // down the page and is the car's tail: the car's nose is at the top.
 #pragma once
 
+#include "core/base/say.h"
 #include "core/kit/balance.h"
 
 #include <string>
@@ -26,13 +27,13 @@ struct Outline {
     double width_mm = 0.0;  ///< across the page
     double length_mm = 0.0; ///< down the page
     std::string part;
-    std::string note; ///< "forward ↺ from outside"
+    Say note;         ///< "forward ↺ from outside"
     bool cut = false; ///< an opening to cut; otherwise only where the part sits
 };
 
 /// A row of the cut list.
 struct Cut {
-    std::string what; ///< "deck, 3 mm sheet"
+    Say what; ///< "deck, 3 mm sheet"
     int count = 1;
     std::string size; ///< "210 × 150 mm"
 };

@@ -11,12 +11,7 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Rep
         return result;
     const Look look{car, catalogue, report};
     for (const auto *rules : {&sourceRules(), &motorRules(), &partRules()})
-        for (const auto &rule : *rules) {
-            auto found = rule.find(look, rule.code);
-            if (found.empty())
-                result.fine.emplace_back(rule.fine);
-            std::move(found.begin(), found.end(), std::back_inserter(result.findings));
-        }
+        run<Look>(*rules, look, result);
     return result;
 }
 

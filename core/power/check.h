@@ -6,7 +6,7 @@
 // rules about what hangs on pins in check_parts.cpp.
 #pragma once
 
-#include "core/base/finding.h"
+#include "core/base/check.h"
 #include "core/power/report.h"
 
 namespace badger::power
@@ -23,11 +23,7 @@ struct Look {
     }
 };
 
-struct CheckRule {
-    const char *code;
-    const char *fine; ///< said when nothing is found
-    std::vector<Finding> (*find)(const Look &look, const char *code);
-};
+using CheckRule = Check<Look>;
 
 const std::vector<CheckRule> &sourceRules();
 const std::vector<CheckRule> &motorRules();

@@ -13,19 +13,19 @@ namespace badger::power
 
 using kit::Charge;
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
-std::string amps(double a)
+units::Quantity amps(double a)
 {
-    return formatShort(a, Unit::Ampere, 2);
+    return quantity(a, Unit::Ampere, 2);
 }
 
 std::vector<int> channelsOf(const Look &look)
@@ -45,13 +45,13 @@ std::vector<Finding> onRegulator(const Look &look, const char *code)
         const auto &input = nodes[static_cast<size_t>(nodes[static_cast<size_t>(channel)].parent)];
         if (input.parent < 0 || nodes[static_cast<size_t>(input.parent)].kind != NodeKind::Output)
             continue;
-        if (!found.empty() && found.back().where == input.id)
+        if (!found.empty() && found.back().target == "node:" + input.id)
             continue;
         found.push_back({code, Severity::Error, input.id,
-                         fmt::format("The motors run on {}, a regulated output.",
-                                     nodes[static_cast<size_t>(input.parent)].id),
-                         "Their starts pull the logic down, and the regulator burns.",
-                         "Feed the driver's motor supply from the pack.", "node:" + input.id});
+                         say("The motors run on {}, a regulated output.",
+                             nodes[static_cast<size_t>(input.parent)].id),
+                         say("Their starts pull the logic down, and the regulator burns."),
+                         say("Feed the driver's motor supply from the pack."), "node:" + input.id});
     }
     return found;
 }
@@ -72,47 +72,45 @@ std::vector<Finding> underDrop(const Look &look, const char *code)
         const bool error = left(Charge::Nominal) <= 0.0;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, n.name,
-             fmt::format(
-                 "The driver drops {} of {}{}: nothing is left for the motor.", volts(v.fixed_V),
+             say("The driver drops {} of {}{}: nothing is left for the motor.", volts(v.fixed_V),
                  volts(error ? v.feed_V
                              : tree.at(channel, {Charge::NearEmpty, Load::Running, Case::Typical})
                                    .feed_V),
-                 error ? "" : " near empty"),
-             "The wheels do not turn, and the driver turns it all into heat.",
-             "Take more cells, or a MOSFET bridge, which drops a few tenths of a volt.",
+                 error ? "" : say(" near empty")),
+             say("The wheels do not turn, and the driver turns it all into heat."),
+             say("Take more cells, or a MOSFET bridge, which drops a few tenths of a volt."),
              "node:" + n.instance});
     }
     return found;
 }
 
 /// "two motors instead of four: 0.9 A", "dual bridge module: 3 A peak" and the like.
-std::string waysOut(const Look &look, const Node &channel, size_t motors, double stall_A,
-                    const char *limitKey)
+Say waysOut(const Look &look, const Node &channel, size_t motors, double stall_A,
+            const char *limitKey)
 {
-    std::vector<std::string> ways;
+    std::vector<Say> ways;
     const auto &driver = look.part(channel);
     const double limit_A = driver.figure(limitKey)->typical;
     if (motors > 1 && stall_A / static_cast<double>(motors) <= limit_A)
-        ways.push_back(
-            fmt::format("one motor a channel, {}", amps(stall_A / static_cast<double>(motors))));
-    std::vector<std::string> drivers;
-    std::vector<std::string> others;
+        ways.push_back(say("one motor a channel, {}", amps(stall_A / static_cast<double>(motors))));
+    std::vector<Say> drivers;
+    std::vector<Say> others;
     for (const auto &p : look.catalogue.parts()) {
         const auto *peak = p.figure(limitKey);
         if (p.kind == Kind::Driver && peak && peak->typical >= stall_A)
-            drivers.push_back(fmt::format("{}, {}", p.name, amps(peak->typical)));
+            drivers.push_back(say("{}, {}", p.name, amps(peak->typical)));
         const auto *stall = p.figure(limitKey == std::string("peak_A") ? "stall_A" : "running_A");
         if (p.kind == Kind::Motor && stall &&
             stall->typical * static_cast<double>(motors) <= limit_A)
-            others.push_back(fmt::format("{}, {} each", p.name, amps(stall->typical)));
+            others.push_back(say("{}, {} each", p.name, amps(stall->typical)));
     }
     if (!drivers.empty())
-        ways.push_back(fmt::format("another driver: {}", fmt::join(drivers, "; ")));
+        ways.push_back(say("another driver: {}", joined(drivers, "; ")));
     if (!others.empty())
-        ways.push_back(fmt::format("another motor: {}", fmt::join(others, "; ")));
+        ways.push_back(say("another motor: {}", joined(others, "; ")));
     if (ways.empty())
-        return "No part of the catalogue fits: take weaker motors or a stronger driver.";
-    return fmt::format("Ways out: {}.", fmt::join(ways, " · "));
+        return say("No part of the catalogue fits: take weaker motors or a stronger driver.");
+    return say("Ways out: {}.", joined(ways, " · "));
 }
 
 /// Channels that draw alike are said together: both sides of a car usually do.
@@ -150,7 +148,7 @@ std::vector<Drawing> drawings(const Look &look, Load load, const char *key)
 }
 
 std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, const char *key,
-                                 const char *figureWord, const std::string &leadsTo)
+                                 const Say &figureWord, const Say &leadsTo)
 {
     std::vector<Finding> found;
     const auto &tree = look.report.tree;
@@ -159,33 +157,31 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
         std::vector<std::string> letters;
         for (const int c : d.channels)
             letters.push_back(kit::splitTerminal(tree.nodes[static_cast<size_t>(c)].id).terminal);
-        const auto where = letters.size() == 1
-                               ? n.name
-                               : fmt::format("{}, each of channels {}",
-                                             kit::labelOf(*look.car.instance(n.instance)),
-                                             fmt::join(letters, " and "));
+        const auto where = letters.size() == 1 ? n.name
+                                               : say("{}, each of channels {}",
+                                                     kit::labelOf(*look.car.instance(n.instance)),
+                                                     joined(letters, " and "));
         const double each_A = d.typical_A / static_cast<double>(d.motors);
         const bool stall = load == Load::Stalled;
         if (d.typical_A > d.limit->typical)
             found.push_back(
                 {code, Severity::Error, where,
                  d.motors == 1
-                     ? fmt::format("{}: the motor {} {}, the driver gives {} {}.", where,
-                                   stall ? "stalls at" : "draws", amps(d.typical_A),
-                                   amps(d.limit->typical), figureWord)
-                     : fmt::format("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
-                                   d.motors, amps(each_A), stall ? "stall at" : "draw",
-                                   amps(d.typical_A), amps(d.limit->typical), figureWord),
+                     ? say("{}: the motor {} {}, the driver gives {} {}.", where,
+                           stall ? say("stalls at") : "draws", amps(d.typical_A),
+                           amps(d.limit->typical), figureWord)
+                     : say("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
+                           d.motors, amps(each_A), stall ? say("stall at") : "draw",
+                           amps(d.typical_A), amps(d.limit->typical), figureWord),
                  leadsTo, waysOut(look, n, d.motors, d.typical_A, key), "kit:" + n.instance});
         else if (d.worst_A > d.limit->low)
             found.push_back(
                 {code, Severity::Advice, where,
-                 fmt::format("{}: with the greatest figures of its kind {} {} {}, the driver gives "
-                             "{} {}.",
-                             where, d.motors == 1 ? "the motor" : "the motors",
-                             stall ? "can stall at" : "can draw", amps(d.worst_A),
-                             amps(d.limit->low), figureWord),
-                 leadsTo, "Measure the current of your own motor, or read its sheet.",
+                 say("{}: with the greatest figures of its kind {} {} {}, the driver gives {} {}.",
+                     where, d.motors == 1 ? say("the motor") : say("the motors"),
+                     stall ? say("can stall at") : say("can draw"), amps(d.worst_A),
+                     amps(d.limit->low), figureWord),
+                 leadsTo, say("Measure the current of your own motor, or read its sheet."),
                  "kit:" + n.instance});
     }
     return found;
@@ -193,14 +189,14 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
 
 std::vector<Finding> overPeak(const Look &look, const char *code)
 {
-    return overCurrent(look, code, Load::Stalled, "peak_A", "at its peak",
-                       "The chip cuts out or burns the first time a wheel is held.");
+    return overCurrent(look, code, Load::Stalled, "peak_A", say("at its peak"),
+                       say("The chip cuts out or burns the first time a wheel is held."));
 }
 
 std::vector<Finding> overSteady(const Look &look, const char *code)
 {
-    return overCurrent(look, code, Load::Running, "continuous_A", "for long",
-                       "The driver overheats within minutes and cuts out.");
+    return overCurrent(look, code, Load::Running, "continuous_A", say("for long"),
+                       say("The driver overheats within minutes and cuts out."));
 }
 
 std::vector<Finding> hotBridge(const Look &look, const char *code)
@@ -218,14 +214,14 @@ std::vector<Finding> hotBridge(const Look &look, const char *code)
                 heat_W += tree.at(channel, nominalRunning).heat_W.value_or(0.0);
         if (heat_W <= limit->typical)
             continue;
-        found.push_back({code, Severity::Warning, kit::labelOf(fitted),
-                         fmt::format("The {} turns {} into heat while the car runs; it sheds {}.",
-                                     part->name, formatShort(heat_W, Unit::Watt, 2),
-                                     formatShort(limit->typical, Unit::Watt, 1)),
-                         "It burns fingers, and may cut out and start again by itself.",
-                         "Take a bridge that drops less, fewer motors, or a heat sink; join every "
-                         "ground pin, they carry the heat away.",
-                         "kit:" + fitted.id});
+        found.push_back(
+            {code, Severity::Warning, kit::labelOf(fitted),
+             say("The {} turns {} into heat while the car runs; it sheds {}.", part->name,
+                 quantity(heat_W, Unit::Watt, 2), quantity(limit->typical, Unit::Watt, 1)),
+             say("It burns fingers, and may cut out and start again by itself."),
+             say("Take a bridge that drops less, fewer motors, or a heat sink; join every ground "
+                 "pin, they carry the heat away."),
+             "kit:" + fitted.id});
     }
     return found;
 }
@@ -242,15 +238,16 @@ std::vector<Finding> overRated(const Look &look, const char *code)
                                           [&](const MotorAnswer &a) { return a.motor == m.motor; });
         if (!found.empty()) // both sides alike: said once
             continue;
-        found.push_back({code, Severity::Advice, m.name,
-                         fmt::format("At full duty a motor made for {} gets {} from fresh cells.",
-                                     volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
-                         "It heats up and wears out; a stalled one draws more than its sheet says.",
-                         nominal == look.report.at(Charge::Nominal).end()
-                             ? fmt::format("Keep the count at {} or under.", m.cap.count)
-                             : fmt::format("Keep the count at {} or under; {} with nominal cells.",
-                                           m.cap.count, nominal->cap.count),
-                         "kit:" + m.motor});
+        found.push_back(
+            {code, Severity::Advice, m.name,
+             say("At full duty a motor made for {} gets {} from fresh cells.", volts(m.rated_V),
+                 volts(m.cap.fullDutyMean_V)),
+             say("It heats up and wears out; a stalled one draws more than its sheet says."),
+             nominal == look.report.at(Charge::Nominal).end()
+                 ? say("Keep the count at {} or under.", m.cap.count)
+                 : say("Keep the count at {} or under; {} with nominal cells.", m.cap.count,
+                       nominal->cap.count),
+             "kit:" + m.motor});
     }
     return found;
 }
@@ -262,10 +259,10 @@ std::vector<Finding> weak(const Look &look, const char *code)
         if (m.servo || !m.speedFull_mps || *m.speedFull_mps > 0.0)
             continue;
         found.push_back({code, Severity::Error, m.name,
-                         fmt::format("{} gets {} at full duty: its load holds it.", m.name,
-                                     volts(m.cap.fullDutyMean_V)),
-                         "It hums and does not turn.",
-                         "Take more cells or a bridge that drops less.", "kit:" + m.motor});
+                         say("{} gets {} at full duty: its load holds it.", m.name,
+                             volts(m.cap.fullDutyMean_V)),
+                         say("It hums and does not turn."),
+                         say("Take more cells or a bridge that drops less."), "kit:" + m.motor});
     }
     return found;
 }
@@ -275,14 +272,14 @@ std::vector<Finding> weak(const Look &look, const char *code)
 const std::vector<CheckRule> &motorRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"motors-on-regulator", "motors run on the pack", onRegulator},
-        {"supply-below-drop", "the driver leaves volts for the motors", underDrop},
-        {"channel-over-peak", "stalled motors stay within the driver's peak", overPeak},
-        {"channel-over-steady", "running motors stay within the driver's steady current",
+        {"motors-on-regulator", source("motors run on the pack"), onRegulator},
+        {"supply-below-drop", source("the driver leaves volts for the motors"), underDrop},
+        {"channel-over-peak", source("stalled motors stay within the driver's peak"), overPeak},
+        {"channel-over-steady", source("running motors stay within the driver's steady current"),
          overSteady},
-        {"bridge-hot", "the driver sheds its heat", hotBridge},
-        {"motor-over-rated", "full duty stays near the motors' rated volts", overRated},
-        {"motor-too-weak", "the motors turn at full duty", weak},
+        {"bridge-hot", source("the driver sheds its heat"), hotBridge},
+        {"motor-over-rated", source("full duty stays near the motors' rated volts"), overRated},
+        {"motor-too-weak", source("the motors turn at full duty"), weak},
     };
     return rules;
 }

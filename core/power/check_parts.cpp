@@ -12,15 +12,15 @@ namespace badger::power
 using kit::Charge;
 using parts::Kind;
 using parts::Role;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
 
 std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
@@ -41,11 +41,10 @@ std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
         const bool error = heat_W > hotRegulator_W || tooMuch;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, n.id,
-             fmt::format("{} hangs on {}: {} and {} of heat while it moves, {} when it stalls.",
-                         n.name, rail.id, ampsText(moving), formatShort(heat_W, Unit::Watt, 2),
-                         ampsText(stalled)),
-             "Its starts dip the rail that the board and the sensors live on.",
-             "Give it a supply of its own of 4.8 V to 6 V, with the grounds joined.",
+             say("{} hangs on {}: {} and {} of heat while it moves, {} when it stalls.", n.name,
+                 rail.id, ampsText(moving), quantity(heat_W, Unit::Watt, 2), ampsText(stalled)),
+             say("Its starts dip the rail that the board and the sensors live on."),
+             say("Give it a supply of its own of 4.8 V to 6 V, with the grounds joined."),
              "node:" + n.id});
     }
     return found;
@@ -82,11 +81,11 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
                 continue;
             found.push_back(
                 {code, Severity::Error, name,
-                 fmt::format("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
-                             look.catalogue.find(board->partId)->name, volts(high->high)),
-                 "The pin is damaged, at once or slowly.",
-                 fmt::format("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
-                             volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
+                 say("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
+                     look.catalogue.find(board->partId)->name, volts(high->high)),
+                 say("The pin is damaged, at once or slowly."),
+                 say("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
+                     volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
                  "node:" + name});
         }
     }
@@ -100,14 +99,15 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
     const auto *partOfBoard = board ? look.catalogue.find(board->partId) : nullptr;
     for (const auto &led : look.report.leds) {
         const auto &fitted = *look.car.instance(led.instance);
-        const auto fits = fmt::format("{} is exact, {} the next standard value: {} flow.",
-                                      formatShort(led.answer.exact_ohm, Unit::Ohm, 1),
-                                      formatShort(led.answer.standard_ohm, Unit::Ohm, 1),
-                                      formatShort(led.answer.real_A, Unit::Milliampere, 1));
+        const auto fits = say("{} is exact, {} the next standard value: {} flow.",
+                              quantity(led.answer.exact_ohm, Unit::Ohm, 1),
+                              quantity(led.answer.standard_ohm, Unit::Ohm, 1),
+                              quantity(led.answer.real_A, Unit::Milliampere, 1));
         if (!fitted.resistor_ohm) {
             found.push_back({code, Severity::Warning, led.instance,
-                             fmt::format("No resistor is noted for {}.", kit::labelOf(fitted)),
-                             "Without one the LED and the pin burn.", fits, "kit:" + led.instance});
+                             say("No resistor is noted for {}.", kit::labelOf(fitted)),
+                             say("Without one the LED and the pin burn."), fits,
+                             "kit:" + led.instance});
             continue;
         }
         const auto *advised = partOfBoard ? partOfBoard->figure("pin_advised_A") : nullptr;
@@ -117,14 +117,13 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
         if (!advised || flows_A <= advised->typical)
             continue;
         const bool error = *fitted.resistor_ohm <= 0.0 || (absolute && flows_A > absolute->typical);
-        found.push_back(
-            {code, error ? Severity::Error : Severity::Warning, led.instance,
-             fmt::format("{} with {} draws {} from its pin; {} are advised.", kit::labelOf(fitted),
-                         formatShort(*fitted.resistor_ohm, Unit::Ohm, 1),
-                         *fitted.resistor_ohm > 0.0 ? formatShort(flows_A, Unit::Milliampere, 1)
-                                                    : "all it can",
-                         formatShort(advised->typical, Unit::Milliampere, 0)),
-             "The pin is damaged.", fits, "kit:" + led.instance});
+        found.push_back({code, error ? Severity::Error : Severity::Warning, led.instance,
+                         say("{} with {} draws {} from its pin; {} are advised.",
+                             kit::labelOf(fitted), quantity(*fitted.resistor_ohm, Unit::Ohm, 1),
+                             *fitted.resistor_ohm > 0.0 ? quantity(flows_A, Unit::Milliampere, 1)
+                                                        : say("all it can"),
+                             quantity(advised->typical, Unit::Milliampere, 0)),
+                         say("The pin is damaged."), fits, "kit:" + led.instance});
     }
     return found;
 }
@@ -135,12 +134,12 @@ std::vector<Finding> unknownFigures(const Look &look, const char *code)
     for (const auto &node : look.report.tree.nodes)
         for (const auto &m : node.missing) {
             if (std::any_of(found.begin(), found.end(),
-                            [&](const Finding &f) { return f.where == m; }))
+                            [&](const Finding &f) { return f.where == Say(m); }))
                 continue;
-            found.push_back({code, Severity::Warning, m, "Not known: " + m + ".",
-                             "Sums with it are \"at least\" or \"at most\", and what rests on them "
-                             "is not judged.",
-                             "Add it to the part from the maker's sheet, or measure it.",
+            found.push_back({code, Severity::Warning, m, say("Not known: {}.", m),
+                             say("Sums with it are \"at least\" or \"at most\", and what rests on "
+                                 "them is not judged."),
+                             say("Add it to the part from the maker's sheet, or measure it."),
                              "kit:" + node.instance});
         }
     return found;
@@ -160,16 +159,15 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
             if (figure == nullptr)
                 continue;
             const bool wrong = below != nullptr && below->typical > figure->typical;
-            if (wrong && (found.empty() || found.back().where != part->name))
+            if (wrong && (found.empty() || found.back().where != Say(part->name)))
                 found.push_back(
                     {code, Severity::Warning, part->name,
-                     fmt::format("The {} of the {} is {}, less than a current that stands below "
-                                 "it.",
-                                 parts::figureName(key), part->name,
-                                 formatShort(figure->typical, Unit::Milliampere, 0)),
-                     "No-load, running and stall current rise in this order; its speed cannot be "
-                     "reckoned.",
-                     "Look it up again, or measure it.", "kit:" + fitted.id});
+                     say("The {} of the {} is {}, less than a current that stands below it.",
+                         parts::figureName(key), part->name,
+                         quantity(figure->typical, Unit::Milliampere, 0)),
+                     say("No-load, running and stall current rise in this order; its speed cannot "
+                         "be reckoned."),
+                     say("Look it up again, or measure it."), "kit:" + fitted.id});
             below = figure;
         }
     }
@@ -181,11 +179,11 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
 const std::vector<CheckRule> &partRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"servo-on-regulator", "no servo hangs on a regulated rail", servoOnRegulator},
-        {"signal-over-volts", "every signal suits its pin", signalOverVolts},
-        {"led-resistor", "every LED has its resistor", ledResistors},
-        {"figure-missing", "every figure that is needed is known", unknownFigures},
-        {"currents-out-of-order", "the motors' currents are in order", currentsOutOfOrder},
+        {"servo-on-regulator", source("no servo hangs on a regulated rail"), servoOnRegulator},
+        {"signal-over-volts", source("every signal suits its pin"), signalOverVolts},
+        {"led-resistor", source("every LED has its resistor"), ledResistors},
+        {"figure-missing", source("every figure that is needed is known"), unknownFigures},
+        {"currents-out-of-order", source("the motors' currents are in order"), currentsOutOfOrder},
     };
     return rules;
 }

@@ -13,19 +13,19 @@ namespace badger::power
 
 using kit::Charge;
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
-std::string amps(double a)
+units::Quantity amps(double a)
 {
-    return formatShort(a, Unit::Ampere, 2);
+    return quantity(a, Unit::Ampere, 2);
 }
 
 std::vector<Finding> noSource(const Look &look, const char *code)
@@ -34,9 +34,9 @@ std::vector<Finding> noSource(const Look &look, const char *code)
     if (std::any_of(nodes.begin(), nodes.end(),
                     [](const Node &n) { return n.kind == NodeKind::Source; }))
         return {};
-    return {{code, Severity::Error, "power tree", "There is no pack and no other source.",
-             "Nothing can be reckoned: no volts, no amps, no speed.",
-             "Fit cells, a bank or a supply.", "kit:"}};
+    return {{code, Severity::Error, say("power tree"), say("There is no pack and no other source."),
+             say("Nothing can be reckoned: no volts, no amps, no speed."),
+             say("Fit cells, a bank or a supply."), "kit:"}};
 }
 
 std::vector<Finding> mixedCells(const Look &look, const char *code)
@@ -53,11 +53,11 @@ std::vector<Finding> mixedCells(const Look &look, const char *code)
             const bool chemistry = other->shape != cell->shape;
             found.push_back(
                 {code, chemistry ? Severity::Error : Severity::Warning, kit::labelOf(fitted),
-                 fmt::format("{} has {} × {} and {} × {} in one holder.", kit::labelOf(fitted),
-                             fitted.cellsInSeries, cell->name, group.cells, other->name),
-                 "The weaker cell is emptied past its end and driven backwards: it leaks, vents or "
-                 "burns.",
-                 "Take cells of one kind, one age and one charge.", "kit:" + fitted.id});
+                 say("{} has {} × {} and {} × {} in one holder.", kit::labelOf(fitted),
+                     fitted.cellsInSeries, cell->name, group.cells, other->name),
+                 say("The weaker cell is emptied past its end and driven backwards: it leaks, "
+                     "vents or burns."),
+                 say("Take cells of one kind, one age and one charge."), "kit:" + fitted.id});
         }
     }
     return found;
@@ -70,30 +70,33 @@ std::vector<Finding> broken(const Look &look, const char *code)
         for (const auto &feed : brokenFeeds(look.car, look.catalogue, fitted))
             found.push_back(
                 {code, Severity::Error, fitted.id + "." + feed.to,
-                 fmt::format("{}.{} is said to be fed from {}, which {}.", fitted.id, feed.to,
-                             feed.from,
-                             kit::terminal(look.car, look.catalogue, feed.from) != nullptr
-                                 ? "gives no supply"
-                                 : "is not on this car"),
-                 "The tree leaves this branch out, so its amps are not counted.",
-                 "Choose what feeds it.", "kit:" + fitted.id});
+                 say("{}.{} is said to be fed from {}, which {}.", fitted.id, feed.to, feed.from,
+                     kit::terminal(look.car, look.catalogue, feed.from) != nullptr
+                         ? say("gives no supply")
+                         : say("is not on this car")),
+                 say("The tree leaves this branch out, so its amps are not counted."),
+                 say("Choose what feeds it."), "kit:" + fitted.id});
     return found;
 }
 
 std::vector<Finding> unfed(const Look &look, const char *code)
 {
-    std::map<std::string, std::vector<std::string>> byWhy;
-    for (const auto &u : look.report.tree.unfed)
-        byWhy[u.why].push_back(u.terminal);
+    std::map<std::string, std::pair<Say, std::vector<std::string>>> byWhy;
+    for (const auto &u : look.report.tree.unfed) {
+        auto &[why, terminals] = byWhy[english(u.why)];
+        why = u.why;
+        terminals.push_back(u.terminal);
+    }
     std::vector<Finding> found;
-    for (const auto &[why, terminals] : byWhy) {
+    for (const auto &[words, unfedHere] : byWhy) {
+        const auto &[why, terminals] = unfedHere;
         const auto instance = terminals.front().substr(0, terminals.front().find('.'));
-        found.push_back({code, Severity::Error, fmt::format("{}", fmt::join(terminals, ", ")),
-                         fmt::format("{}: {}.", fmt::join(terminals, ", "), why),
-                         "The part stays dead, and what it would draw is not counted.",
+        found.push_back({code, Severity::Error, say("{}", joined(terminals, ", ")),
+                         say("{}: {}.", joined(terminals, ", "), why),
+                         say("The part stays dead, and what it would draw is not counted."),
                          terminals.front().find('.') == std::string::npos
-                             ? "Say which channel drives it, and what feeds the driver."
-                             : "Choose what feeds it.",
+                             ? say("Say which channel drives it, and what feeds the driver.")
+                             : say("Choose what feeds it."),
                          "kit:" + instance});
     }
     return found;
@@ -105,19 +108,19 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
     for (const auto &clash : look.report.tree.clashes)
         found.push_back(
             {code, Severity::Error, clash.terminal,
-             fmt::format("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
-             "One drives current backwards into the other and one of them heats up.",
-             "Keep one of the two supplies.", "node:" + clash.terminal});
+             say("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
+             say("One drives current backwards into the other and one of them heats up."),
+             say("Keep one of the two supplies."), "node:" + clash.terminal});
     return found;
 }
 
-std::string mendOver(const parts::Part &part, const parts::Window &window)
+Say mendOver(const parts::Part &part, const parts::Window &window)
 {
     if (part.kind == Kind::Servo || part.kind == Kind::DriveServo)
-        return fmt::format("Feed it from four NiMH cells, 5.6 V fresh, or through a regulator of 5 "
-                           "V or 6 V that gives its stall current.");
-    return fmt::format("Feed it from a supply of {} to {}, or put a regulator before it.",
-                       volts(window.low_V), volts(window.high_V));
+        return say("Feed it from four NiMH cells, 5.6 V fresh, or through a regulator of 5 V or 6 "
+                   "V that gives its stall current.");
+    return say("Feed it from a supply of {} to {}, or put a regulator before it.",
+               volts(window.low_V), volts(window.high_V));
 }
 
 /// Where a rail is not held near empty, that is said at the rail.
@@ -142,43 +145,40 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         constexpr double slack = 0.98;
         const auto &w = *n.window;
         const double least = slack * w.low_V;
-        const auto window = fmt::format("{} to {}", volts(w.low_V), volts(w.high_V));
+        const auto window = say("{} to {}", volts(w.low_V), volts(w.high_V));
         const double fresh = at(Charge::Fresh, Load::Idle).ceiling_V;
         const double nominal = at(Charge::Nominal, Load::Idle).ceiling_V;
         const double most = at(Charge::Fresh, Load::Idle, Case::Worst).ceiling_V;
         const double running = at(Charge::Nominal, Load::Running).volts_V;
         const double empty = at(Charge::NearEmpty, Load::Running).volts_V;
         const auto target = "node:" + n.id;
-        const std::string burns = "Over-voltage burns the part, often at once.";
+        const Say burns = say("Over-voltage burns the part, often at once.");
         if (fresh > w.high_V)
             found.push_back(
                 {code, Severity::Error, n.id,
-                 fmt::format("{} gets {} with fresh cells{}; it takes {}.", n.id, volts(fresh),
-                             nominal > w.high_V
-                                 ? fmt::format(" and {} with nominal ones", volts(nominal))
-                                 : std::string{},
-                             window),
+                 say("{} gets {} with fresh cells{}; it takes {}.", n.id, volts(fresh),
+                     nominal > w.high_V ? say(" and {} with nominal ones", volts(nominal))
+                                        : std::string{},
+                     window),
                  burns, mendOver(look.part(n), w), target});
         else if (running < least)
             found.push_back({code, Severity::Error, n.id,
-                             fmt::format("{} gets {} while the car runs; it takes {}.", n.id,
-                                         voltsText(at(Charge::Nominal, Load::Running)), window),
-                             "The part does not start, or resets as soon as the motors do.",
-                             "Feed it from a higher supply.", target});
+                             say("{} gets {} while the car runs; it takes {}.", n.id,
+                                 voltsText(at(Charge::Nominal, Load::Running)), window),
+                             say("The part does not start, or resets as soon as the motors do."),
+                             say("Feed it from a higher supply."), target});
         else if (most > w.high_V)
-            found.push_back({code, Severity::Warning, n.id,
-                             fmt::format("{} can get {} where the source is at the top of its "
-                                         "range; it takes {}.",
-                                         n.id, volts(most), window),
-                             burns, "Measure the source without load before it is joined.",
-                             target});
+            found.push_back(
+                {code, Severity::Warning, n.id,
+                 say("{} can get {} where the source is at the top of its range; it takes {}.",
+                     n.id, volts(most), window),
+                 burns, say("Measure the source without load before it is joined."), target});
         else if (empty < least && !hangsOnWeakRail(tree, n))
             found.push_back(
                 {code, Severity::Advice, n.id,
-                 fmt::format("Near empty, {} gets {}, under its window of {}.", n.id, volts(empty),
-                             window),
-                 "A car whose pack runs low resets or reads wrong before it stops.",
-                 fmt::format("Recharge when {} are seen at this input.", volts(w.low_V)), target});
+                 say("Near empty, {} gets {}, under its window of {}.", n.id, volts(empty), window),
+                 say("A car whose pack runs low resets or reads wrong before it stops."),
+                 say("Recharge when {} are seen at this input.", volts(w.low_V)), target});
     }
     return found;
 }
@@ -199,19 +199,18 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
         const auto target = "kit:" + n.instance;
         if (running.amps_A > limit)
             found.push_back({code, cells ? Severity::Warning : Severity::Error, n.name,
-                             fmt::format("{} gives {} while the car runs; it should give {} at "
-                                         "most.",
-                                         n.name, ampsText(running), amps(limit)),
-                             cells ? "The cells heat up and sag, and die early."
-                                   : "It overheats, drops its volts or cuts out.",
-                             "Take a stronger source, or give part of the load its own.", target});
+                             say("{} gives {} while the car runs; it should give {} at most.",
+                                 n.name, ampsText(running), amps(limit)),
+                             cells ? say("The cells heat up and sag, and die early.")
+                                   : say("It overheats, drops its volts or cuts out."),
+                             say("Take a stronger source, or give part of the load its own."),
+                             target});
         else if (stalled.amps_A > limit && n.kind != NodeKind::Source)
             found.push_back({code, Severity::Warning, n.name,
-                             fmt::format("{} gives {} while everything stalls; it should give {} "
-                                         "at most.",
-                                         n.name, ampsText(stalled), amps(limit)),
-                             "Its volts dip for that moment, and what hangs on it may reset.",
-                             "Take a stronger one, or see that stalls last a moment only.",
+                             say("{} gives {} while everything stalls; it should give {} at most.",
+                                 n.name, ampsText(stalled), amps(limit)),
+                             say("Its volts dip for that moment, and what hangs on it may reset."),
+                             say("Take a stronger one, or see that stalls last a moment only."),
                              target});
     }
     return found;
@@ -234,13 +233,14 @@ std::vector<Finding> sags(const Look &look, const char *code)
         const bool error = v.ohm_V > tooMuch * v.feed_V;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, n.name,
-             fmt::format("When the motors start, {} × {} of its own resistance take {} of the {} "
-                         "of {}: {} are left.",
-                         amps(v.amps_A), formatShort(v.ohm, Unit::Ohm, 2), volts(v.ohm_V),
-                         volts(v.feed_V), n.name, volts(v.volts_V)),
-             error ? "This source cannot drive motors: they hum, and the board resets."
-                   : "The car starts sluggishly and the board may reset.",
-             "Take cells with less resistance: NiMH cells of usual size have about 0.03 ohm each.",
+             say("When the motors start, {} × {} of its own resistance take {} of the {} of {}: {} "
+                 "are left.",
+                 amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 2), volts(v.ohm_V), volts(v.feed_V),
+                 n.name, volts(v.volts_V)),
+             error ? say("This source cannot drive motors: they hum, and the board resets.")
+                   : say("The car starts sluggishly and the board may reset."),
+             say("Take cells with less resistance: NiMH cells of usual size have about 0.03 ohm "
+                 "each."),
              "kit:" + n.instance});
     }
     return found;
@@ -261,30 +261,29 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
         };
         const auto source = leastSource_V(look.report, look.car, look.catalogue, index,
                                           {Charge::Nominal, Load::Stalled, Case::Typical});
-        const auto need = source
-                              ? fmt::format("The rail is held while the pack has {} without load.",
-                                            volts(*source))
-                              : std::string{"Feed it from a higher supply."};
+        const auto need =
+            source ? say("The rail is held while the pack has {} without load.", volts(*source))
+                   : say("Feed it from a higher supply.");
         const auto target = "node:" + n.id;
-        const std::string resets = "The board resets at every start, and the program begins anew.";
+        const Say resets = say("The board resets at every start, and the program begins anew.");
         if (const auto v = stalled(Charge::Nominal, Case::Typical); v.volts_V < least)
             found.push_back({code, Severity::Error, n.id,
-                             fmt::format("When the motors start, {} dips to {}; it needs {}.", n.id,
-                                         voltsText(v), volts(least)),
-                             resets, need + " Give the board its own cells, or take more of them.",
+                             say("When the motors start, {} dips to {}; it needs {}.", n.id,
+                                 voltsText(v), volts(least)),
+                             resets,
+                             need + say(" Give the board its own cells, or take more of them."),
                              target});
         else if (const auto e = stalled(Charge::NearEmpty, Case::Typical); e.volts_V < least)
-            found.push_back({code, Severity::Advice, n.id,
-                             fmt::format("Near empty, {} dips to {} when the motors start.", n.id,
-                                         voltsText(e)),
-                             resets, need + " Recharge before it is lower.", target});
+            found.push_back(
+                {code, Severity::Advice, n.id,
+                 say("Near empty, {} dips to {} when the motors start.", n.id, voltsText(e)),
+                 resets, need + say(" Recharge before it is lower."), target});
         else if (const auto w = stalled(Charge::Nominal, Case::Worst); w.volts_V < least)
-            found.push_back({code, Severity::Advice, n.id,
-                             fmt::format("With the worst figures of its kind, {} dips to {} when "
-                                         "the motors start.",
-                                         n.id, voltsText(w)),
-                             resets, "Measure the rail while a wheel is held for a moment.",
-                             target});
+            found.push_back(
+                {code, Severity::Advice, n.id,
+                 say("With the worst figures of its kind, {} dips to {} when the motors start.",
+                     n.id, voltsText(w)),
+                 resets, say("Measure the rail while a wheel is held for a moment."), target});
     }
     return found;
 }
@@ -304,12 +303,12 @@ std::vector<Finding> hotRegulator(const Look &look, const char *code)
         const bool error = *v.heat_W > hotRegulator_W;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, n.id,
-             fmt::format("The regulator of {} turns {} into heat: {} over {} at {}.", n.id,
-                         formatShort(*v.heat_W, Unit::Watt, 2), volts(*v.heat_W / v.amps_A),
-                         volts(v.volts_V), ampsText(v)),
-             error ? "Without a heat sink it cuts out, and starts again by itself."
-                   : "It gets too hot to touch.",
-             "Take a lower supply, move a load off this rail, or use a regulator made for it.",
+             say("The regulator of {} turns {} into heat: {} over {} at {}.", n.id,
+                 quantity(*v.heat_W, Unit::Watt, 2), volts(*v.heat_W / v.amps_A), volts(v.volts_V),
+                 ampsText(v)),
+             error ? say("Without a heat sink it cuts out, and starts again by itself.")
+                   : say("It gets too hot to touch."),
+             say("Take a lower supply, move a load off this rail, or use a regulator made for it."),
              "node:" + n.id});
     }
     return found;
@@ -324,11 +323,10 @@ std::vector<Finding> notHeld(const Look &look, const char *code)
         const auto &v = tree.at(static_cast<int>(i), nominalRunning);
         if (n.kind != NodeKind::Output || v.held || !v.voltsKnown)
             continue;
-        found.push_back(
-            {code, Severity::Error, n.id,
-             fmt::format("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
-             "Sensors read wrong and the board resets.", "Feed its regulator from a higher supply.",
-             "node:" + n.id});
+        found.push_back({code, Severity::Error, n.id,
+                         say("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
+                         say("Sensors read wrong and the board resets."),
+                         say("Feed its regulator from a higher supply."), "node:" + n.id});
     }
     return found;
 }
@@ -346,9 +344,10 @@ std::vector<Finding> noSwitch(const Look &look, const char *code)
     for (const auto &n : look.report.tree.nodes)
         if (n.kind == NodeKind::Source && look.part(n).kind == Kind::Cell &&
             linkOfSort(look, "switch") == nullptr)
-            return {{code, Severity::Advice, n.name, "There is no switch in the positive lead.",
-                     "The car can be stopped only by pulling a wire.",
-                     "Put a switch right after the pack, within reach of a hand.",
+            return {{code, Severity::Advice, n.name,
+                     say("There is no switch in the positive lead."),
+                     say("The car can be stopped only by pulling a wire."),
+                     say("Put a switch right after the pack, within reach of a hand."),
                      "kit:" + n.instance}};
     return {};
 }
@@ -361,10 +360,10 @@ std::vector<Finding> noFuse(const Look &look, const char *code)
             continue;
         const bool lithium = look.part(n).shape == "lithium";
         return {{code, lithium ? Severity::Warning : Severity::Advice, n.name,
-                 "There is no fuse in the positive lead.",
-                 lithium ? "A short on lithium cells glows and burns within a second."
-                         : "A short heats wires and cells until something gives.",
-                 "Put a fuse right after the pack, a little above the stall current.",
+                 say("There is no fuse in the positive lead."),
+                 lithium ? say("A short on lithium cells glows and burns within a second.")
+                         : say("A short heats wires and cells until something gives."),
+                 say("Put a fuse right after the pack, a little above the stall current."),
                  "kit:" + n.instance}};
     }
     return {};
@@ -377,11 +376,10 @@ std::vector<Finding> tethered(const Look &look, const char *code)
         const auto &p = look.part(n);
         if (n.kind != NodeKind::Source || p.kind != Kind::Supply || p.figure("mass_kg"))
             continue;
-        found.push_back({code, Severity::Warning, n.name,
-                         fmt::format("{} feeds the car through a cable.", n.name),
-                         "A moving car pulls it, tips, or tears a wire; adapters belong on the "
-                         "bench.",
-                         "For driving, fit cells or a bank on the car.", "kit:" + n.instance});
+        found.push_back(
+            {code, Severity::Warning, n.name, say("{} feeds the car through a cable.", n.name),
+             say("A moving car pulls it, tips, or tears a wire; adapters belong on the bench."),
+             say("For driving, fit cells or a bank on the car."), "kit:" + n.instance});
     }
     return found;
 }
@@ -391,20 +389,20 @@ std::vector<Finding> tethered(const Look &look, const char *code)
 const std::vector<CheckRule> &sourceRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"source-missing", "there is a source", noSource},
-        {"pack-mixed", "one kind of cell in a pack", mixedCells},
-        {"feed-broken", "every feed leads to a supply", broken},
-        {"feed-missing", "every part is fed", unfed},
-        {"two-sources-one-net", "one live source on each node", twoSources},
-        {"supply-outside-window", "every supply is in its window", outsideWindow},
-        {"source-over-limit", "no source gives more than it can", overLimit},
-        {"pack-sags", "the pack holds its volts when motors start", sags},
-        {"logic-browns-out", "the logic rail holds when motors start", brownOut},
-        {"rail-not-held", "every rail is held", notHeld},
-        {"regulator-hot", "no regulator gets hot", hotRegulator},
-        {"switch-missing", "a switch is in the positive lead", noSwitch},
-        {"fuse-missing", "a fuse is in the positive lead", noFuse},
-        {"cable-on-moving-car", "no cable is on the moving car", tethered},
+        {"source-missing", source("there is a source"), noSource},
+        {"pack-mixed", source("one kind of cell in a pack"), mixedCells},
+        {"feed-broken", source("every feed leads to a supply"), broken},
+        {"feed-missing", source("every part is fed"), unfed},
+        {"two-sources-one-net", source("one live source on each node"), twoSources},
+        {"supply-outside-window", source("every supply is in its window"), outsideWindow},
+        {"source-over-limit", source("no source gives more than it can"), overLimit},
+        {"pack-sags", source("the pack holds its volts when motors start"), sags},
+        {"logic-browns-out", source("the logic rail holds when motors start"), brownOut},
+        {"rail-not-held", source("every rail is held"), notHeld},
+        {"regulator-hot", source("no regulator gets hot"), hotRegulator},
+        {"switch-missing", source("a switch is in the positive lead"), noSwitch},
+        {"fuse-missing", source("a fuse is in the positive lead"), noFuse},
+        {"cable-on-moving-car", source("no cable is on the moving car"), tethered},
     };
     return rules;
 }

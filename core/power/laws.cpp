@@ -12,15 +12,15 @@ namespace badger::power
 {
 
 using Kind = Error::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 3);
+    return quantity(v, Unit::Volt, 3);
 }
 
 /// Refuses what is not a number above 0 (or, where zero is allowed, below it).
@@ -29,9 +29,9 @@ Result<void> positive(double value, const char *field, const char *unit, bool ze
     if (std::isfinite(value) && (value > 0.0 || (zeroAllowed && value == 0.0)))
         return {};
     return fail(Kind::OutOfRange, field,
-                fmt::format("{} {} is not {}", units::plain(value, 6), unit,
-                            zeroAllowed ? "0 or more" : "above 0"),
-                zeroAllowed ? "give 0 or more" : "give a value above 0");
+                say("{} {} is not {}", units::number(value, 6), unit,
+                    zeroAllowed ? say("0 or more") : say("above 0")),
+                zeroAllowed ? say("give 0 or more") : say("give a value above 0"));
 }
 
 } // namespace
@@ -46,9 +46,9 @@ Result<double> regulatorHeat_W(const RegulatorSetup &s)
     const double over_V = s.in_V - s.diode_V - s.out_V;
     if (over_V < 0.0)
         return fail(Kind::OutOfRange, "in",
-                    fmt::format("{} leave nothing for {}: the regulator cannot hold its output",
-                                volts(s.in_V - s.diode_V), volts(s.out_V)),
-                    "feed it more volts, or take a lower output");
+                    say("{} leave nothing for {}: the regulator cannot hold its output",
+                        volts(s.in_V - s.diode_V), volts(s.out_V)),
+                    say("feed it more volts, or take a lower output"));
     return over_V * s.current_A;
 }
 
@@ -66,9 +66,9 @@ Result<DutyCap> dutyCap(double supply_V, double drop_V, double rated_V)
     const double left_V = supply_V - drop_V;
     if (left_V <= 0.0)
         return fail(Kind::OutOfRange, "supply",
-                    fmt::format("the driver drops {} of {}: nothing is left for the motor",
-                                volts(drop_V), volts(supply_V)),
-                    "take a higher supply, or a driver that drops less");
+                    say("the driver drops {} of {}: nothing is left for the motor", volts(drop_V),
+                        volts(supply_V)),
+                    say("take a higher supply, or a driver that drops less"));
     constexpr double full = 255.0;
     // The least excess over a whole number is rounding, not a count less.
     const double exact = full * rated_V / left_V;
@@ -99,9 +99,9 @@ Result<LedAnswer> ledResistor(double supply_V, double forward_V, double current_
             return tl::unexpected(ok.error());
     if (supply_V <= forward_V)
         return fail(Kind::OutOfRange, "supply",
-                    fmt::format("{} do not exceed the forward volts of {}: the LED stays dark",
-                                volts(supply_V), volts(forward_V)),
-                    "take a higher supply, or an LED of another colour");
+                    say("{} do not exceed the forward volts of {}: the LED stays dark",
+                        volts(supply_V), volts(forward_V)),
+                    say("take a higher supply, or an LED of another colour"));
     LedAnswer a;
     a.exact_ohm = (supply_V - forward_V) / current_A;
     a.standard_ohm = nextE12_ohm(a.exact_ohm);
@@ -126,9 +126,9 @@ Result<double> runTime_h(double capacity_Ah, double usableShare, double mean_A)
         if (!ok)
             return tl::unexpected(ok.error());
     if (!(usableShare > 0.0 && usableShare <= 1.0))
-        return fail(Kind::OutOfRange, "usable share",
-                    fmt::format("{} is not a share above 0 up to 1", units::plain(usableShare, 4)),
-                    "give a share, as 0.8");
+        return fail(Kind::OutOfRange, say("usable share"),
+                    say("{} is not a share above 0 up to 1", units::number(usableShare, 4)),
+                    say("give a share, as 0.8"));
     return capacity_Ah * usableShare / mean_A;
 }
 

@@ -15,8 +15,8 @@ namespace badger::power
 using kit::Bound;
 using kit::Charge;
 using parts::Kind;
-using units::format;
-using units::formatShort;
+using units::fixed;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -140,18 +140,18 @@ std::optional<RunTime> runTimeOf(const Tree &tree, const kit::Car &car,
         if (!t || !low || !high || (least && least->typical_h <= *t))
             continue;
         RunTime r{*t, *low, *high, {}};
-        r.why.title = "run time";
-        r.why.result = units::plain(*t, 1) + " h";
+        r.why.title = say("run time");
+        r.why.result = units::number(*t, 1) + " h";
         r.why.steps = {
-            {node.name, formatShort(capacity->typical * parallel, Unit::AmpereHour, 2),
-             parallel > 1 ? fmt::format("{} × {}", parallel,
-                                        formatShort(capacity->typical, Unit::AmpereHour, 2))
-                          : std::string{},
-             fmt::format("{} to {}; {}", formatShort(capacity->low, Unit::AmpereHour, 2),
-                         formatShort(capacity->high, Unit::AmpereHour, 2), capacity->source)},
-            {"usable share", "× " + units::plain(usable->typical, 2), {}, usable->source},
-            {"mean current", "÷ " + ampsText(amps), {}, "everything running, as drawn"}};
-        r.why.aside = fmt::format("{} to {} h", units::plain(*low, 1), units::plain(*high, 1));
+            {node.name, quantity(capacity->typical * parallel, Unit::AmpereHour, 2),
+             parallel > 1
+                 ? say("{} × {}", parallel, quantity(capacity->typical, Unit::AmpereHour, 2))
+                 : std::string{},
+             say("{} to {}; {}", quantity(capacity->low, Unit::AmpereHour, 2),
+                 quantity(capacity->high, Unit::AmpereHour, 2), capacity->source)},
+            {say("usable share"), "× " + units::number(usable->typical, 2), {}, usable->source},
+            {say("mean current"), "÷ " + ampsText(amps), {}, say("everything running, as drawn")}};
+        r.why.aside = say("{} to {} h", units::number(*low, 1), units::number(*high, 1));
         least = std::move(r);
     }
     return least;
@@ -204,9 +204,9 @@ std::vector<DividerLook> dividersOf(const Tree &tree, const kit::Car &car,
     return all;
 }
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
 
 } // namespace
@@ -226,88 +226,87 @@ Report report(const kit::Car &car, const parts::Catalogue &catalogue)
 Derivation whyCap(const MotorAnswer &m, Charge charge)
 {
     Derivation d;
-    d.title = fmt::format("greatest count for {}, {} cells", m.name, name(charge));
-    d.result = fmt::format("{} of 255", m.cap.count);
-    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))},
-               {"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"},
-               {"at full duty", "= " + volts(m.cap.fullDutyMean_V), {}, "mean at the motor"},
-               {"rated volts",
-                fmt::format("255 × {} ÷ {}", volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
-                {},
-                "rounded down, never above 255"}};
-    d.aside = fmt::format("{} at that count", volts(m.cap.mean_V));
+    d.title = say("greatest count for {}, {} cells", m.name, name(charge));
+    d.result = say("{} of 255", m.cap.count);
+    d.steps = {
+        {"supply", volts(m.supply_V), {}, say("{}, without sag", name(charge))},
+        {say("drop of the driver"), "− " + volts(m.drop_V), {}, say("at running current")},
+        {say("at full duty"), "= " + volts(m.cap.fullDutyMean_V), {}, say("mean at the motor")},
+        {say("rated volts"),
+         say("255 × {} ÷ {}", volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
+         {},
+         say("rounded down, never above 255")}};
+    d.aside = say("{} at that count", volts(m.cap.mean_V));
     return d;
 }
 
 Derivation whyFullDuty(const MotorAnswer &m, Charge charge)
 {
     Derivation d;
-    d.title = fmt::format("mean volts of {} at full duty, {} cells", m.name, name(charge));
+    d.title = say("mean volts of {} at full duty, {} cells", m.name, name(charge));
     d.result = volts(m.cap.fullDutyMean_V);
-    d.steps = {{"supply", volts(m.supply_V), {}, fmt::format("{}, without sag", name(charge))}};
+    d.steps = {{"supply", volts(m.supply_V), {}, say("{}, without sag", name(charge))}};
     if (!m.servo)
-        d.steps.push_back({"drop of the driver", "− " + volts(m.drop_V), {}, "at running current"});
-    d.aside = fmt::format("made for {}", volts(m.rated_V));
+        d.steps.push_back(
+            {say("drop of the driver"), "− " + volts(m.drop_V), {}, say("at running current")});
+    d.aside = say("made for {}", volts(m.rated_V));
     return d;
 }
 
 Derivation whySpeed(const MotorAnswer &m, const kit::Car &car, const parts::Catalogue &catalogue)
 {
     Derivation d;
-    d.title = "speed over the floor at full duty";
+    d.title = say("speed over the floor at full duty");
     if (!m.speedFull_mps)
         return d;
     const auto &motor = *catalogue.find(car.instance(m.motor)->partId);
     const auto &wheel = *catalogue.find(kit::firstOf(car, catalogue, Kind::Wheel)->partId);
-    d.result = format(*m.speedFull_mps, Unit::MetrePerSecond, 2);
+    d.result = fixed(*m.speedFull_mps, Unit::MetrePerSecond, 2);
     if (m.servo) {
         const auto *rpm = motor.figure("no_load_rpm");
-        d.steps = {{"no-load speed",
-                    fmt::format("{} rpm", units::plain(rpm->typical, 0)),
+        d.steps = {{say("no-load speed"),
+                    say("{} rpm", units::number(rpm->typical, 0)),
                     {},
-                    fmt::format("at {}; {}", volts(m.rated_V), rpm->source)},
+                    say("at {}; {}", volts(m.rated_V), rpm->source)},
                    {"volts",
-                    fmt::format("× {} ÷ {}", volts(m.supply_V), volts(m.rated_V)),
+                    say("× {} ÷ {}", volts(m.supply_V), volts(m.rated_V)),
                     {},
-                    "speed goes with the volts"},
+                    say("speed goes with the volts")},
                    {"circumference",
-                    fmt::format("× π × {} ÷ 60", formatShort(wheel.figure("diameter_m")->typical,
-                                                             Unit::Millimetre, 1)),
+                    say("× π × {} ÷ 60",
+                        quantity(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
                     {},
                     wheel.name}};
-        d.aside = "without load: its own torque line is not known";
+        d.aside = say("without load: its own torque line is not known");
         return d;
     }
     d.steps = {
-        {"no-load speed",
-         fmt::format("{} rpm", units::plain(motor.figure("no_load_rpm")->typical, 0)),
+        {say("no-load speed"),
+         say("{} rpm", units::number(motor.figure("no_load_rpm")->typical, 0)),
          {},
-         fmt::format("at {}; {}", volts(m.rated_V), motor.figure("no_load_rpm")->source)},
+         say("at {}; {}", volts(m.rated_V), motor.figure("no_load_rpm")->source)},
         {"volts",
-         fmt::format("× {} ÷ {}", volts(m.cap.fullDutyMean_V), volts(m.rated_V)),
+         say("× {} ÷ {}", volts(m.cap.fullDutyMean_V), volts(m.rated_V)),
          {},
-         "speed goes with the volts"},
+         say("speed goes with the volts")},
         {"load",
-         fmt::format(
-             "− {} rpm",
-             units::plain(motor.figure("no_load_rpm")->typical * *drive::loadShare(motor), 0)),
+         say("− {} rpm",
+             units::number(motor.figure("no_load_rpm")->typical * *drive::loadShare(motor), 0)),
          {},
-         "running against stall current, along the torque line"},
-        {"wheel", fmt::format("= {} rpm", units::plain(*m.wheel_rpm, 0)), {}, "at the wheel"},
+         say("running against stall current, along the torque line")},
+        {"wheel", say("= {} rpm", units::number(*m.wheel_rpm, 0)), {}, say("at the wheel")},
         {"circumference",
-         fmt::format("× π × {} ÷ 60",
-                     formatShort(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
+         say("× π × {} ÷ 60", quantity(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
          {},
          wheel.name}};
     if (m.deadBand_counts >= 0)
-        d.steps.push_back({"dead band",
-                           fmt::format("{} of 255", m.deadBand_counts),
+        d.steps.push_back({say("dead band"),
+                           say("{} of 255", m.deadBand_counts),
                            {},
-                           "up to there the wheel hums and does not turn"});
-    d.aside = m.speedCap_mps
-                  ? fmt::format("{} at {} counts", format(*m.speedCap_mps, Unit::MetrePerSecond, 2),
-                                m.cap.count)
-                  : std::string{};
+                           say("up to there the wheel hums and does not turn")});
+    d.aside = m.speedCap_mps ? say("{} at {} counts",
+                                   fixed(*m.speedCap_mps, Unit::MetrePerSecond, 2), m.cap.count)
+                             : std::string{};
     return d;
 }
 
@@ -315,35 +314,36 @@ Derivation whyLed(const LedLook &led)
 {
     const auto &a = led.answer;
     Derivation d;
-    d.title = "resistor of " + led.instance;
-    d.result = formatShort(a.standard_ohm, Unit::Ohm, 1);
-    d.steps = {
-        {"supply", volts(led.supply_V), {}, "a pin that is high"},
-        {"forward volts", "− " + volts(led.forward_V), {}, "kept by the LED"},
-        {"wanted current", "÷ " + formatShort(led.wanted_A, Unit::Milliampere, 1), {}, ""},
-        {"exact", "= " + formatShort(a.exact_ohm, Unit::Ohm, 1), {}, "next standard value up: E12"},
-        {"real current",
-         formatShort(a.real_A, Unit::Milliampere, 1),
-         {},
-         formatShort(a.resistor_W, Unit::Milliwatt, 0) + " in the resistor"}};
-    d.aside = fmt::format("leaving the forward volts out would claim {}",
-                          formatShort(a.naive_A, Unit::Milliampere, 1));
+    d.title = say("resistor of ") + led.instance;
+    d.result = quantity(a.standard_ohm, Unit::Ohm, 1);
+    d.steps = {{"supply", volts(led.supply_V), {}, say("a pin that is high")},
+               {say("forward volts"), "− " + volts(led.forward_V), {}, say("kept by the LED")},
+               {say("wanted current"), "÷ " + quantity(led.wanted_A, Unit::Milliampere, 1), {}, ""},
+               {"exact",
+                "= " + quantity(a.exact_ohm, Unit::Ohm, 1),
+                {},
+                say("next standard value up: E12")},
+               {say("real current"),
+                quantity(a.real_A, Unit::Milliampere, 1),
+                {},
+                quantity(a.resistor_W, Unit::Milliwatt, 0) + say(" in the resistor")}};
+    d.aside = say("leaving the forward volts out would claim {}",
+                  quantity(a.naive_A, Unit::Milliampere, 1));
     return d;
 }
 
 Derivation whyDivider(const DividerLook &d)
 {
     Derivation why;
-    why.title = fmt::format("volts behind {}", d.instance);
+    why.title = say("volts behind {}", d.instance);
     why.result = volts(d.out_V);
-    why.steps = {{d.signal, volts(d.in_V), {}, "what the sensor is fed with"},
-                 {"resistor to ground", "× " + formatShort(d.bottom_ohm, Unit::Ohm, 0), {}, ""},
-                 {"both resistors",
-                  fmt::format("÷ {}", formatShort(d.top_ohm + d.bottom_ohm, Unit::Ohm, 0)),
-                  fmt::format("{} + {}", formatShort(d.top_ohm, Unit::Ohm, 0),
-                              formatShort(d.bottom_ohm, Unit::Ohm, 0)),
-                  "without load"}};
-    why.aside = fmt::format("straight in it would be {}", volts(d.in_V));
+    why.steps = {
+        {d.signal, volts(d.in_V), {}, say("what the sensor is fed with")},
+        {say("resistor to ground"), "× " + quantity(d.bottom_ohm, Unit::Ohm, 0), {}, ""},
+        {say("both resistors"), say("÷ {}", quantity(d.top_ohm + d.bottom_ohm, Unit::Ohm, 0)),
+         say("{} + {}", quantity(d.top_ohm, Unit::Ohm, 0), quantity(d.bottom_ohm, Unit::Ohm, 0)),
+         say("without load")}};
+    why.aside = say("straight in it would be {}", volts(d.in_V));
     return why;
 }
 

@@ -92,7 +92,7 @@ private:
         const auto terminal = kit::splitTerminal(id).terminal;
         switch (kind) {
         case NodeKind::Channel:
-            return fmt::format("{}, channel {}", label, terminal);
+            return label + ", channel " + terminal;
         case NodeKind::Input:
         case NodeKind::Output: {
             const bool only =
@@ -204,18 +204,19 @@ private:
                 if (t.motors && &t != own && m_seen.count(fitted.id + "." + t.name) == 0)
                     m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted)});
             if (part->kind == Kind::Motor && m_seen.count(fitted.id) == 0)
-                m_tree.unfed.push_back({fitted.id, channelOf(m_car, m_catalogue, fitted).empty()
-                                                       ? "no driver channel is said to drive it"
-                                                       : "its driver channel has no supply"});
+                m_tree.unfed.push_back(
+                    {fitted.id, channelOf(m_car, m_catalogue, fitted).empty()
+                                    ? source("no driver channel is said to drive it")
+                                    : source("its driver channel has no supply")});
             if (part->kind == Kind::Link && m_seen.count(fitted.id) == 0)
                 m_tree.unfed.push_back({fitted.id, said(fitted)});
         }
     }
 
-    static std::string said(const kit::Instance &fitted)
+    static SourceText<> said(const kit::Instance &fitted)
     {
-        return fitted.feeds.empty() ? "nothing is said to feed it"
-                                    : "what is said to feed it has no source itself";
+        return fitted.feeds.empty() ? source("nothing is said to feed it")
+                                    : source("what is said to feed it has no source itself");
     }
 
     void findClashes()

@@ -11,6 +11,7 @@
 #pragma once
 
 #include "core/base/derivation.h"
+#include "core/base/say.h"
 #include "core/kit/car.h"
 #include "core/power/feeds.h"
 
@@ -85,7 +86,7 @@ struct Node {
 /// Something that gets no supply.
 struct Unfed {
     std::string terminal; ///< "board.VIN", or the instance of a motor
-    std::string why;      ///< "nothing is said to feed it"
+    Say why;              ///< "nothing is said to feed it"
 };
 
 /// An input with two live sources.
@@ -117,7 +118,7 @@ Derivation why(const Tree &tree, const kit::Car &car, const parts::Catalogue &ca
                std::string_view node, Quantity quantity, State state);
 
 /// "7.1 V", "≤ 7.1 V", "?" and the like.
-std::string voltsText(const Values &values);
-std::string ampsText(const Values &values);
+Say voltsText(const Values &values);
+Say ampsText(const Values &values);
 
 } // namespace badger::power

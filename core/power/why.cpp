@@ -11,33 +11,31 @@ namespace badger::power
 {
 
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return formatShort(v, Unit::Volt, 2);
+    return quantity(v, Unit::Volt, 2);
 }
-std::string amps(double a)
+Say amps(double a)
 {
-    return std::abs(a) < 1.0 ? formatShort(a, Unit::Milliampere, 0)
-                             : formatShort(a, Unit::Ampere, 2);
+    return std::abs(a) < 1.0 ? quantity(a, Unit::Milliampere, 0) : quantity(a, Unit::Ampere, 2);
 }
-std::string watts(double w)
+units::Quantity watts(double w)
 {
-    return formatShort(w, Unit::Watt, 2);
+    return quantity(w, Unit::Watt, 2);
 }
 
-std::string rangeOf(const parts::Figure &f, Unit unit, const std::string &what)
+Say rangeOf(const parts::Figure &f, Unit unit, const Say &what)
 {
     const auto source = f.source.empty() ? std::string{} : "; " + f.source;
     if (f.low == f.high)
         return what + source;
-    return fmt::format("{}: {} to {}{}", what, formatShort(f.low, unit, 3),
-                       formatShort(f.high, unit, 3), source);
+    return say("{}: {} to {}{}", what, quantity(f.low, unit, 3), quantity(f.high, unit, 3), source);
 }
 
 class Why
@@ -60,7 +58,7 @@ public:
         const auto &v = value(index);
         m_out.result = voltsText(v);
         const auto other = m_tree.at(index, otherCase());
-        m_out.aside = fmt::format("{} case {}", name(otherCase().figures), voltsText(other));
+        m_out.aside = say("{} case {}", name(otherCase().figures), voltsText(other));
         missing(m_tree.nodes[static_cast<size_t>(index)]);
         return std::move(m_out);
     }
@@ -79,13 +77,13 @@ public:
         }
         const auto &v = value(index);
         if (const double own = v.amps_A - below; own > 1e-9 || m_out.steps.empty())
-            m_out.steps.push_back({m_out.steps.empty() ? node.name : "its own",
+            m_out.steps.push_back({m_out.steps.empty() ? node.name : say("its own"),
                                    (m_out.steps.empty() ? "" : "+ ") + power::amps(own),
                                    {},
                                    loadOf(node)});
         m_out.result = ampsText(v);
-        m_out.aside = fmt::format("{} case {}", name(otherCase().figures),
-                                  ampsText(m_tree.at(index, otherCase())));
+        m_out.aside =
+            say("{} case {}", name(otherCase().figures), ampsText(m_tree.at(index, otherCase())));
         missing(node);
         return std::move(m_out);
     }
@@ -96,7 +94,7 @@ public:
         const auto &v = value(index);
         const auto &p = part(node);
         if (!v.heat_W) {
-            m_out.result = "no heat to speak of";
+            m_out.result = say("no heat to speak of");
             return std::move(m_out);
         }
         m_out.result = watts(*v.heat_W);
@@ -104,7 +102,7 @@ public:
         if (node.kind == NodeKind::Output) {
             const double in_V = m_state.figures == Case::Typical ? v.feed_V : v.ceiling_V;
             const auto *t = p.terminal(kit::splitTerminal(node.id).terminal);
-            m_out.steps.push_back({"in", power::volts(in_V), {}, "at the input"});
+            m_out.steps.push_back({"in", power::volts(in_V), {}, say("at the input")});
             if (const auto *diode = p.figure("diode_V"))
                 m_out.steps.push_back({"diode",
                                        "− " + power::volts(in_V - over_V - t->source_V),
@@ -112,12 +110,12 @@ public:
                                        rangeOf(*diode, Unit::Volt, parts::figureName("diode_V"))});
             m_out.steps.push_back({"out", "− " + power::volts(t->source_V), {}, "regulated"});
         } else {
-            m_out.steps.push_back({"drop", power::volts(over_V), {}, "lost in this node"});
+            m_out.steps.push_back({"drop", power::volts(over_V), {}, say("lost in this node")});
         }
-        m_out.steps.push_back({"current", "× " + power::amps(v.amps_A), {}, "through it"});
+        m_out.steps.push_back({"current", "× " + power::amps(v.amps_A), {}, say("through it")});
         m_out.aside = m_tree.at(index, otherCase()).heat_W
-                          ? fmt::format("{} case {}", name(otherCase().figures),
-                                        watts(*m_tree.at(index, otherCase()).heat_W))
+                          ? say("{} case {}", name(otherCase().figures),
+                                watts(*m_tree.at(index, otherCase()).heat_W))
                           : "";
         return std::move(m_out);
     }
@@ -135,7 +133,7 @@ private:
         return *m_catalogue.find(m_car.instance(n.instance)->partId);
     }
 
-    std::string loadOf(const Node &n) const
+    Say loadOf(const Node &n) const
     {
         const auto &p = part(n);
         const char *key = m_state.load == Load::Idle && p.figure("idle_A")       ? "idle_A"
@@ -145,7 +143,7 @@ private:
             p.figure(key) == nullptr)
             return {};
         if (n.kind == NodeKind::Motor && m_state.load == Load::Idle)
-            return "a motor that is off draws nothing";
+            return say("a motor that is off draws nothing");
         return rangeOf(*p.figure(key), Unit::Ampere, parts::figureName(key));
     }
 
@@ -159,10 +157,10 @@ private:
     void nothingLeft(const Values &v)
     {
         if (v.voltsKnown && v.feed_V > 0.0 && v.ohm_V + v.fixed_V > v.feed_V)
-            m_out.steps.push_back({"nothing is left",
+            m_out.steps.push_back({say("nothing is left"),
                                    "→ " + power::volts(0.0),
                                    {},
-                                   "more would be lost than there is: less current flows"});
+                                   say("more would be lost than there is: less current flows")});
     }
 
     void walk(const Node &n, const Values &v)
@@ -172,14 +170,13 @@ private:
         case NodeKind::Source: {
             const auto &fitted = *m_car.instance(n.instance);
             const bool cells = p.kind == Kind::Cell;
-            m_out.steps.push_back(
-                {n.name, power::volts(v.feed_V),
-                 cells && fitted.otherCells.empty()
-                     ? fmt::format("{} × {}", fitted.cellsInSeries,
-                                   power::volts(v.feed_V / fitted.cellsInSeries))
-                     : std::string{},
-                 cells ? fmt::format("{}, {}", p.name, name(m_state.charge)) : p.name});
-            sag(v, "sag in the " + n.name);
+            m_out.steps.push_back({n.name, power::volts(v.feed_V),
+                                   cells && fitted.otherCells.empty()
+                                       ? say("{} × {}", fitted.cellsInSeries,
+                                             power::volts(v.feed_V / fitted.cellsInSeries))
+                                       : std::string{},
+                                   cells ? say("{}, {}", p.name, name(m_state.charge)) : p.name});
+            sag(v, say("sag in the {}", n.name));
             return;
         }
         case NodeKind::Link:
@@ -188,7 +185,7 @@ private:
                                        "− " + power::volts(v.fixed_V),
                                        {},
                                        rangeOf(*p.figure("drop_V"), Unit::Volt, p.name)});
-            sag(v, "lost in the " + n.name);
+            sag(v, say("lost in the {}", n.name));
             return;
         case NodeKind::Output: {
             const auto *t = p.terminal(kit::splitTerminal(n.id).terminal);
@@ -198,42 +195,44 @@ private:
                      "→ " + power::volts(t->source_V),
                      {},
                      p.figure("dropout_V")
-                         ? fmt::format("held while its input is {} or more",
-                                       power::volts(t->source_V + v.fixed_V +
-                                                    p.figure("dropout_V")->typical))
-                         : fmt::format("held while its input is {} or more",
-                                       power::volts(t->needs_V))});
+                         ? say("held while its input is {} or more",
+                               power::volts(t->source_V + v.fixed_V +
+                                            p.figure("dropout_V")->typical))
+                         : say("held while its input is {} or more", power::volts(t->needs_V))});
             else
-                m_out.steps.push_back(
-                    {n.name, "→ " + power::volts(v.volts_V), {}, "not held: its input is too low"});
+                m_out.steps.push_back({n.name,
+                                       "→ " + power::volts(v.volts_V),
+                                       {},
+                                       say("not held: its input is too low")});
             return;
         }
         case NodeKind::Channel: {
             const auto drop = drive::bridgeDrop(p, v.amps_A);
             const auto *figure = p.figure("drop_V");
-            m_out.steps.push_back({"drop of the " + p.name, "− " + power::volts(v.fixed_V),
+            m_out.steps.push_back({say("drop of the {}", p.name), "− " + power::volts(v.fixed_V),
                                    drop ? drop->how : std::string{},
-                                   figure ? rangeOf(*figure, Unit::Volt, "this kind")
-                                          : std::string{"a MOSFET bridge is a resistance"}});
+                                   figure ? rangeOf(*figure, Unit::Volt, say("this kind"))
+                                          : say("a MOSFET bridge is a resistance")});
             return;
         }
         case NodeKind::Motor:
-            m_out.steps.push_back(
-                {"at full duty", "× 255 of 255", {}, "mean volts go down with the count"});
+            m_out.steps.push_back({say("at full duty"),
+                                   say("× 255 of 255"),
+                                   {},
+                                   say("mean volts go down with the count")});
             return;
         case NodeKind::Input:
             return;
         }
     }
 
-    void sag(const Values &v, const std::string &what)
+    void sag(const Values &v, const Say &what)
     {
         if (v.ohm_V <= 0.0)
             return;
-        m_out.steps.push_back(
-            {what, "− " + power::volts(v.ohm_V),
-             fmt::format("{} × {}", power::amps(v.amps_A), formatShort(v.ohm, Unit::Ohm, 3)),
-             fmt::format("{}", name(m_state.load))});
+        m_out.steps.push_back({what, "− " + power::volts(v.ohm_V),
+                               say("{} × {}", power::amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 3)),
+                               say("{}", name(m_state.load))});
     }
 
     const Tree &m_tree;
@@ -245,14 +244,14 @@ private:
 
 } // namespace
 
-std::string voltsText(const Values &v)
+Say voltsText(const Values &v)
 {
     if (!v.voltsKnown)
         return "? V";
     return (v.atMost ? "≤ " : "") + volts(v.volts_V);
 }
 
-std::string ampsText(const Values &v)
+Say ampsText(const Values &v)
 {
     if (v.atLeast && v.amps_A <= 0.0)
         return "? A";
@@ -270,9 +269,9 @@ Derivation why(const Tree &tree, const kit::Car &car, const parts::Catalogue &ca
              : quantity == Quantity::Amps ? w.amps(index)
                                           : w.heat(index);
     static constexpr const char *quantities[] = {"volts", "amps", "heat"};
-    d.title = fmt::format("{} at {}: {}, {}, {} figures", quantities[static_cast<size_t>(quantity)],
-                          tree.nodes[static_cast<size_t>(index)].name, name(state.charge),
-                          name(state.load), name(state.figures));
+    d.title = say("{} at {}: {}, {}, {} figures", quantities[static_cast<size_t>(quantity)],
+                  tree.nodes[static_cast<size_t>(index)].name, name(state.charge), name(state.load),
+                  name(state.figures));
     return d;
 }
 

@@ -196,7 +196,7 @@ private:
     void stateCase(const State &s)
     {
         tagged("state:" + s.name, [&] {
-            line("    case {}: // {}", m_names.of("state", s.name), words(s.motion));
+            line("    case {}: // {}", m_names.of("state", s.name), english(words(s.motion)));
             if (s.motion.wheels == Wheels::Drive) {
                 line("        {}", wheelCall("LEFT", s.motion.left));
                 line("        {}", wheelCall("RIGHT", s.motion.right));

@@ -15,7 +15,7 @@ namespace badger::rules
 namespace
 {
 
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 struct Look {
@@ -39,9 +39,9 @@ struct Look {
 
 using Found = std::vector<Finding>;
 
-std::string place(const Look &look, const std::string &thing)
+Say place(const Look &look, const Say &thing)
 {
-    return fmt::format("program '{}', {}", look.program.name, thing);
+    return say("program '{}', {}", look.program.name, thing);
 }
 
 Found valuesUnset(const Look &look, const char *code)
@@ -50,18 +50,17 @@ Found valuesUnset(const Look &look, const char *code)
     for (const auto &v : look.program.values)
         if (!v.si)
             found.push_back({code, Severity::Error, place(look, v.name),
-                             fmt::format("'{}' is not chosen: {}.", v.name, v.meaning),
-                             "No value is invented: no board program is written without it.",
-                             fmt::format("Choose '{}'.", v.name), "value:" + v.name});
+                             say("'{}' is not chosen: {}.", v.name, v.meaning),
+                             say("No value is invented: no board program is written without it."),
+                             say("Choose '{}'.", v.name), "value:" + v.name});
     for (const auto &r : look.program.readings)
-        for (const auto &[missing, what] :
-             {std::pair{!r.air_degC, "the air temperature"}, {!r.limit_m, "the farthest reading"}})
+        for (const auto &[missing, what] : {std::pair{!r.air_degC, say("the air temperature")},
+                                            {!r.limit_m, say("the farthest reading")}})
             if (missing)
                 found.push_back({code, Severity::Error, place(look, "reading " + r.name),
-                                 fmt::format("For '{}' {} is not chosen.", r.name, what),
-                                 "An echo time cannot be turned into a distance without it.",
-                                 fmt::format("Choose {} of '{}'.", what, r.name),
-                                 "reading:" + r.name});
+                                 say("For '{}' {} is not chosen.", r.name, what),
+                                 say("An echo time cannot be turned into a distance without it."),
+                                 say("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
     return found;
 }
 
@@ -72,33 +71,33 @@ Found policyUnset(const Look &look, const char *code)
         if (r.noEcho == NoEcho::Unset)
             found.push_back(
                 {code, Severity::Error, place(look, "reading " + r.name),
-                 fmt::format("What no echo means for '{}' is not chosen.", r.name),
-                 "No echo comes from open space, and also from a slanted wall, cloth or "
-                 "a loose wire: the program must not decide this by accident.",
-                 "Choose clear, blocked, hold the last reading, stop or ignore.",
+                 say("What no echo means for '{}' is not chosen.", r.name),
+                 say("No echo comes from open space, and also from a slanted wall, cloth or a "
+                     "loose wire: the program must not decide this by accident."),
+                 say("Choose clear, blocked, hold the last reading, stop or ignore."),
                  "policy:" + r.name});
     return found;
 }
 
 /// Names the stretches of rows for which `wrong` holds: "33 to 40 cm", "none".
-std::vector<std::string> stretches(const Table &table, bool (Row::*wrong)() const)
+std::vector<Say> stretches(const Table &table, bool (Row::*wrong)() const)
 {
-    std::vector<std::string> names;
+    std::vector<Say> names;
     const auto symbol = units::info(table.unit).symbol;
     for (const auto &run : table.runs)
         if (!run.row.countsAsNone && (run.row.*wrong)())
             names.push_back(run.first == run.last
-                                ? fmt::format("{} {}", run.first, symbol)
-                                : fmt::format("{} to {} {}", run.first, run.last, symbol));
+                                ? say("{} {}", run.first, symbol)
+                                : say("{} to {} {}", run.first, run.last, symbol));
     if ((table.none.*wrong)())
-        names.emplace_back("no echo");
+        names.emplace_back(say("no echo"));
     return names;
 }
 
 /// What a table of one reading takes for granted.
-const char *rest(const Look &look)
+Say rest(const Look &look)
 {
-    return look.program.readings.size() > 1 ? ", the others without echo," : "";
+    return look.program.readings.size() > 1 ? say(", the others without echo,") : Say();
 }
 
 Found holes(const Look &look, const char *code)
@@ -107,9 +106,9 @@ Found holes(const Look &look, const char *code)
     for (const auto &t : look.tables)
         for (const auto &s : stretches(t, &Row::hasHole))
             found.push_back({code, Severity::Error, place(look, "reading " + t.reading),
-                             fmt::format("At {}{} no rule says what to do.", s, rest(look)),
-                             "The car goes on with whatever it did before, forward included.",
-                             "Let one rule cover it.", "reading:" + t.reading});
+                             say("At {}{} no rule says what to do.", s, rest(look)),
+                             say("The car goes on with whatever it did before, forward included."),
+                             say("Let one rule cover it."), "reading:" + t.reading});
     return found;
 }
 
@@ -118,11 +117,10 @@ Found overlaps(const Look &look, const char *code)
     Found found;
     for (const auto &t : look.tables)
         for (const auto &s : stretches(t, &Row::hasOverlap))
-            found.push_back(
-                {code, Severity::Warning, place(look, "reading " + t.reading),
-                 fmt::format("At {}{} two rules with different actions hold.", s, rest(look)),
-                 "Only their order decides, or the car acts twice in one pass.",
-                 "State each limit once, in one rule.", "reading:" + t.reading});
+            found.push_back({code, Severity::Warning, place(look, "reading " + t.reading),
+                             say("At {}{} two rules with different actions hold.", s, rest(look)),
+                             say("Only their order decides, or the car acts twice in one pass."),
+                             say("State each limit once, in one rule."), "reading:" + t.reading});
     return found;
 }
 
@@ -151,17 +149,15 @@ Found inDeadZone(const Look &look, const char *code)
         const auto *facts = look.facts(r);
         if (facts == nullptr || *v.si > facts->deadZone_m)
             return;
-        found.push_back({code, Severity::Error, place(look, v.name),
-                         fmt::format("{} lies inside {} dead zone ({}).",
-                                     formatShort(*v.si, Unit::Centimetre, 2),
-                                     look.program.readings.size() == 1
-                                         ? "the ranger's"
-                                         : fmt::format("the '{}' ranger's", r.name),
-                                     formatShort(facts->deadZone_m, Unit::Centimetre, 2)),
-                         "Readings there are wrong, not zero: the rule may never act.",
-                         fmt::format("Choose more than {}.",
-                                     formatShort(facts->deadZone_m, Unit::Centimetre, 2)),
-                         "value:" + v.name});
+        found.push_back(
+            {code, Severity::Error, place(look, v.name),
+             say("{} lies inside {} dead zone ({}).", quantity(*v.si, Unit::Centimetre, 2),
+                 look.program.readings.size() == 1 ? say("the ranger's")
+                                                   : say("the '{}' ranger's", r.name),
+                 quantity(facts->deadZone_m, Unit::Centimetre, 2)),
+             say("Readings there are wrong, not zero: the rule may never act."),
+             say("Choose more than {}.", quantity(facts->deadZone_m, Unit::Centimetre, 2)),
+             "value:" + v.name});
     });
     return found;
 }
@@ -172,21 +168,22 @@ Found beyondLimit(const Look &look, const char *code)
     eachThreshold(look.program, [&](const Reading &r, const Value &v) {
         if (!r.limit_m || *v.si < *r.limit_m)
             return;
-        found.push_back({code, Severity::Error, place(look, v.name),
-                         fmt::format("{} is not below the farthest reading of '{}' ({}).",
-                                     formatShort(*v.si, Unit::Centimetre, 2), r.name,
-                                     formatShort(*r.limit_m, Unit::Centimetre, 2)),
-                         "Every reading is on the same side of it, so the rule decides nothing.",
-                         "Take a nearer threshold or read farther.", "value:" + v.name});
+        found.push_back(
+            {code, Severity::Error, place(look, v.name),
+             say("{} is not below the farthest reading of '{}' ({}).",
+                 quantity(*v.si, Unit::Centimetre, 2), r.name,
+                 quantity(*r.limit_m, Unit::Centimetre, 2)),
+             say("Every reading is on the same side of it, so the rule decides nothing."),
+             say("Take a nearer threshold or read farther."), "value:" + v.name});
     });
     for (const auto &r : look.program.readings)
         if (const auto *facts = look.facts(r); facts && r.limit_m && *r.limit_m > facts->range_m)
             found.push_back({code, Severity::Warning, place(look, "reading " + r.name),
-                             fmt::format("'{}' waits for echoes from {}; the ranger reaches {}.",
-                                         r.name, formatShort(*r.limit_m, Unit::Centimetre, 1),
-                                         formatShort(facts->range_m, Unit::Centimetre, 1)),
-                             "Each missing echo costs the longer wait for nothing.",
-                             "Take a nearer limit.", "reading:" + r.name});
+                             say("'{}' waits for echoes from {}; the ranger reaches {}.", r.name,
+                                 quantity(*r.limit_m, Unit::Centimetre, 1),
+                                 quantity(facts->range_m, Unit::Centimetre, 1)),
+                             say("Each missing echo costs the longer wait for nothing."),
+                             say("Take a nearer limit."), "reading:" + r.name});
     return found;
 }
 
@@ -197,13 +194,13 @@ Found notWhole(const Look &look, const char *code)
         const double inUnit = constantIn(v, r.unit);
         if (r.number != NumberType::Whole || inUnit == std::trunc(inUnit))
             return;
-        found.push_back({code, Severity::Advice, place(look, v.name),
-                         fmt::format("'{}' is {} {}, but '{}' is cut to whole numbers.", v.name,
-                                     units::plain(inUnit, 4), units::info(r.unit).symbol, r.name),
-                         fmt::format("The rule acts from {} on; its edge lies just under {}.",
-                                     units::plain(std::floor(inUnit), 0),
-                                     units::plain(std::floor(inUnit) + 1, 0)),
-                         "Choose a whole number, or keep fractions.", "value:" + v.name});
+        found.push_back(
+            {code, Severity::Advice, place(look, v.name),
+             say("'{}' is {} {}, but '{}' is cut to whole numbers.", v.name,
+                 units::number(inUnit, 4), units::info(r.unit).symbol, r.name),
+             say("The rule acts from {} on; its edge lies just under {}.",
+                 units::number(std::floor(inUnit), 0), units::number(std::floor(inUnit) + 1, 0)),
+             say("Choose a whole number, or keep fractions."), "value:" + v.name});
     });
     return found;
 }
@@ -220,39 +217,37 @@ Found overflow(const Look &look, const char *code)
             found.push_back({code, Severity::Error, place(look, "reading " + r.name),
                              fmt::format("'{}' can reach {:.0f}, more than a 16-bit number holds.",
                                          r.name, most),
-                             "It turns negative there and looks like the nearest of all.",
-                             "Take a larger unit or a nearer limit.", "reading:" + r.name});
+                             say("It turns negative there and looks like the nearest of all."),
+                             say("Take a larger unit or a nearer limit."), "reading:" + r.name});
     }
     return found;
 }
 
-std::string after(const PingGap &gap)
+Say after(const PingGap &gap)
 {
-    return fmt::format("{} after '{}'; {} is the least",
-                       formatShort(gap.gap_s, Unit::Millisecond, 1), gap.first,
-                       formatShort(gap.least_s, Unit::Millisecond, 1));
+    return say("{} after '{}'; {} is the least", quantity(gap.gap_s, Unit::Millisecond, 1),
+               gap.first, quantity(gap.least_s, Unit::Millisecond, 1));
 }
 
 /// Within a pass nothing waits: the next ranger is fired as soon as this one has answered.
 Finding tooSoonInPass(const Look &look, const char *code, const PingGap &gap)
 {
-    Finding f{
-        code,
-        gap.beamsMeet ? Severity::Warning : Severity::Advice,
-        place(look, "reading " + gap.second),
-        fmt::format("'{}' may ping {}.", gap.second, after(gap)),
-        "A late echo of the first is taken for a near one by the second; a simulated run does "
-        "not hear that.",
-        "Read only one of the two in a program, or turn the rangers so far apart that their "
-        "beams do not meet.",
-        "reading:" + gap.second};
+    Finding f{code,
+              gap.beamsMeet ? Severity::Warning : Severity::Advice,
+              place(look, "reading " + gap.second),
+              say("'{}' may ping {}.", gap.second, after(gap)),
+              say("A late echo of the first is taken for a near one by the second; a simulated run "
+                  "does not hear that."),
+              say("Read only one of the two in a program, or turn the rangers so far apart that "
+                  "their beams do not meet."),
+              "reading:" + gap.second};
     if (gap.sameRanger) {
-        f.why = "The ranger may still hold its line for the first ping and takes no new one.";
-        f.mend = "Read each ranger once a pass, and compare that reading with every value.";
+        f.why = say("The ranger may still hold its line for the first ping and takes no new one.");
+        f.mend = say("Read each ranger once a pass, and compare that reading with every value.");
     } else if (!gap.beamsMeet) {
-        f.why = "Their beams do not meet, but in a small room a late echo can come round by a "
-                "second wall; a simulated run does not hear that.";
-        f.mend = "Try it where it will drive, with something near on one side only.";
+        f.why = say("Their beams do not meet, but in a small room a late echo can come round by a "
+                    "second wall; a simulated run does not hear that.");
+        f.mend = say("Try it where it will drive, with something near on one side only.");
     }
     return f;
 }
@@ -260,18 +255,18 @@ Finding tooSoonInPass(const Look &look, const char *code, const PingGap &gap)
 Finding tooSoonInNextPass(const Look &look, const char *code, const PingSpacing &spacing)
 {
     const auto &gap = spacing.nextPass;
-    const auto pause = formatShort(*spacing.pause_s, Unit::Millisecond, 0);
+    const auto pause = quantity(*spacing.pause_s, Unit::Millisecond, 0);
     return {code,
             gap->beamsMeet ? Severity::Warning : Severity::Advice,
             place(look, "pause"),
-            gap->sameRanger ? fmt::format("Pings follow each other in {}; {} is the least.",
-                                          formatShort(gap->gap_s, Unit::Millisecond, 1),
-                                          formatShort(gap->least_s, Unit::Millisecond, 1))
-                            : fmt::format("'{}' may ping {}.", gap->second, after(*gap)),
-            "A late echo of one ping is taken for a near one of the next.",
+            gap->sameRanger ? say("Pings follow each other in {}; {} is the least.",
+                                  quantity(gap->gap_s, Unit::Millisecond, 1),
+                                  quantity(gap->least_s, Unit::Millisecond, 1))
+                            : say("'{}' may ping {}.", gap->second, after(*gap)),
+            say("A late echo of one ping is taken for a near one of the next."),
             look.program.passWait.empty()
-                ? fmt::format("Wait {} or more at the end of a pass.", pause)
-                : fmt::format("Set '{}' to {} or more.", look.program.passWait, pause),
+                ? say("Wait {} or more at the end of a pass.", pause)
+                : say("Set '{}' to {} or more.", look.program.passWait, pause),
             "value:" + look.program.passWait};
 }
 
@@ -293,13 +288,12 @@ Found printsSlow(const Look &look, const char *code)
         return found;
     for (const auto &t : look.passTime().terms)
         if (t.name == "prints")
-            found.push_back(
-                {code, Severity::Warning, place(look, "prints"),
-                 fmt::format("{} characters a pass at {} baud slow the pass by up to {}.",
-                             printedCharacters(look.program), look.program.prints.baud,
-                             formatShort(t.shortest_s, Unit::Millisecond, 1)),
-                 "The car looks less often while it drives on.",
-                 "Print less, or at a higher baud rate.", "prints"});
+            found.push_back({code, Severity::Warning, place(look, "prints"),
+                             say("{} characters a pass at {} baud slow the pass by up to {}.",
+                                 printedCharacters(look.program), look.program.prints.baud,
+                                 quantity(t.shortest_s, Unit::Millisecond, 1)),
+                             say("The car looks less often while it drives on."),
+                             say("Print less, or at a higher baud rate."), "prints"});
     return found;
 }
 
@@ -309,30 +303,30 @@ Found noEchoClear(const Look &look, const char *code)
     for (const auto &r : look.program.readings)
         if (r.noEcho == NoEcho::Clear)
             found.push_back({code, Severity::Advice, place(look, "reading " + r.name),
-                             "No echo counts as clear.",
-                             "A slanted wall, cloth or a loose echo wire give no echo either, and "
-                             "the car drives on.",
-                             "Keep a hand at the switch; sweep, or hold the last reading.",
+                             say("No echo counts as clear."),
+                             say("A slanted wall, cloth or a loose echo wire give no echo either, "
+                                 "and the car drives on."),
+                             say("Keep a hand at the switch; sweep, or hold the last reading."),
                              "policy:" + r.name});
     return found;
 }
 
 struct ProgramRule {
     const char *code;
-    const char *fine;
+    SourceText<> fine;
     Found (*find)(const Look &, const char *);
 };
 
 constexpr ProgramRule allRules[] = {
-    {"value-unset", "every value is chosen", valuesUnset},
-    {"no-echo-policy-unset", "what no echo means is chosen", policyUnset},
-    {"reading-without-action", "every reading has an action", holes},
-    {"reading-with-two-actions", "no reading has two actions", overlaps},
-    {"threshold-in-dead-zone", "thresholds lie above the dead zone", inDeadZone},
-    {"threshold-beyond-limit", "thresholds lie within reach", beyondLimit},
+    {"value-unset", source("every value is chosen"), valuesUnset},
+    {"no-echo-policy-unset", source("what no echo means is chosen"), policyUnset},
+    {"reading-without-action", source("every reading has an action"), holes},
+    {"reading-with-two-actions", source("no reading has two actions"), overlaps},
+    {"threshold-in-dead-zone", source("thresholds lie above the dead zone"), inDeadZone},
+    {"threshold-beyond-limit", source("thresholds lie within reach"), beyondLimit},
     {"threshold-not-whole", "", notWhole},
-    {"whole-number-overflow", "numbers do not overflow", overflow},
-    {"ping-too-soon", "pings are far enough apart", pingsTooSoon},
+    {"whole-number-overflow", source("numbers do not overflow"), overflow},
+    {"ping-too-soon", source("pings are far enough apart"), pingsTooSoon},
     {"prints-slow-the-pass", "", printsSlow},
     {"no-echo-is-clear", "", noEchoClear},
 };
@@ -346,10 +340,10 @@ Findings check(const Program &program, const std::map<std::string, RangerFacts> 
         for (const auto &s : sentences)
             result.findings.push_back({"program-broken",
                                        Severity::Error,
-                                       "program '" + program.name + "'",
-                                       s + ".",
-                                       "It cannot be run or written.",
-                                       "Mend the program.",
+                                       say("program '") + program.name + "'",
+                                       say("{}.", s),
+                                       say("It cannot be run or written."),
+                                       say("Mend the program."),
                                        {}});
         return result;
     }
@@ -369,7 +363,7 @@ Findings check(const Program &program, const std::map<std::string, RangerFacts> 
         auto found = rule.find(look, rule.code);
         // Each table takes the other readings as "no echo": of several it can find, not clear.
         const bool all = !needsTable || program.readings.size() == 1;
-        if (found.empty() && all && *rule.fine != '\0')
+        if (found.empty() && all && !Say(rule.fine).empty())
             result.fine.emplace_back(rule.fine);
         std::move(found.begin(), found.end(), std::back_inserter(result.findings));
     }

@@ -263,44 +263,44 @@ namespace
 {
 
 /// "29 ≤ 32"; "left 29 ≤ 32" where a program has several readings.
-std::string comparison(const Program &program, const Condition &c, double number)
+Say comparison(const Program &program, const Condition &c, double number)
 {
     const auto *reading = program.reading(c.reading);
     const auto *value = program.value(c.value);
     if (reading == nullptr || value == nullptr || !value->si)
         return {};
-    return fmt::format("{}{} {} {}", program.readings.size() > 1 ? c.reading + " " : "",
-                       std::isinf(number) ? "without echo" : units::plain(number, 2),
-                       sign(c.compare), units::plain(constantIn(*value, reading->unit), 2));
+    return say("{}{} {} {}", program.readings.size() > 1 ? Say(c.reading + " ") : Say(),
+               std::isinf(number) ? say("without echo") : Say(units::number(number, 2)),
+               sign(c.compare), units::number(constantIn(*value, reading->unit), 2));
 }
 
 } // namespace
 
-std::string explain(const Program &program, const Pass &pass, const std::string &name,
-                    std::optional<double> heard)
+Say explain(const Program &program, const Pass &pass, const std::string &name,
+            std::optional<double> heard)
 {
     const auto *reading = program.reading(name);
     const auto *state = program.state(pass.state);
     if (reading == nullptr || state == nullptr)
-        return "there is no such reading";
-    const auto doing = words(state->motion) + ": ";
+        return say("there is no such reading");
+    const auto doing = words(state->motion) + Say(": ");
     if (pass.why == Why::Held)
-        return doing + "it waits, the rules are not asked";
+        return doing + say("it waits, the rules are not asked");
     if (!heard && (program.readings.size() == 1 || pass.fired.empty()))
-        return doing + fmt::format("no echo counts as {}", word(reading->noEcho));
+        return doing + say("no echo counts as {}", word(reading->noEcho));
     if (pass.why == Why::Stopped)
-        return doing + "no echo of another reading stops it";
+        return doing + say("no echo of another reading stops it");
     if (pass.why == Why::Skipped)
-        return doing + "without every reading nothing is decided";
+        return doing + say("without every reading nothing is decided");
     if (pass.fired.empty())
-        return doing + "no rule matches, it goes on with what it did";
-    std::vector<std::string> parts;
+        return doing + say("no rule matches, it goes on with what it did");
+    std::vector<Say> parts;
     if (const auto *rule = ruleOf(program, pass.fired.back()))
         for (const auto &c : rule->when)
             if (const auto it = pass.compared.find(c.reading); it != pass.compared.end())
                 parts.push_back(comparison(program, c, it->second));
-    return doing + fmt::format("{}{}rule '{}'", fmt::join(parts, " and "),
-                               parts.empty() ? "" : ", ", pass.fired.back().rule);
+    return doing + say("{}{}rule '{}'", joined(parts, " and "), parts.empty() ? "" : ", ",
+                       pass.fired.back().rule);
 }
 
 PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m)

@@ -121,7 +121,7 @@ std::string decisiveReading(const Program &program, const Pass &pass, const Numb
 
 /// Why a pass ended as it did, for one of its readings: "stands, braked: 29 ≤ 32, rule 'near'".
 /// With several readings each comparison carries its reading's name.
-std::string explain(const Program &program, const Pass &pass, const std::string &reading,
-                    std::optional<double> heard);
+Say explain(const Program &program, const Pass &pass, const std::string &reading,
+            std::optional<double> heard);
 
 } // namespace badger::rules

@@ -43,7 +43,7 @@ struct Decision {
     double number = 0.0;       ///< as the program keeps it; 0 for none
     std::string state;         ///< after the decision
     std::string rule;          ///< that fired last; empty where none did
-    std::string why;           ///< "32 <= 32, rule 'near'"
+    Say why;                   ///< "32 <= 32, rule 'near'"
     bool decisive = true;      ///< of several readings the one that decided
 };
 

@@ -22,19 +22,19 @@ const State *Program::state(std::string_view wanted) const
     return named(states, wanted);
 }
 
-std::vector<std::string> unset(const Program &program)
+std::vector<Say> unset(const Program &program)
 {
-    std::vector<std::string> missing;
+    std::vector<Say> missing;
     for (const auto &v : program.values)
         if (!v.si)
-            missing.push_back(fmt::format("the value '{}', {}", v.name, v.meaning));
+            missing.push_back(say("the value '{}', {}", v.name, v.meaning));
     for (const auto &r : program.readings) {
         if (r.noEcho == NoEcho::Unset)
-            missing.push_back(fmt::format("what no echo means for '{}'", r.name));
+            missing.push_back(say("what no echo means for '{}'", r.name));
         if (!r.air_degC)
-            missing.push_back(fmt::format("the air temperature that '{}' assumes", r.name));
+            missing.push_back(say("the air temperature that '{}' assumes", r.name));
         if (!r.limit_m)
-            missing.push_back(fmt::format("the farthest reading of '{}'", r.name));
+            missing.push_back(say("the farthest reading of '{}'", r.name));
     }
     return missing;
 }
@@ -48,38 +48,38 @@ class Broken
 public:
     explicit Broken(const Program &program) : m_program(program) {}
 
-    void valueIs(const std::string &name, ValueKind kind, const std::string &where)
+    void valueIs(const std::string &name, ValueKind kind, const Say &where)
     {
         const auto *value = m_program.value(name);
         if (value == nullptr)
-            say("{} uses the value '{}', which the program does not have", where, name);
+            add(say("{} uses the value '{}', which the program does not have", where, name));
         else if (value->kind != kind)
-            say("{} uses the value '{}', which is of another kind", where, name);
+            add(say("{} uses the value '{}', which is of another kind", where, name));
     }
 
-    void stateIs(const std::string &name, const std::string &where)
+    void stateIs(const std::string &name, const Say &where)
     {
         if (m_program.state(name) == nullptr)
-            say("{} goes to the state '{}', which the program does not have", where, name);
+            add(say("{} goes to the state '{}', which the program does not have", where, name));
     }
 
-    void rules(const std::vector<Rule> &all, const std::string &where)
+    void rules(const std::vector<Rule> &all, const Say &where)
     {
         for (const auto &rule : all) {
-            const auto place = fmt::format("{}, rule '{}',", where, rule.name);
+            const auto place = say("{}, rule '{}',", where, rule.name);
             stateIs(rule.go, place);
             for (const auto &c : rule.when) {
                 valueIs(c.value, ValueKind::Distance, place);
                 if (m_program.reading(c.reading) == nullptr)
-                    say("{} compares the reading '{}', which the program does not have", place,
-                        c.reading);
+                    add(say("{} compares the reading '{}', which the program does not have", place,
+                            c.reading));
             }
         }
     }
 
     void state(const State &s)
     {
-        const auto place = fmt::format("state '{}'", s.name);
+        const auto place = say("state '{}'", s.name);
         if (s.motion.wheels == Wheels::Drive)
             for (const auto &wheel : {s.motion.left, s.motion.right})
                 if (wheel.sense != 0)
@@ -91,46 +91,43 @@ public:
         rules(s.rules, place);
     }
 
-    template <class... Args> void say(fmt::format_string<Args...> text, Args &&...args)
-    {
-        m_sentences.push_back(fmt::format(text, std::forward<Args>(args)...));
-    }
-    std::vector<std::string> take() { return std::move(m_sentences); }
+    void add(Say sentence) { m_sentences.push_back(std::move(sentence)); }
+    std::vector<Say> take() { return std::move(m_sentences); }
 
 private:
     const Program &m_program;
-    std::vector<std::string> m_sentences;
+    std::vector<Say> m_sentences;
 };
 
-template <class T> void checkNames(Broken &out, const std::vector<T> &all, const char *kind)
+template <class T> void checkNames(Broken &out, const std::vector<T> &all, const Say &kind)
 {
     for (size_t i = 0; i < all.size(); ++i)
         for (size_t k = 0; k < i; ++k)
             if (all[i].name == all[k].name)
-                out.say("two {} are named '{}'", kind, all[i].name);
+                out.add(say("two {} are named '{}'", kind, all[i].name));
 }
 
 } // namespace
 
-std::vector<std::string> broken(const Program &program)
+std::vector<Say> broken(const Program &program)
 {
     Broken out(program);
     if (program.states.empty())
-        out.say("the program has no state");
-    checkNames(out, program.states, "states");
-    checkNames(out, program.values, "values");
-    checkNames(out, program.readings, "readings");
-    out.rules(program.everywhere, "everywhere");
+        out.add(say("the program has no state"));
+    checkNames(out, program.states, say("states"));
+    checkNames(out, program.values, say("values"));
+    checkNames(out, program.readings, say("readings"));
+    out.rules(program.everywhere, say("everywhere"));
     for (const auto &s : program.states)
         out.state(s);
     if (!program.stopState.empty())
-        out.stateIs(program.stopState, "the stop policy");
+        out.stateIs(program.stopState, say("the stop policy"));
     for (const auto &r : program.readings)
         if (r.noEcho == NoEcho::Stop && program.stopState.empty())
-            out.say("'{}' stops when there is no echo, but the program names no stop state",
-                    r.name);
+            out.add(say("'{}' stops when there is no echo, but the program names no stop state",
+                        r.name));
     if (!program.passWait.empty())
-        out.valueIs(program.passWait, ValueKind::Duration, "the pause after each pass");
+        out.valueIs(program.passWait, ValueKind::Duration, say("the pause after each pass"));
     return out.take();
 }
 
@@ -160,28 +157,28 @@ Program haltProgram(const std::string &name)
     return p;
 }
 
-std::string words(const Motion &motion)
+Say words(const Motion &motion)
 {
     switch (motion.wheels) {
     case Wheels::Brake:
-        return "stands, braked";
+        return say("stands, braked");
     case Wheels::Coast:
-        return "stands, coasting";
+        return say("stands, coasting");
     case Wheels::Drive:
         break;
     }
     const int l = motion.left.sense;
     const int r = motion.right.sense;
     if (l == r)
-        return l > 0 ? "drives" : l < 0 ? "backs" : "stands";
+        return l > 0 ? say("drives") : l < 0 ? say("backs") : say("stands");
     if (l == -r)
-        return l < r ? "spins left" : "spins right";
+        return l < r ? say("spins left") : say("spins right");
     if (l == 0 || r == 0) {
         const bool forward = l + r > 0;
         const bool left = forward == (l == 0);
-        return left ? "pivots left" : "pivots right";
+        return left ? say("pivots left") : say("pivots right");
     }
-    return "turns";
+    return say("turns");
 }
 
 const char *symbol(Compare compare)

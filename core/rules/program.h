@@ -152,17 +152,17 @@ struct Program {
 
 /// Values, policies and units that are not chosen yet, in words: "the value 'halt'". While there
 /// is one, nothing can be run or written.
-std::vector<std::string> unset(const Program &program);
+std::vector<Say> unset(const Program &program);
 
 /// References that lead nowhere or cannot be meant: a rule to a missing state, a comparison with a
 /// duration, no state at all. The reader refuses such a program; each as a sentence.
-std::vector<std::string> broken(const Program &program);
+std::vector<Say> broken(const Program &program);
 
 /// A program of this shape with nothing chosen: drive, and stand still inside a threshold.
 Program haltProgram(const std::string &name);
 
 /// The motion in words: "drives", "stands (brake)", "turns left".
-std::string words(const Motion &motion);
+Say words(const Motion &motion);
 const char *symbol(Compare compare); ///< as in program text, "<="
 const char *sign(Compare compare);   ///< as people write it, "≤"
 const char *word(NoEcho policy);     ///< "clear"

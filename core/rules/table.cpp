@@ -150,8 +150,8 @@ Result<const Reading *> usable(const Program &program, const std::string &name)
         return tl::unexpected(ok.error());
     const auto *reading = program.reading(name);
     if (reading == nullptr)
-        return fail(Error::Kind::Malformed, "program '" + program.name + "'",
-                    fmt::format("there is no reading '{}'", name), "name one of its readings");
+        return fail(Error::Kind::Malformed, say("program '") + program.name + "'",
+                    say("there is no reading '{}'", name), say("name one of its readings"));
     return reading;
 }
 
@@ -189,12 +189,12 @@ void append(std::vector<Band> &bands, Band band)
 Result<void> complete(const Program &program)
 {
     if (const auto sentences = broken(program); !sentences.empty())
-        return fail(Error::Kind::Malformed, "program '" + program.name + "'", sentences.front(),
-                    "mend the program");
+        return fail(Error::Kind::Malformed, say("program '") + program.name + "'",
+                    sentences.front(), say("mend the program"));
     if (const auto missing = unset(program); !missing.empty())
-        return fail(Error::Kind::Missing, "program '" + program.name + "'",
-                    fmt::format("not chosen yet: {}", fmt::join(missing, "; ")),
-                    "choose it at the Rule station");
+        return fail(Error::Kind::Missing, say("program '") + program.name + "'",
+                    say("not chosen yet: {}", joined(missing, "; ")),
+                    say("choose it at the Rule station"));
     return {};
 }
 
@@ -219,9 +219,9 @@ Result<Table> table(const Program &program, const std::string &name)
     const auto &r = **reading;
     const double limit = std::floor(units::fromSi(*r.limit_m, r.unit) + 1e-9);
     if (limit > mostRows)
-        return fail(Error::Kind::OutOfRange, "program '" + program.name + "'",
+        return fail(Error::Kind::OutOfRange, say("program '") + program.name + "'",
                     fmt::format("the limit of '{}' makes a table of {:.0f} rows", name, limit),
-                    "take a larger unit or a nearer limit");
+                    say("take a larger unit or a nearer limit"));
     const auto last = static_cast<long>(limit);
     // A comparison with c changes at c itself and right after it; 0 is no echo, so 1 begins anew.
     std::set<long> starts = {0, std::min(1L, last)};
@@ -267,42 +267,42 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &name)
     return all;
 }
 
-std::string explainRow(const Program &program, const std::string &name, const Row &row,
-                       std::optional<double> number)
+Say explainRow(const Program &program, const std::string &name, const Row &row,
+               std::optional<double> number)
 {
     const auto *reading = program.reading(name);
     if (reading == nullptr || row.cells.empty())
-        return "there is no such reading";
+        return say("there is no such reading");
     const auto doing = [&](const Cell &cell) {
         const auto *state = program.state(cell.to);
-        return state ? words(state->motion) : cell.to;
+        return state ? words(state->motion) : Say(cell.to);
     };
-    const auto because = [&](const Cell &cell) -> std::string {
+    const auto because = [&](const Cell &cell) -> Say {
         if (!number || row.countsAsNone)
-            return fmt::format("{}no echo counts as {}", row.countsAsNone ? "0 is no echo; " : "",
-                               word(reading->noEcho));
+            return say("{}no echo counts as {}", row.countsAsNone ? say("0 is no echo; ") : Say(),
+                       word(reading->noEcho));
         if (cell.kind == CellKind::Forced || cell.kind == CellKind::Kept)
-            return "another reading has no echo";
+            return say("another reading has no echo");
         const auto *rule = cell.first ? ruleOf(program, *cell.first) : nullptr;
         if (rule == nullptr)
-            return "no rule matches, it goes on with what it did";
-        std::vector<std::string> parts;
+            return say("no rule matches, it goes on with what it did");
+        std::vector<Say> parts;
         for (const auto &c : rule->when) {
             const auto *of = program.reading(c.reading);
             const bool mine = of == reading;
-            parts.push_back(fmt::format(
-                "{} {} {}", mine ? units::plain(*number, 2) : c.reading + " without echo",
-                sign(c.compare), units::plain(constantIn(*program.value(c.value), of->unit), 2)));
+            parts.push_back(say(
+                "{} {} {}",
+                mine ? Say(units::number(*number, 2)) : say("{} without echo", c.reading),
+                sign(c.compare), units::number(constantIn(*program.value(c.value), of->unit), 2)));
         }
-        return fmt::format("{}{}rule '{}'", fmt::join(parts, " and "), parts.empty() ? "" : ", ",
-                           rule->name);
+        return say("{}{}rule '{}'", joined(parts, " and "), parts.empty() ? "" : ", ", rule->name);
     };
     if (!row.to().empty())
-        return doing(row.cells.front()) + ": " + because(row.cells.front());
-    std::vector<std::string> parts;
+        return doing(row.cells.front()) + Say(": ") + because(row.cells.front());
+    std::vector<Say> parts;
     for (const auto &cell : row.cells)
-        parts.push_back(fmt::format("from '{}' it {} ({})", cell.from, doing(cell), because(cell)));
-    return fmt::format("{}", fmt::join(parts, "; "));
+        parts.push_back(say("from '{}' it {} ({})", cell.from, doing(cell), because(cell)));
+    return joined(parts, "; ");
 }
 
 std::optional<double> effectiveEdge_m(const Program &program, const std::vector<Band> &bands)

@@ -83,8 +83,8 @@ Result<std::vector<Band>> bands(const Program &program, const std::string &readi
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number);
 
 /// The row in words: "stands: 29 ≤ 32, rule 'near'".
-std::string explainRow(const Program &program, const std::string &reading, const Row &row,
-                       std::optional<double> number);
+Say explainRow(const Program &program, const std::string &reading, const Row &row,
+               std::optional<double> number);
 
 /// The true distance at which the car that comes nearer first stops driving: the upper end of the
 /// farthest band whose state does not go ahead. Empty when there is none.

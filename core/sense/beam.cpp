@@ -11,7 +11,7 @@
 namespace badger::sense
 {
 
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -19,24 +19,25 @@ namespace
 
 Result<void> checkBeam(const Beam &b)
 {
-    const auto bad = [](const char *field, const std::string &what, const char *mend) {
+    const auto bad = [](const Say &field, const Say &what, const Say &mend) {
         return fail(Error::Kind::OutOfRange, field, what, mend);
     };
     if (!(b.halfAngle_rad > 0.0))
-        return bad("half-angle", formatShort(b.halfAngle_rad, Unit::Degree, 2) + " is not above 0",
-                   "give the half-angle of the ranger, as 7.5deg");
+        return bad("half-angle",
+                   say("{} is not above 0", quantity(b.halfAngle_rad, Unit::Degree, 2)),
+                   say("give the half-angle of the ranger, as 7.5deg"));
     if (!(b.sweep_rad >= 0.0))
-        return bad("sweep", formatShort(b.sweep_rad, Unit::Degree, 2) + " is below 0",
-                   "give the angle to one side, as 9deg");
+        return bad("sweep", say("{} is below 0", quantity(b.sweep_rad, Unit::Degree, 2)),
+                   say("give the angle to one side, as 9deg"));
     if (!(b.width_m > 0.0))
-        return bad("width", formatShort(b.width_m, Unit::Millimetre, 1) + " is not above 0",
-                   "give the car's width, as 170mm");
+        return bad("width", say("{} is not above 0", quantity(b.width_m, Unit::Millimetre, 1)),
+                   say("give the car's width, as 170mm"));
     if (!(b.halfAngle_rad + b.sweep_rad + std::abs(b.yaw_rad) < std::numbers::pi / 2.0))
         return bad(
-            "half-angle and sweep",
-            formatShort(b.halfAngle_rad + b.sweep_rad + std::abs(b.yaw_rad), Unit::Degree, 1) +
-                " to one side is a quarter turn or more",
-            "give angles that stay ahead of the car");
+            say("half-angle and sweep"),
+            say("{} to one side is a quarter turn or more",
+                quantity(b.halfAngle_rad + b.sweep_rad + std::abs(b.yaw_rad), Unit::Degree, 1)),
+            say("give angles that stay ahead of the car"));
     return {};
 }
 
@@ -57,8 +58,8 @@ Result<Cover> coverAt(const Beam &b, double distance_m)
         return tl::unexpected(ok.error());
     if (!(distance_m > 0.0))
         return fail(Error::Kind::OutOfRange, "distance",
-                    formatShort(distance_m, Unit::Centimetre, 2) + " is not above 0",
-                    "give the distance from the ranger, as 40cm");
+                    say("{} is not above 0", quantity(distance_m, Unit::Centimetre, 2)),
+                    say("give the distance from the ranger, as 40cm"));
     const double half = b.width_m / 2.0;
     const double left = leftEdge(b, distance_m);
     const double right = rightEdge(b, distance_m);
@@ -95,27 +96,27 @@ std::optional<double> meetsFloorAt_m(double height_m, double halfAngle_rad, doub
 Derivation whyFullCover(const Beam &b)
 {
     Derivation d;
-    d.title = "whole width covered from";
+    d.title = say("whole width covered from");
     const auto from = fullCoverFrom_m(b);
     if (!from)
         return d;
-    d.result = *from ? formatShort(**from, Unit::Millimetre, 0) : "nowhere";
-    d.steps = {{"half the car's width", formatShort(b.width_m / 2.0, Unit::Millimetre, 1), {}, ""}};
+    d.result = *from ? Say(quantity(**from, Unit::Millimetre, 0)) : say("nowhere");
+    d.steps = {
+        {say("half the car's width"), quantity(b.width_m / 2.0, Unit::Millimetre, 1), {}, ""}};
     if (b.offset_m != 0.0)
-        d.steps.push_back({"off the middle",
-                           "+ " + formatShort(std::abs(b.offset_m), Unit::Millimetre, 1),
+        d.steps.push_back({say("off the middle"),
+                           "+ " + quantity(std::abs(b.offset_m), Unit::Millimetre, 1),
                            {},
-                           "the far side counts"});
+                           say("the far side counts")});
     d.steps.push_back(
         {"half-angle",
-         fmt::format("÷ tan {}{}{}", formatShort(b.halfAngle_rad, Unit::Degree, 2),
-                     b.sweep_rad > 0.0 ? " + " + formatShort(b.sweep_rad, Unit::Degree, 1)
-                                       : std::string{},
-                     b.yaw_rad != 0.0 ? " − " + formatShort(std::abs(b.yaw_rad), Unit::Degree, 1)
-                                      : std::string{}),
+         say("÷ tan {}{}{}", quantity(b.halfAngle_rad, Unit::Degree, 2),
+             b.sweep_rad > 0.0 ? " + " + quantity(b.sweep_rad, Unit::Degree, 1) : std::string{},
+             b.yaw_rad != 0.0 ? " − " + quantity(std::abs(b.yaw_rad), Unit::Degree, 1)
+                              : std::string{}),
          {},
-         b.sweep_rad > 0.0 ? "with the sweep of its servo" : "fixed"});
-    d.aside = "measured from the ranger";
+         b.sweep_rad > 0.0 ? say("with the sweep of its servo") : "fixed"});
+    d.aside = say("measured from the ranger");
     return d;
 }
 

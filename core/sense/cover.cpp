@@ -11,15 +11,15 @@ namespace badger::sense
 {
 
 using parts::Kind;
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-std::string mm(double m)
+units::Quantity mm(double m)
 {
-    return formatShort(m, Unit::Millimetre, 0);
+    return quantity(m, Unit::Millimetre, 0);
 }
 
 /// The mount that says height and tilt: its own, else its carrier's.
@@ -100,24 +100,25 @@ void checkBlind(Findings &out, const RangerCover &c, double threshold_m)
         return;
     constexpr double nothing_m = 0.0005;
     if (at->blindLeft_m < nothing_m && at->blindRight_m < nothing_m) {
-        out.fine.emplace_back("the beam covers the car's width at the threshold");
+        out.fine.emplace_back(say("the beam covers the car's width at the threshold"));
         return;
     }
     const bool swept = c.swept.sweep_rad > 0.0;
-    const auto strips = at->blindLeft_m == at->blindRight_m
-                            ? mm(at->blindLeft_m) + " on each side"
-                            : fmt::format("{} on the left and {} on the right", mm(at->blindLeft_m),
-                                          mm(at->blindRight_m));
+    const auto strips =
+        at->blindLeft_m == at->blindRight_m
+            ? mm(at->blindLeft_m) + say(" on each side")
+            : say("{} on the left and {} on the right", mm(at->blindLeft_m), mm(at->blindRight_m));
     out.findings.push_back(
         {"beam-narrower-than-car", Severity::Advice, c.ranger,
-         fmt::format("At the threshold of {} the {}beam covers {}; {} stay blind.", mm(threshold_m),
-                     swept ? "swept " : "", mm(at->width_m), strips),
-         fmt::format("A post there is not seen. The whole width is covered from {} on{}.",
-                     *from ? mm(**from) : "nowhere",
-                     swept && *fixedFrom ? ", without the sweep from " + mm(**fixedFrom)
-                                         : std::string{}),
-         swept ? "Sweep wider, or set the threshold farther out."
-               : "Sweep a few degrees while driving, fit a second ranger, or accept it and say so.",
+         say("At the threshold of {} the {}beam covers {}; {} stay blind.", mm(threshold_m),
+             swept ? "swept " : "", mm(at->width_m), strips),
+         say("A post there is not seen. The whole width is covered from {} on{}.",
+             *from ? Say(mm(**from)) : say("nowhere"),
+             swept && *fixedFrom ? say(", without the sweep from ") + mm(**fixedFrom)
+                                 : std::string{}),
+         swept ? say("Sweep wider, or set the threshold farther out.")
+               : say("Sweep a few degrees while driving, fit a second ranger, or accept it and say "
+                     "so."),
          "kit:" + c.ranger});
 }
 
@@ -129,10 +130,11 @@ void checkFloorEcho(Findings &out, const RangerCover &c)
         return;
     out.findings.push_back(
         {"beam-meets-floor", Severity::Advice, c.ranger,
-         fmt::format("At {} over the floor the lower edge of the beam meets it after {}.",
-                     mm(c.height_m), mm(*at)),
-         "A smooth floor mirrors the ping away; rough floor, joints and sills echo from there on.",
-         "Mount it higher, or tilt it up 2 or 3 degrees.", "kit:" + c.ranger});
+         say("At {} over the floor the lower edge of the beam meets it after {}.", mm(c.height_m),
+             mm(*at)),
+         say("A smooth floor mirrors the ping away; rough floor, joints and sills echo from there "
+             "on."),
+         say("Mount it higher, or tilt it up 2 or 3 degrees."), "kit:" + c.ranger});
 }
 
 void checkRide(Findings &out, const kit::Car &car, const parts::Catalogue &catalogue)
@@ -152,15 +154,14 @@ void checkRide(Findings &out, const kit::Car &car, const parts::Catalogue &catal
         wrong = true;
         out.findings.push_back(
             {"ride-height", Severity::Warning, kit::labelOf(fitted),
-             fmt::format("{} rides {} over the floor; it reads well from {} to {}.",
-                         kit::labelOf(fitted), formatShort(h, Unit::Millimetre, 1),
-                         mm(low->typical), mm(high->typical)),
-             h < low->typical ? "It touches, and its spot is too small to see light and dark."
-                              : "Little comes back: light and dark look the same.",
-             "Shim it with washers, then set the trimmer again.", "kit:" + fitted.id});
+             say("{} rides {} over the floor; it reads well from {} to {}.", kit::labelOf(fitted),
+                 quantity(h, Unit::Millimetre, 1), mm(low->typical), mm(high->typical)),
+             h < low->typical ? say("It touches, and its spot is too small to see light and dark.")
+                              : say("Little comes back: light and dark look the same."),
+             say("Shim it with washers, then set the trimmer again."), "kit:" + fitted.id});
     }
     if (any && !wrong)
-        out.fine.emplace_back("line sensors ride at their height");
+        out.fine.emplace_back(say("line sensors ride at their height"));
 }
 
 } // namespace

@@ -14,18 +14,18 @@ namespace badger::sense
 Result<double> speedOfSound_mps(double air_degC)
 {
     if (!(air_degC >= -40.0 && air_degC <= 60.0))
-        return fail(Error::Kind::OutOfRange, "air temperature",
-                    fmt::format("{} °C is outside -40 to 60 °C", units::plain(air_degC, 2)),
-                    "give the air temperature of the room");
+        return fail(Error::Kind::OutOfRange, say("air temperature"),
+                    say("{} °C is outside -40 to 60 °C", units::number(air_degC, 2)),
+                    say("give the air temperature of the room"));
     return 331.3 * std::sqrt(1.0 + air_degC / 273.15);
 }
 
 Result<double> echoDistance_m(double echo_us, double air_degC)
 {
     if (!(echo_us >= 0.0 && echo_us <= 1e6))
-        return fail(Error::Kind::OutOfRange, "echo time",
-                    fmt::format("{} us is outside 0 to 1000000 us", units::plain(echo_us, 2)),
-                    "give the time the echo line was high");
+        return fail(Error::Kind::OutOfRange, say("echo time"),
+                    say("{} us is outside 0 to 1000000 us", units::number(echo_us, 2)),
+                    say("give the time the echo line was high"));
     return speedOfSound_mps(air_degC).map([&](double c) { return c * echo_us * 1e-6 / 2.0; });
 }
 

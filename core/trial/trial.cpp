@@ -79,36 +79,39 @@ Result<Trial> run(const Setup &setup, rules::Firmware &firmware, std::uint64_t s
     return world.result();
 }
 
-std::string verdict(const Trial &t)
+Say verdict(const Trial &t)
 {
-    const auto gap = format(t.gap_m, Unit::Centimetre, 1);
-    std::string text;
+    const auto gap = units::fixed(t.gap_m, units::Unit::Centimetre, 1);
+    Say text;
     switch (t.outcome) {
     case Outcome::Stopped:
-        text = fmt::format("Stopped; {} are left. No contact.", gap);
+        text = say("Stopped; {} are left. No contact.", gap);
         break;
     case Outcome::Contact:
-        text = fmt::format("Contact with the {} at {}.", t.contactWall,
-                           format(t.contactSpeed_mps, Unit::MetrePerSecond, 2));
+        text = say("Contact with the {} at {}.", t.contactWall,
+                   units::fixed(t.contactSpeed_mps, units::Unit::MetrePerSecond, 2));
         break;
     case Outcome::StillDriving:
-        text = fmt::format("Still driving after {}; {} to the nearest wall.",
-                           format(t.end_s, Unit::Second, 1), gap);
+        text = say("Still driving after {}; {} to the nearest wall.",
+                   units::fixed(t.end_s, units::Unit::Second, 1), gap);
         break;
     case Outcome::NeverMoved:
-        text = "The car never moved.";
+        text = say("The car never moved.");
         break;
     case Outcome::LeftFloor:
-        text = fmt::format("The car left the floor after {}.", format(t.end_s, Unit::Second, 1));
+        text =
+            say("The car left the floor after {}.", units::fixed(t.end_s, units::Unit::Second, 1));
         break;
     }
     if (t.deciding >= 0) {
         const auto &p = t.pings[static_cast<size_t>(t.deciding)];
-        text += fmt::format(" Reading {} decided at {}: {}", t.deciding + 1,
-                            format(double(p.decided_us) * 1e-6, Unit::Second, 2), p.decision.why);
+        text +=
+            say(" Reading {} decided at {}: {}", t.deciding + 1,
+                units::fixed(double(p.decided_us) * 1e-6, units::Unit::Second, 2), p.decision.why);
         if (p.true_m)
-            text += fmt::format("; the ranger was {} away", format(*p.true_m, Unit::Centimetre, 1));
-        text += '.';
+            text += say("; the ranger was {} away",
+                        units::fixed(*p.true_m, units::Unit::Centimetre, 1));
+        text += ".";
     }
     return text;
 }

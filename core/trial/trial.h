@@ -92,7 +92,7 @@ struct Trial {
 Result<Trial> run(const Setup &setup, rules::Firmware &firmware, std::uint64_t seed);
 
 /// The verdict in one sentence: gap, contact or not, which reading decided.
-std::string verdict(const Trial &trial);
+Say verdict(const Trial &trial);
 
 /// The pose at a time, between the recorded ones. The path must not be empty.
 Pose poseAt(const Trial &trial, std::uint64_t time_us);

@@ -48,12 +48,7 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
     const Nets nets(car, catalogue);
     const Look look{car, catalogue, nets};
     for (const auto *rules : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
-        for (const auto &rule : *rules) {
-            auto found = rule.find(look, rule.code);
-            if (found.empty())
-                result.fine.emplace_back(rule.fine);
-            std::move(found.begin(), found.end(), std::back_inserter(result.findings));
-        }
+        run<Look>(*rules, look, result);
     return result;
 }
 

@@ -7,7 +7,7 @@
 // rules about the wires themselves in check_wires.cpp.
 #pragma once
 
-#include "core/base/finding.h"
+#include "core/base/check.h"
 #include "core/kit/car.h"
 #include "core/wiring/nets.h"
 
@@ -23,11 +23,7 @@ struct Look {
     const Nets &nets;
 };
 
-struct CheckRule {
-    const char *code;
-    const char *fine; ///< said when nothing is found
-    std::vector<Finding> (*find)(const Look &look, const char *code);
-};
+using CheckRule = Check<Look>;
 
 const std::vector<CheckRule> &supplyRules();
 const std::vector<CheckRule> &pinRules();

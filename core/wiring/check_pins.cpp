@@ -38,18 +38,18 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
         if (needs.size() > 1)
             found.push_back(
                 {code, Severity::Error, pin,
-                 fmt::format("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
-                 "A pin has one function; the two fight or follow each other.",
-                 fmt::format("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
+                 say("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
+                 say("A pin has one function; the two fight or follow each other."),
+                 say("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
     std::set<int> seen;
     eachPin(look, [&](const Member &pin) {
         const auto pins = look.nets.membersWith(pin.net, Role::Pin);
         if (pins.size() < 2 || !seen.insert(pin.net).second)
             return;
         found.push_back({code, Severity::Error, pins[0] + " and " + pins[1],
-                         fmt::format("{} and {} are joined.", pins[0], pins[1]),
-                         "Two outputs against each other can burn both pins.",
-                         "Take one of the two off.", "terminal:" + pins[1]});
+                         say("{} and {} are joined.", pins[0], pins[1]),
+                         say("Two outputs against each other can burn both pins."),
+                         say("Take one of the two off."), "terminal:" + pins[1]});
     });
     return found;
 }
@@ -62,24 +62,23 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
         if (!m.terminal->serial || m.wires == 0)
             return;
         found.push_back({code, Severity::Error, pin,
-                         fmt::format("{} is a serial pin and has a wire on it.", pin),
-                         "A program is loaded through this pin: loading and printing fail while "
-                         "something else hangs on it.",
-                         "Move the wire to a pin that is not serial.", "terminal:" + pin});
+                         say("{} is a serial pin and has a wire on it.", pin),
+                         say("A program is loaded through this pin: loading and printing fail "
+                             "while something else hangs on it."),
+                         say("Move the wire to a pin that is not serial."), "terminal:" + pin});
     });
     return found;
 }
 
 /// The least moves that give every function its pin, or why there are none.
-std::string mendByPlan(const PinProblem &problem)
+Say mendByPlan(const PinProblem &problem)
 {
     const auto plan = planPins(problem);
     if (plan.possible())
-        return "Move " + movesInWords(plan) + ".";
-    auto words = "No map of the pins exists: " + plan.proof;
+        return say("Move {}.", movesInWords(plan));
+    auto words = say("No map of the pins exists: {}", plan.proof);
     if (!plan.waysOut.empty())
-        words += fmt::format(" One way out: {}; {}.", plan.waysOut.front().what,
-                             plan.waysOut.front().cost);
+        words += say(" One way out: {}; {}.", plan.waysOut.front().what, plan.waysOut.front().cost);
     return words;
 }
 
@@ -101,15 +100,15 @@ std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
         const auto where = problem.boardId + "." + pin.name;
         found.push_back(
             {code, Severity::Error, need.terminal + " at " + where,
-             fmt::format("The speed line {} is on {}, which has no PWM.", need.terminal, where),
-             "The motor knows only stop and full speed, whatever the program asks for.",
+             say("The speed line {} is on {}, which has no PWM.", need.terminal, where),
+             say("The motor knows only stop and full speed, whatever the program asks for."),
              mendByPlan(problem), "terminal:" + need.terminal});
     });
     return found;
 }
 
 std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::string &library,
-                              const char *why)
+                              const Say &why)
 {
     std::vector<Finding> found;
     const auto problem = pinProblem(look.nets);
@@ -118,9 +117,9 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
             return;
         const auto where = problem.boardId + "." + pin.name;
         found.push_back({code, Severity::Error, need.terminal + " at " + where,
-                         fmt::format("The {} library runs on timer {}, which makes the PWM of {}: "
-                                     "{} has no speed there.",
-                                     library, pin.timer, pin.name, need.terminal),
+                         say("The {} library runs on timer {}, which makes the PWM of {}: {} has "
+                             "no speed there.",
+                             library, pin.timer, pin.name, need.terminal),
                          why, mendByPlan(problem), "terminal:" + need.terminal});
     });
     return found;
@@ -129,14 +128,14 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
 std::vector<Finding> pwmTakenByServo(const Look &look, const char *code)
 {
     return pwmTaken(look, code, "servo",
-                    "That motor knows only stop and full speed in this sense. On whichever pin the "
-                    "servo itself is, the timer is gone.");
+                    say("That motor knows only stop and full speed in this sense. On whichever pin "
+                        "the servo itself is, the timer is gone."));
 }
 
 std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
 {
     return pwmTaken(look, code, "tone",
-                    "While a tone sounds the motor knows only stop and full speed.");
+                    say("While a tone sounds the motor knows only stop and full speed."));
 }
 
 std::vector<Finding> pwmWasted(const Look &look, const char *code)
@@ -167,12 +166,11 @@ std::vector<Finding> pwmWasted(const Look &look, const char *code)
         return {};
     std::vector<Finding> found;
     for (size_t i = 0; i < std::min(lacking.size(), wasting.size()); ++i)
-        found.push_back(
-            {code, Severity::Advice, problem.boardId + "." + wasting[i]->on,
-             fmt::format("{} has PWM and serves {}, which needs none; {} has to do without.",
-                         wasting[i]->on, wasting[i]->terminal, lacking[i]->terminal),
-             "PWM pins are the scarcest on a board.", mendByPlan(problem),
-             "terminal:" + wasting[i]->terminal});
+        found.push_back({code, Severity::Advice, problem.boardId + "." + wasting[i]->on,
+                         say("{} has PWM and serves {}, which needs none; {} has to do without.",
+                             wasting[i]->on, wasting[i]->terminal, lacking[i]->terminal),
+                         say("PWM pins are the scarcest on a board."), mendByPlan(problem),
+                         "terminal:" + wasting[i]->terminal});
     return found;
 }
 
@@ -183,11 +181,11 @@ std::vector<Finding> notAnalogue(const Look &look, const char *code)
     for (const auto &need : problem.needs) {
         if (!need.analogue || need.on.empty() || problem.board->terminal(need.on)->analogue)
             continue;
-        found.push_back({code, Severity::Error, need.terminal + " at " + need.on,
-                         fmt::format("{} gives a voltage, but {} can only read high or low.",
-                                     need.terminal, need.on),
-                         "The program sees 0 or 1, and no threshold can be put between.",
-                         mendByPlan(problem), "terminal:" + need.terminal});
+        found.push_back(
+            {code, Severity::Error, need.terminal + " at " + need.on,
+             say("{} gives a voltage, but {} can only read high or low.", need.terminal, need.on),
+             say("The program sees 0 or 1, and no threshold can be put between."),
+             mendByPlan(problem), "terminal:" + need.terminal});
     }
     return found;
 }
@@ -198,11 +196,10 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
     eachPin(look, [&](const Member &pin) {
         if (pin.terminal->bus.empty() || pin.wires == 0)
             return;
-        found.push_back(
-            {code, Severity::Advice, pin.name,
-             fmt::format("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),
-             "A display or an expander that is added later needs this very pin.",
-             "Use another pin where one is free.", "terminal:" + pin.name});
+        found.push_back({code, Severity::Advice, pin.name,
+                         say("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),
+                         say("A display or an expander that is added later needs this very pin."),
+                         say("Use another pin where one is free."), "terminal:" + pin.name});
     });
     return found;
 }
@@ -214,12 +211,12 @@ std::vector<Finding> bootPin(const Look &look, const char *code)
     for (const auto &need : problem.needs) {
         if (!acts(need) || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
             continue;
-        found.push_back({code, Severity::Warning, need.terminal + " at " + need.on,
-                         fmt::format("{} is on {}, which blinks while the board starts.",
-                                     need.terminal, need.on),
-                         "A buzzer chirps, a servo or a motor twitches at every start.",
-                         "Move it to a pin without a light; wheels off the ground at power on.",
-                         "terminal:" + need.terminal});
+        found.push_back(
+            {code, Severity::Warning, need.terminal + " at " + need.on,
+             say("{} is on {}, which blinks while the board starts.", need.terminal, need.on),
+             say("A buzzer chirps, a servo or a motor twitches at every start."),
+             say("Move it to a pin without a light; wheels off the ground at power on."),
+             "terminal:" + need.terminal});
     }
     return found;
 }
@@ -249,11 +246,12 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
             continue;
         found.push_back(
             {code, Severity::Error, trigger + " and " + echo,
-             fmt::format("Trigger and echo are crossed: the program pings on {}, where {} is.",
-                         planned(trigger), echo),
-             "The names are the sensor's: its trigger is an output of the board, its echo an "
-             "input. Crossed, every reading is \"no echo\", and two outputs face each other.",
-             "Change the two wires over, or take the pins from the wires.", "terminal:" + trigger});
+             say("Trigger and echo are crossed: the program pings on {}, where {} is.",
+                 planned(trigger), echo),
+             say("The names are the sensor's: its trigger is an output of the board, its echo an "
+                 "input. Crossed, every reading is \"no echo\", and two outputs face each other."),
+             say("Change the two wires over, or take the pins from the wires."),
+             "terminal:" + trigger});
     }
     return found;
 }
@@ -263,7 +261,7 @@ std::vector<Finding> programPins(const Look &look, const char *code)
     const auto crossed = trigEchoCrossed(look, code);
     const auto isCrossed = [&](const std::string &terminal) {
         return std::any_of(crossed.begin(), crossed.end(), [&](const Finding &f) {
-            return f.where.find(terminal) != std::string::npos;
+            return english(f.where).find(terminal) != std::string::npos;
         });
     };
     std::vector<Finding> found;
@@ -273,13 +271,13 @@ std::vector<Finding> programPins(const Look &look, const char *code)
         const auto planned = it == look.car.programPins.end() ? std::string{} : it->second;
         if (wired.empty() || wired == planned || isCrossed(name))
             continue;
-        found.push_back({code, Severity::Error, name,
-                         planned.empty()
-                             ? fmt::format("The program has no pin for {}.", name)
-                             : fmt::format("The program uses {} for {}, but the wire is on {}.",
-                                           planned, name, wired),
-                         "The board drives or reads a pin with nothing on it.",
-                         "Move the wire, or take the pins from the wires.", "terminal:" + name});
+        found.push_back(
+            {code, Severity::Error, name,
+             planned.empty()
+                 ? say("The program has no pin for {}.", name)
+                 : say("The program uses {} for {}, but the wire is on {}.", planned, name, wired),
+             say("The board drives or reads a pin with nothing on it."),
+             say("Move the wire, or take the pins from the wires."), "terminal:" + name});
     }
     return found;
 }
@@ -289,17 +287,18 @@ std::vector<Finding> programPins(const Look &look, const char *code)
 const std::vector<CheckRule> &pinRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"pin-two-functions", "one function a pin", twoFunctions},
-        {"serial-pin-used", "the serial pins are free", serialUsed},
-        {"speed-line-no-pwm", "speed lines are on PWM pins", speedWithoutPwm},
-        {"pwm-taken-by-servo", "no speed line on the servo library's timer", pwmTakenByServo},
-        {"pwm-taken-by-tone", "no speed line on the tone's timer", pwmTakenByTone},
-        {"pwm-pin-wasted", "no PWM pin is wasted", pwmWasted},
-        {"analogue-pin-needed", "voltages are read on analogue pins", notAnalogue},
-        {"two-wire-pin-used", "the two-wire bus is free", twoWirePins},
-        {"boot-pin-used", "nothing twitches while the board starts", bootPin},
-        {"trig-echo-crossed", "trigger and echo are not crossed", trigEchoCrossed},
-        {"program-pin-not-wired", "program pins match the wires", programPins},
+        {"pin-two-functions", source("one function a pin"), twoFunctions},
+        {"serial-pin-used", source("the serial pins are free"), serialUsed},
+        {"speed-line-no-pwm", source("speed lines are on PWM pins"), speedWithoutPwm},
+        {"pwm-taken-by-servo", source("no speed line on the servo library's timer"),
+         pwmTakenByServo},
+        {"pwm-taken-by-tone", source("no speed line on the tone's timer"), pwmTakenByTone},
+        {"pwm-pin-wasted", source("no PWM pin is wasted"), pwmWasted},
+        {"analogue-pin-needed", source("voltages are read on analogue pins"), notAnalogue},
+        {"two-wire-pin-used", source("the two-wire bus is free"), twoWirePins},
+        {"boot-pin-used", source("nothing twitches while the board starts"), bootPin},
+        {"trig-echo-crossed", source("trigger and echo are not crossed"), trigEchoCrossed},
+        {"program-pin-not-wired", source("program pins match the wires"), programPins},
     };
     return rules;
 }

@@ -17,9 +17,9 @@ namespace
 using parts::Kind;
 using parts::Role;
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return units::formatShort(v, units::Unit::Volt, 2);
+    return units::quantity(v, units::Unit::Volt, 2);
 }
 
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
@@ -29,20 +29,20 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
         const auto role = look.nets.member(name)->terminal->role;
         if (role == Role::Enable || !pinsAt(look, name).empty())
             continue;
-        found.push_back({code, Severity::Error, name, fmt::format("{} reaches no board pin.", name),
-                         "The program can neither drive nor read it.",
-                         "Wire it to a free pin of the board.", "terminal:" + name});
+        found.push_back({code, Severity::Error, name, say("{} reaches no board pin.", name),
+                         say("The program can neither drive nor read it."),
+                         say("Wire it to a free pin of the board."), "terminal:" + name});
     }
     return found;
 }
 
 /// "the right motor is dead", or what is known of it.
-std::string deadSide(const Look &look, const Member &input)
+Say deadSide(const Look &look, const Member &input)
 {
     const auto motors = motorsOf(look, input.fitted->id, input.terminal->channel);
-    return motors.empty() ? fmt::format("channel {} is dead", input.terminal->channel)
-                          : fmt::format("the {} {} dead", fmt::join(motors, " and the "),
-                                        motors.size() == 1 ? "motor is" : "motors are");
+    return motors.empty() ? say("channel {} is dead", input.terminal->channel)
+                          : say("the {0} {1|motor is|motors are} dead", joined(motors, " and the "),
+                                motors.size());
 }
 
 /// Something holds or drives the input: a pin, a sensor, a supply or ground.
@@ -64,10 +64,10 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
         if (m.terminal->role != Role::Enable || isDriven(look, m))
             continue;
         found.push_back({code, Severity::Error, m.name,
-                         fmt::format("The enable {} floats: {}.", m.name, deadSide(look, m)),
-                         "Nothing tells this side to run; a hand near the wire may start it.",
-                         m.terminal->jumper ? "Put its jumper on, or wire it to a PWM pin."
-                                            : "Wire it to a PWM pin or to the logic supply.",
+                         say("The enable {} floats: {}.", m.name, deadSide(look, m)),
+                         say("Nothing tells this side to run; a hand near the wire may start it."),
+                         m.terminal->jumper ? say("Put its jumper on, or wire it to a PWM pin.")
+                                            : say("Wire it to a PWM pin or to the logic supply."),
                          "terminal:" + m.name});
     }
     return found;
@@ -94,13 +94,11 @@ std::vector<Finding> inputFloats(const Look &look, const char *code)
         const auto motors = motorsOf(look, m->fitted->id, m->terminal->channel);
         found.push_back(
             {code, Severity::Warning, m->name,
-             fmt::format("{} floats: nothing drives it and nothing holds it low.", m->name),
-             fmt::format("{} starts and stops by itself, at a hand's touch.",
-                         motors.empty() ? std::string{"That side"}
-                                        : fmt::format("The {} motor", motors.front())),
-             fmt::format(
-                 "Plug its sensor in, and join {} to ground by 10 kohm: on this very input, "
-                 "for a pull-down elsewhere does not help.",
+             say("{} floats: nothing drives it and nothing holds it low.", m->name),
+             say("{} starts and stops by itself, at a hand's touch.",
+                 motors.empty() ? say("That side") : say("The {} motor", motors.front())),
+             say("Plug its sensor in, and join {} to ground by 10 kohm: on this very input, for a "
+                 "pull-down elsewhere does not help.",
                  m->name),
              "terminal:" + m->name});
     }
@@ -115,12 +113,10 @@ std::vector<Finding> pullDownMissing(const Look &look, const char *code)
         if (sensors.empty() || look.nets.pulledDown(m->name))
             continue;
         found.push_back({code, Severity::Advice, m->name,
-                         fmt::format("{} has no pull-down: it floats as soon as the plug of {} is "
-                                     "loose.",
-                                     m->name, kit::splitTerminal(sensors.front()).instance),
-                         "A plug that shakes loose leaves a motor running by itself.",
-                         fmt::format("Join {} to ground by 10 kohm.", m->name),
-                         "terminal:" + m->name});
+                         say("{} has no pull-down: it floats as soon as the plug of {} is loose.",
+                             m->name, kit::splitTerminal(sensors.front()).instance),
+                         say("A plug that shakes loose leaves a motor running by itself."),
+                         say("Join {} to ground by 10 kohm.", m->name), "terminal:" + m->name});
     }
     return found;
 }
@@ -137,9 +133,9 @@ std::vector<Finding> motorOnPin(const Look &look, const char *code)
             if (pins.empty())
                 continue;
             found.push_back({code, Severity::Error, name + " at " + pins.front(),
-                             fmt::format("A motor hangs on the logic pin {}.", pins.front()),
-                             "A motor draws many times what a pin can give: the pin burns.",
-                             "Wire the motor to a driver's output.", "terminal:" + name});
+                             say("A motor hangs on the logic pin {}.", pins.front()),
+                             say("A motor draws many times what a pin can give: the pin burns."),
+                             say("Wire the motor to a driver's output."), "terminal:" + name});
         }
     }
     return found;
@@ -156,8 +152,8 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
             continue;
         const auto &e = drive.error();
         found.push_back({code, Severity::Error, f.instance->id,
-                         "The wheel has no driver: " + e.what + ".",
-                         "It cannot turn both ways under the program.", e.mend + ".",
+                         say("The wheel has no driver: ") + e.what + ".",
+                         say("It cannot turn both ways under the program."), e.mend + ".",
                          "terminal:" + f.instance->id + ".A"});
     }
     return found;
@@ -232,13 +228,13 @@ std::vector<Finding> overVolts(const Look &look, const char *code)
             const bool loose = !a.divider.empty() && a.volts_V == *out_V;
             found.push_back(
                 {code, Severity::Error, m.name + " at " + a.pin,
-                 fmt::format("{} of {} reach {}, which takes {}.", volts(a.volts_V), m.name, a.pin,
-                             volts(high->high)),
-                 loose ? "The ground of the divider is not joined, so it divides nothing."
-                       : "The pin is damaged, at once or slowly.",
-                 loose ? fmt::format("Join {}.GND to the common ground.", a.divider)
-                       : fmt::format("Put 1 kohm over 2 kohm between: V × R2 / (R1 + R2) = {}.",
-                                     volts(*out_V * 2.0 / 3.0)),
+                 say("{} of {} reach {}, which takes {}.", volts(a.volts_V), m.name, a.pin,
+                     volts(high->high)),
+                 loose ? say("The ground of the divider is not joined, so it divides nothing.")
+                       : say("The pin is damaged, at once or slowly."),
+                 loose ? say("Join {}.GND to the common ground.", a.divider)
+                       : say("Put 1 kohm over 2 kohm between: V × R2 / (R1 + R2) = {}.",
+                             volts(*out_V * 2.0 / 3.0)),
                  "terminal:" + m.name});
         }
     }
@@ -250,13 +246,13 @@ std::vector<Finding> overVolts(const Look &look, const char *code)
 const std::vector<CheckRule> &signalRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"signal-unwired", "every signal reaches a pin", signalUnwired},
-        {"enable-floats", "no enable floats", enableFloats},
-        {"input-floats", "no direction input floats", inputFloats},
-        {"pull-down-missing", "inputs of plugged sensors have pull-downs", pullDownMissing},
-        {"signal-over-volts", "every signal suits its pin", overVolts},
-        {"motor-on-logic-pin", "no motor on a logic pin", motorOnPin},
-        {"motor-undriven", "each motor has one channel", motorUndriven},
+        {"signal-unwired", source("every signal reaches a pin"), signalUnwired},
+        {"enable-floats", source("no enable floats"), enableFloats},
+        {"input-floats", source("no direction input floats"), inputFloats},
+        {"pull-down-missing", source("inputs of plugged sensors have pull-downs"), pullDownMissing},
+        {"signal-over-volts", source("every signal suits its pin"), overVolts},
+        {"motor-on-logic-pin", source("no motor on a logic pin"), motorOnPin},
+        {"motor-undriven", source("each motor has one channel"), motorUndriven},
     };
     return rules;
 }

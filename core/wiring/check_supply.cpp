@@ -18,9 +18,9 @@ using kit::Charge;
 using parts::Kind;
 using parts::Role;
 
-std::string volts(double v)
+units::Quantity volts(double v)
 {
-    return units::formatShort(v, units::Unit::Volt, 2);
+    return units::quantity(v, units::Unit::Volt, 2);
 }
 
 bool takesPower(const parts::Part &part)
@@ -50,11 +50,10 @@ std::vector<Finding> unpowered(const Look &look, const char *code)
             std::find_if(f.part->terminals.begin(), f.part->terminals.end(),
                          [](const parts::Terminal &t) { return t.role == Role::SupplyIn; });
         const auto name = f.instance->id + "." + input->name;
-        found.push_back({code, Severity::Error, name,
-                         fmt::format("The {} has no supply.", f.part->name),
-                         "Nothing it should do will happen, and its lights stay dark.",
-                         fmt::format("Wire {} to a supply of {} to {}.", name,
-                                     volts(input->window->low_V), volts(input->window->high_V)),
+        found.push_back({code, Severity::Error, name, say("The {} has no supply.", f.part->name),
+                         say("Nothing it should do will happen, and its lights stay dark."),
+                         say("Wire {} to a supply of {} to {}.", name, volts(input->window->low_V),
+                             volts(input->window->high_V)),
                          "terminal:" + name});
     }
     return found;
@@ -90,10 +89,9 @@ std::vector<Finding> ungrounded(const Look &look, const char *code)
             continue;
         const auto name = groundOf(f);
         found.push_back(
-            {code, Severity::Error, name, fmt::format("The {} has no ground.", f.part->name),
-             "Its supply has no way back and its signals have nothing to be measured "
-             "against.",
-             fmt::format("Wire {} to the common ground, last of all.", name), "terminal:" + name});
+            {code, Severity::Error, name, say("The {} has no ground.", f.part->name),
+             say("Its supply has no way back and its signals have nothing to be measured against."),
+             say("Wire {} to the common ground, last of all.", name), "terminal:" + name});
     }
     return found;
 }
@@ -115,12 +113,12 @@ std::vector<Finding> apart(const Look &look, const char *code)
         const auto name = groundOf(f);
         if (look.nets.of(name) == look.nets.of(common))
             continue;
-        found.push_back(
-            {code, Severity::Error, name + " and " + common,
-             fmt::format("The ground of the {} is not joined to {}.", f.part->name, common),
-             "Every light is on and every wire looks right, but no signal has a way back, so "
-             "nothing works or it works at random.",
-             fmt::format("Join {} to {} with a black wire.", name, common), "terminal:" + name});
+        found.push_back({code, Severity::Error, name + " and " + common,
+                         say("The ground of the {} is not joined to {}.", f.part->name, common),
+                         say("Every light is on and every wire looks right, but no signal has a "
+                             "way back, so nothing works or it works at random."),
+                         say("Join {} to {} with a black wire.", name, common),
+                         "terminal:" + name});
     }
     return found;
 }
@@ -163,12 +161,12 @@ std::vector<Finding> suppliesSwapped(const Look &look, const char *code)
     for (const auto &s : swappedSupplies(look))
         found.push_back(
             {code, Severity::Error, s.logic + " and " + s.motors,
-             fmt::format("Logic and motor supply are swapped: {} gets {}, {} gets {}.", s.logic,
-                         volts(s.logic_V), s.motors, volts(s.motors_V)),
-             "The logic of the chip burns, and the motors run on the board's regulator.",
-             fmt::format("Change the two wires over before any power: the pack on {}, the logic "
-                         "rail on {}.",
-                         s.motors, s.logic),
+             say("Logic and motor supply are swapped: {} gets {}, {} gets {}.", s.logic,
+                 volts(s.logic_V), s.motors, volts(s.motors_V)),
+             say("The logic of the chip burns, and the motors run on the board's regulator."),
+             say("Change the two wires over before any power: the pack on {}, the logic rail on "
+                 "{}.",
+                 s.motors, s.logic),
              "terminal:" + s.logic});
     return found;
 }
@@ -191,12 +189,11 @@ std::vector<Finding> chipGrounds(const Look &look, const char *code)
             continue;
         found.push_back(
             {code, Severity::Warning, open.front(),
-             fmt::format("{} of the {} grounds of the {} are wired; {} {} open.",
-                         grounds - open.size(), grounds, f.part->name, fmt::join(open, ", "),
-                         open.size() == 1 ? "is" : "are"),
-             "Its ground pins are its way out for heat: with some of them open it gets hot sooner "
-             "and cuts out.",
-             "Join all of them, on broad copper or short thick wires.",
+             say("{} of the {} grounds of the {} are wired; {} {} open.", grounds - open.size(),
+                 grounds, f.part->name, joined(open, ", "), open.size() == 1 ? "is" : "are"),
+             say("Its ground pins are its way out for heat: with some of them open it gets hot "
+                 "sooner and cuts out."),
+             say("Join all of them, on broad copper or short thick wires."),
              "terminal:" + open.front()});
     }
     return found;
@@ -225,29 +222,27 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
             const auto fresh = at(Charge::Fresh);
             const auto nominal = at(Charge::Nominal);
             const auto empty = at(Charge::NearEmpty);
-            const auto window =
-                fmt::format("{} to {}", volts(t.window->low_V), volts(t.window->high_V));
+            const auto window = say("{} to {}", volts(t.window->low_V), volts(t.window->high_V));
             if (fresh && *fresh > t.window->high_V) {
-                found.push_back({code, Severity::Error, name,
-                                 fmt::format("{} gets {} with fresh cells; it takes {}.", name,
-                                             volts(*fresh), window),
-                                 "Over-voltage burns the part, often at once.",
-                                 "Use a lower supply or a regulator before it; do not join it now.",
-                                 "terminal:" + name});
+                found.push_back(
+                    {code, Severity::Error, name,
+                     say("{} gets {} with fresh cells; it takes {}.", name, volts(*fresh), window),
+                     say("Over-voltage burns the part, often at once."),
+                     say("Use a lower supply or a regulator before it; do not join it now."),
+                     "terminal:" + name});
             } else if (nominal && *nominal < t.window->low_V) {
                 found.push_back(
                     {code, Severity::Error, name,
-                     fmt::format("{} gets {}; it takes {}.", name, volts(*nominal), window),
-                     "The part does not start, or resets as soon as the motors do.",
-                     "Feed it from a higher supply.", "terminal:" + name});
+                     say("{} gets {}; it takes {}.", name, volts(*nominal), window),
+                     say("The part does not start, or resets as soon as the motors do."),
+                     say("Feed it from a higher supply."), "terminal:" + name});
             } else if (nominal && empty && *empty < t.window->low_V) {
                 // Where the feed itself dies first, that is said at the feed.
                 found.push_back(
                     {code, Severity::Advice, name,
-                     fmt::format("Near empty, {} falls below its window of {}.", name, window),
-                     "A car whose pack runs low resets or reads wrong before it stops.",
-                     fmt::format("Recharge when the pack shows {} at this input.",
-                                 volts(t.window->low_V)),
+                     say("Near empty, {} falls below its window of {}.", name, window),
+                     say("A car whose pack runs low resets or reads wrong before it stops."),
+                     say("Recharge when the pack shows {} at this input.", volts(t.window->low_V)),
                      "terminal:" + name});
             }
         }
@@ -268,10 +263,9 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
             const auto &a = sources[0].terminal;
             const auto &b = sources[1].terminal;
             found.push_back(
-                {code, Severity::Error, a + " and " + b,
-                 fmt::format("{} and {} both feed one net.", a, b),
-                 "One drives current backwards into the other and one of them heats up.",
-                 "Take one of the two supplies off this net.", "terminal:" + b});
+                {code, Severity::Error, a + " and " + b, say("{} and {} both feed one net.", a, b),
+                 say("One drives current backwards into the other and one of them heats up."),
+                 say("Take one of the two supplies off this net."), "terminal:" + b});
         }
     return found;
 }
@@ -295,9 +289,9 @@ std::vector<Finding> shorted(const Look &look, const char *code)
                     continue;
                 found.push_back(
                     {code, Severity::Error, name + " and " + grounds.front(),
-                     fmt::format("{} is joined to ground at {}.", name, grounds.front()),
-                     "A short: wires glow, cells vent, a fuse blows if there is one.",
-                     "Keep the cells out and take one of the wires between them off.",
+                     say("{} is joined to ground at {}.", name, grounds.front()),
+                     say("A short: wires glow, cells vent, a fuse blows if there is one."),
+                     say("Keep the cells out and take one of the wires between them off."),
                      "terminal:" + name});
             }
     return found;
@@ -308,14 +302,14 @@ std::vector<Finding> shorted(const Look &look, const char *code)
 const std::vector<CheckRule> &supplyRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"supply-to-ground", "no supply is joined to ground", shorted},
-        {"module-unpowered", "every module has a supply", unpowered},
-        {"module-ungrounded", "every module has a ground", ungrounded},
-        {"grounds-not-joined", "the grounds are one net", apart},
-        {"supplies-swapped", "logic and motor supply are not swapped", suppliesSwapped},
-        {"chip-ground-open", "every ground of a chip is wired", chipGrounds},
-        {"supply-outside-window", "every supply is in its window", outsideWindow},
-        {"two-sources-one-net", "one source on each net", twoSources},
+        {"supply-to-ground", source("no supply is joined to ground"), shorted},
+        {"module-unpowered", source("every module has a supply"), unpowered},
+        {"module-ungrounded", source("every module has a ground"), ungrounded},
+        {"grounds-not-joined", source("the grounds are one net"), apart},
+        {"supplies-swapped", source("logic and motor supply are not swapped"), suppliesSwapped},
+        {"chip-ground-open", source("every ground of a chip is wired"), chipGrounds},
+        {"supply-outside-window", source("every supply is in its window"), outsideWindow},
+        {"two-sources-one-net", source("one source on each net"), twoSources},
     };
     return rules;
 }

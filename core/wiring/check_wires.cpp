@@ -33,15 +33,15 @@ std::vector<Finding> colours(const Look &look, const char *code)
             (!ground && !supply && !motor && (wire.colour == "black" || wire.colour == "red"));
         if (!wrong)
             continue;
-        const auto should = ground   ? "Ground is black."
-                            : supply ? "Plus is red."
-                                     : "Red and black are kept for plus and ground.";
-        found.push_back({code, Severity::Advice, wire.from + " to " + wire.to,
-                         fmt::format("The wire from {} to {} is {}. {}", wire.from, wire.to,
-                                     wire.colour, should),
-                         "The next hand reads the colour before the diagram.",
-                         "Change the wire, or its colour here if it was noted wrong.",
-                         "terminal:" + wire.from});
+        const auto should = ground   ? say("Ground is black.")
+                            : supply ? say("Plus is red.")
+                                     : say("Red and black are kept for plus and ground.");
+        found.push_back(
+            {code, Severity::Advice, wire.from + " to " + wire.to,
+             say("The wire from {} to {} is {}. {}", wire.from, wire.to, wire.colour, should),
+             say("The next hand reads the colour before the diagram."),
+             say("Change the wire, or its colour here if it was noted wrong."),
+             "terminal:" + wire.from});
     }
     return found;
 }
@@ -70,9 +70,9 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
         const auto &first = lines.begin()->second;
         const auto &second = std::next(lines.begin())->second;
         found.push_back({code, Severity::Advice, second,
-                         fmt::format("The wires {} and {} are both {}.", first, second, colour),
-                         "One colour a signal lets a hand follow it without a diagram.",
-                         fmt::format("Take {} for one of them.", freeColour(look.car)),
+                         say("The wires {} and {} are both {}.", first, second, colour),
+                         say("One colour a signal lets a hand follow it without a diagram."),
+                         say("Take {} for one of them.", freeColour(look.car)),
                          "terminal:" + second.substr(0, second.find(' '))});
     }
     return found;
@@ -88,9 +88,9 @@ std::vector<Finding> crowded(const Look &look, const char *code)
             continue;
         found.push_back(
             {code, Severity::Advice, m.name,
-             fmt::format("{} wires end at {}, where there is one hole.", m.wires, m.name),
-             "Two pins squeezed into one hole come loose on the first bump.",
-             "Join them on a row of a breadboard or a rail, and run one wire from it.",
+             say("{} wires end at {}, where there is one hole.", m.wires, m.name),
+             say("Two pins squeezed into one hole come loose on the first bump."),
+             say("Join them on a row of a breadboard or a rail, and run one wire from it."),
              "terminal:" + m.name});
     }
     return found;
@@ -102,7 +102,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
     const auto limit_A = thinnestJumper_A(look.catalogue);
     if (!limit_A)
         return found;
-    const auto amps = [](double a) { return units::formatShort(a, units::Unit::Ampere, 1); };
+    const auto amps = [](double a) { return units::quantity(a, units::Unit::Ampere, 1); };
     constexpr double shortly = 2.0; // a stall lasts seconds: a choice of ours
     std::vector<Flow> running;
     std::vector<Flow> stalled;
@@ -113,26 +113,24 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
             stalled.push_back(flow);
     }
     // One finding for all wires of a kind, at the one that carries most.
-    const auto say = [&](const std::vector<Flow> &over, double Flow::*of, Severity severity,
-                         const char *when) {
+    const auto add = [&](const std::vector<Flow> &over, double Flow::*of, Severity severity,
+                         const Say &when) {
         if (over.empty())
             return;
         const auto &most = *std::max_element(
             over.begin(), over.end(), [&](const Flow &a, const Flow &b) { return a.*of < b.*of; });
         const auto &w = look.car.wires[most.wire];
-        const auto more = over.size() == 1
-                              ? std::string{}
-                              : fmt::format(", and {} more carry too much,", over.size() - 1);
+        const auto more =
+            over.size() == 1 ? Say() : say(", and {} more carry too much,", over.size() - 1);
         found.push_back({code, severity, w.from + " to " + w.to,
-                         fmt::format("The wire from {} to {} carries {} {}{} where a thin jumper "
-                                     "takes {}.",
-                                     w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
-                         "It gets warm, and volts are lost on it.",
-                         "Take a thicker wire, and screw or solder its ends.",
+                         say("The wire from {} to {} carries {} {}{} where a thin jumper takes {}.",
+                             w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
+                         say("It gets warm, and volts are lost on it."),
+                         say("Take a thicker wire, and screw or solder its ends."),
                          "terminal:" + w.from});
     };
-    say(running, &Flow::running_A, Severity::Warning, "while the car runs");
-    say(stalled, &Flow::stalled_A, Severity::Advice, "when the motors stall");
+    add(running, &Flow::running_A, Severity::Warning, say("while the car runs"));
+    add(stalled, &Flow::stalled_A, Severity::Advice, say("when the motors stall"));
     return found;
 }
 
@@ -146,9 +144,7 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
     const auto *together = part ? part->figure("all_pins_A") : nullptr;
     if (advised == nullptr)
         return found;
-    const auto milliamps = [](double a) {
-        return units::formatShort(a, units::Unit::Milliampere, 0);
-    };
+    const auto milliamps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
     double sum_A = 0.0;
     for (const auto &load : pinLoads(look.nets)) {
         sum_A += load.amps_A;
@@ -157,16 +153,17 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
         const bool error = absolute && load.amps_A > absolute->typical;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, load.pin,
-             fmt::format("{} gives {} to {}; {} are advised.", load.pin, milliamps(load.amps_A),
-                         load.what, milliamps(advised->typical)),
-             error ? "The pin burns." : "The pin gets warm and its volts sag.",
-             "Put a larger resistor in series, or a transistor between.", "terminal:" + load.pin});
+             say("{} gives {} to {}; {} are advised.", load.pin, milliamps(load.amps_A), load.what,
+                 milliamps(advised->typical)),
+             error ? say("The pin burns.") : say("The pin gets warm and its volts sag."),
+             say("Put a larger resistor in series, or a transistor between."),
+             "terminal:" + load.pin});
     }
     if (together && sum_A > together->typical)
         found.push_back({code, Severity::Warning, board->id,
-                         fmt::format("All pins together give {}; {} are allowed.", milliamps(sum_A),
-                                     milliamps(together->typical)),
-                         "The chip gets hot.", "Feed lights and buzzers by a transistor.",
+                         say("All pins together give {}; {} are allowed.", milliamps(sum_A),
+                             milliamps(together->typical)),
+                         say("The chip gets hot."), say("Feed lights and buzzers by a transistor."),
                          "terminal:" + board->id + "." + part->terminals.front().name});
     return found;
 }
@@ -174,15 +171,15 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
 std::vector<Finding> railOverCurrent(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto amps = [](double a) { return units::formatShort(a, units::Unit::Milliampere, 0); };
+    const auto amps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
     for (const auto &rail : railLoads(look.nets)) {
         if (rail.running_A <= rail.limit_A)
             continue;
         found.push_back({code, Severity::Error, rail.terminal,
-                         fmt::format("{} feeds {} while the car runs; it gives {} at most.",
-                                     rail.terminal, amps(rail.running_A), amps(rail.limit_A)),
-                         "Its regulator cuts out or burns, and the board resets.",
-                         "Move a load to a supply of its own.", "terminal:" + rail.terminal});
+                         say("{} feeds {} while the car runs; it gives {} at most.", rail.terminal,
+                             amps(rail.running_A), amps(rail.limit_A)),
+                         say("Its regulator cuts out or burns, and the board resets."),
+                         say("Move a load to a supply of its own."), "terminal:" + rail.terminal});
     }
     return found;
 }
@@ -192,12 +189,12 @@ std::vector<Finding> railOverCurrent(const Look &look, const char *code)
 const std::vector<CheckRule> &wireRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"wire-colour", "red is plus, black is ground", colours},
-        {"wire-colour-shared", "one colour a signal", sharedColours},
-        {"hole-crowded", "one wire a hole", crowded},
-        {"pin-over-current", "no pin gives more than it can", pinOverCurrent},
-        {"rail-over-current", "no rail gives more than it can", railOverCurrent},
-        {"wire-over-current", "no wire carries more than it can", overCurrent},
+        {"wire-colour", source("red is plus, black is ground"), colours},
+        {"wire-colour-shared", source("one colour a signal"), sharedColours},
+        {"hole-crowded", source("one wire a hole"), crowded},
+        {"pin-over-current", source("no pin gives more than it can"), pinOverCurrent},
+        {"rail-over-current", source("no rail gives more than it can"), railOverCurrent},
+        {"wire-over-current", source("no wire carries more than it can"), overCurrent},
     };
     return rules;
 }

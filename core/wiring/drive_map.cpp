@@ -24,10 +24,10 @@ Result<std::string> outputAt(const Nets &nets, const std::string &lead)
     const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
     if (outputs.size() == 1)
         return outputs.front();
-    return fail(Error::Kind::Missing, "car '" + nets.car().name + "', " + lead,
-                outputs.empty() ? "the motor lead reaches no driver output"
-                                : "the motor lead reaches two driver outputs",
-                "wire each lead to one output of one channel");
+    return fail(Error::Kind::Missing, say("car '") + nets.car().name + "', " + lead,
+                outputs.empty() ? say("the motor lead reaches no driver output")
+                                : say("the motor lead reaches two driver outputs"),
+                say("wire each lead to one output of one channel"));
 }
 
 } // namespace
@@ -42,9 +42,9 @@ Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side)
 {
     const auto *motor = kit::motorOn(nets.car(), nets.catalogue(), side);
     if (motor == nullptr)
-        return fail(Error::Kind::Missing, "car '" + nets.car().name + "'",
-                    fmt::format("there is no motor on the {} side", word(side)),
-                    "add a motor and say on which side it sits");
+        return fail(Error::Kind::Missing, say("car '") + nets.car().name + "'",
+                    say("there is no motor on the {} side", word(side)),
+                    say("add a motor and say on which side it sits"));
     return motorDrive(nets, *motor);
 }
 
@@ -63,11 +63,10 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
     const auto *ta = kit::terminal(car, catalogue, *outA);
     const auto *tb = kit::terminal(car, catalogue, *outB);
     if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
-        return fail(Error::Kind::Missing, "car '" + car.name + "', " + motor.id,
-                    fmt::format("its leads are on {} and {}, which are not the two outputs of one "
-                                "channel",
-                                *outA, *outB),
-                    "wire both leads to the outputs of one channel");
+        return fail(Error::Kind::Missing, say("car '") + car.name + "', " + motor.id,
+                    say("its leads are on {} and {}, which are not the two outputs of one channel",
+                        *outA, *outB),
+                    say("wire both leads to the outputs of one channel"));
 
     const auto *driver = catalogue.find(car.instance(a.instance)->partId);
     WheelDrive drive;
@@ -91,8 +90,8 @@ Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
     const auto take = [&](const std::string &terminal, std::string &pin) -> Result<void> {
         const auto it = car.programPins.find(terminal);
         if (it == car.programPins.end())
-            return fail(Error::Kind::Missing, "car '" + car.name + "', " + terminal,
-                        "the program has no pin for it", "take the pins from the wires");
+            return fail(Error::Kind::Missing, say("car '") + car.name + "', " + terminal,
+                        say("the program has no pin for it"), say("take the pins from the wires"));
         pin = it->second;
         return {};
     };
@@ -114,9 +113,8 @@ Result<Levels> levelsFor(const parts::Part &driver, const std::string &does)
             continue;
         return Levels{row.inputs[0] == '1', row.inputs[1] == '1', row.enabled};
     }
-    return fail(Error::Kind::Missing, "driver '" + driver.id + "'",
-                fmt::format("its truth table has no row for '{}'", does),
-                "add the row to the part");
+    return fail(Error::Kind::Missing, say("driver '") + driver.id + "'",
+                say("its truth table has no row for '{}'", does), say("add the row to the part"));
 }
 
 std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,

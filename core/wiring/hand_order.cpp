@@ -18,9 +18,8 @@ namespace
 
 HandStep removal(const kit::Wire &w)
 {
-    return {Act::Remove, w,
-            w.from,      {},
-            w.to,        fmt::format("Remove the {} wire from {} to {}", w.colour, w.from, w.to)};
+    return {Act::Remove, w,    w.from,
+            {},          w.to, say("Remove the {} wire from {} to {}", w.colour, w.from, w.to)};
 }
 
 HandStep lift(const WireMove &m)
@@ -30,23 +29,22 @@ HandStep lift(const WireMove &m)
             m.from,
             {},
             m.stays,
-            fmt::format("Lift the {} wire of {} out of {} and hold it aside", m.before.colour,
-                        m.stays, m.from)};
+            say("Lift the {} wire of {} out of {} and hold it aside", m.before.colour, m.stays,
+                m.from)};
 }
 
 HandStep move(const WireMove &m, bool lifted)
 {
-    const auto colour = m.before.colour == m.after.colour
-                            ? m.after.colour
-                            : fmt::format("{} (now noted {})", m.before.colour, m.after.colour);
+    const Say colour = m.before.colour == m.after.colour
+                           ? m.after.colour
+                           : say("{} (now noted {})", m.before.colour, m.after.colour);
     return {Act::Move,
             m.after,
             m.to,
             m.from,
             m.stays,
-            lifted ? fmt::format("Put the {} wire of {} into {}", colour, m.stays, m.to)
-                   : fmt::format("Move the {} wire of {} from {} to {}", colour, m.stays, m.from,
-                                 m.to)};
+            lifted ? say("Put the {} wire of {} into {}", colour, m.stays, m.to)
+                   : say("Move the {} wire of {} from {} to {}", colour, m.stays, m.from, m.to)};
 }
 
 /// Moves in an order in which each hole is free when its wire comes.
@@ -107,7 +105,7 @@ std::vector<HandStep> handOrder(const Changes &changes, const Nets &after)
 {
     std::vector<HandStep> steps;
     for (const auto &j : changes.jumpersOff)
-        steps.push_back({Act::JumperOff, {}, j, {}, {}, "Remove the jumper at " + j});
+        steps.push_back({Act::JumperOff, {}, j, {}, {}, say("Remove the jumper at ") + j});
     for (const auto &w : changes.removed)
         steps.push_back(removal(w));
     orderMoves(changes.moved, steps);
@@ -116,14 +114,14 @@ std::vector<HandStep> handOrder(const Changes &changes, const Nets &after)
         return rank(a, after) < rank(b, after);
     });
     for (const auto &j : changes.jumpersOn)
-        steps.push_back({Act::JumperOn, {}, j, {}, {}, "Put the jumper on " + j});
+        steps.push_back({Act::JumperOn, {}, j, {}, {}, say("Put the jumper on ") + j});
     for (const auto &w : added)
         steps.push_back({Act::Add,
                          w,
                          w.to,
                          {},
                          w.from,
-                         fmt::format("Put a {} wire from {} to {}", w.colour, w.from, w.to)});
+                         say("Put a {} wire from {} to {}", w.colour, w.from, w.to)});
     return steps;
 }
 
@@ -205,11 +203,12 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
             s.partTests.push_back(fitted.id);
     }
     if ((drive || supply) && !car.calibrations.speeds.empty())
-        s.calibrations.push_back("the measured speeds: what the motors get may have changed");
+        s.calibrations.push_back(say("the measured speeds: what the motors get may have changed"));
     if (drive && !car.calibrations.rollOuts.empty())
-        s.calibrations.push_back("the roll-out: a driver that brakes on other pins may coast now");
+        s.calibrations.push_back(
+            say("the roll-out: a driver that brakes on other pins may coast now"));
     if (drive || sensing || supply)
-        s.trials.push_back("one run at a known distance before the old trials count again");
+        s.trials.push_back(say("one run at a known distance before the old trials count again"));
     return s;
 }
 

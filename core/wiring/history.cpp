@@ -80,14 +80,14 @@ void edited(kit::Car &car)
 
 Result<void> finish(kit::Car &car, const std::string &date, const std::string &reason)
 {
-    const auto where = "car '" + car.name + "', wiring";
+    const auto where = say("car '") + car.name + say("', wiring");
     if (reason.find_first_not_of(" \t\n") == std::string::npos)
-        return fail(Error::Kind::Missing, where, "a revision without a reason",
-                    "say in a few words why the wires were changed");
+        return fail(Error::Kind::Missing, where, say("a revision without a reason"),
+                    say("say in a few words why the wires were changed"));
     if (!isOpen(car))
         return fail(Error::Kind::Conflict, where,
-                    fmt::format("nothing has changed since revision {}", latest(car)->number),
-                    "change a wire first");
+                    say("nothing has changed since revision {}", latest(car)->number),
+                    say("change a wire first"));
     if (const auto *last = latest(car); last != nullptr && last->number >= car.wiringRevision)
         car.wiringRevision = last->number + 1;
     auto b = buildOf(car);

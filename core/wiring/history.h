@@ -76,7 +76,7 @@ struct HandStep {
     std::string at;    ///< the end the hand is at: taken out, or put in
     std::string from;  ///< of a Move: where the end was
     std::string stays; ///< the other end
-    std::string text;  ///< "Move the yellow wire of driver.BIN2 from board.D10 to board.D11"
+    Say text;          ///< "Move the yellow wire of driver.BIN2 from board.D10 to board.D11"
 
     /// What the car's ticks hold when it is done at the bench: "wire:ranger.TRIG>board.D8".
     std::string key() const;
@@ -101,9 +101,9 @@ struct Stale {
         std::string after;
     };
     std::vector<Constant> constants;
-    std::vector<std::string> partTests;    ///< instances whose own test is to be repeated
-    std::vector<std::string> calibrations; ///< "speed at each PWM count"
-    std::vector<std::string> trials;       ///< what to drive again, and why
+    std::vector<std::string> partTests; ///< instances whose own test is to be repeated
+    std::vector<Say> calibrations;      ///< "speed at each PWM count"
+    std::vector<Say> trials;            ///< what to drive again, and why
 };
 Stale stale(const Build &before, const Build &after, const kit::Car &car,
             const parts::Catalogue &catalogue);

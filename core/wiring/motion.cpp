@@ -43,10 +43,9 @@ public:
                 return m.terminal->role == Role::MotorOut || m.terminal->role == Role::Lead;
             }));
         if (m_table.inputs.size() > mostInputs || patterns * ends > mostReckoned) {
-            m_table.notes.push_back(fmt::format("{} inputs and {} motor ends: a table of every "
-                                                "pattern would be too long; {} inputs "
-                                                "are the most",
-                                                m_table.inputs.size(), ends, mostInputs));
+            m_table.notes.push_back(say("{} inputs and {} motor ends: a table of every pattern "
+                                        "would be too long; {} inputs are the most",
+                                        m_table.inputs.size(), ends, mostInputs));
             return std::move(m_table);
         }
         for (size_t n = 0; n < patterns; ++n)
@@ -91,7 +90,7 @@ private:
         in.high = "as if 1";
         in.floating = true;
         m_table.inputs.push_back(std::move(in));
-        m_table.notes.push_back(input.name + " floats: either may happen, by itself");
+        m_table.notes.push_back(say("{} floats: either may happen, by itself", input.name));
     }
 
     /// What drives an input: a pin, else a sensor's output; empty where nothing does.
@@ -151,11 +150,10 @@ private:
                 continue;
             const Look look{m_nets.car(), m_nets.catalogue(), m_nets};
             const auto motors = motorsOf(look, m.fitted->id, m.terminal->channel);
-            m_table.notes.push_back(fmt::format(
-                "{} {}: {}", m.name, m_nets.isGround(m.net) ? "is held low" : "floats",
-                motors.empty()
-                    ? fmt::format("channel {} is dead", m.terminal->channel)
-                    : fmt::format("the {} motor is dead", fmt::join(motors, " and the "))));
+            m_table.notes.push_back(
+                say("{} {}: {}", m.name, m_nets.isGround(m.net) ? say("is held low") : "floats",
+                    motors.empty() ? say("channel {} is dead", m.terminal->channel)
+                                   : say("the {} motor is dead", joined(motors, " and the "))));
         }
     }
 

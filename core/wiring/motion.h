@@ -2,6 +2,7 @@
 // What does the car do for each pattern of its inputs? From the wires alone, without a program.
 #pragma once
 
+#include "core/base/say.h"
 #include "core/wiring/nets.h"
 
 #include <functional>
@@ -68,8 +69,8 @@ struct MotionRow {
 
 struct MotionTable {
     std::vector<MotionInput> inputs;
-    std::vector<MotionRow> rows;    ///< every pattern, counted up; empty where a note says why
-    std::vector<std::string> notes; ///< "driver.EN9 floats: the right motor is dead"
+    std::vector<MotionRow> rows; ///< every pattern, counted up; empty where a note says why
+    std::vector<Say> notes;      ///< "driver.EN9 floats: the right motor is dead"
 };
 MotionTable motion(const kit::Car &car, const parts::Catalogue &catalogue);
 MotionTable motion(const Nets &nets);
@@ -87,8 +88,8 @@ struct BenchTest {
 
 /// One way to make a wheel go where it should.
 struct Remedy {
-    std::string what; ///< "Swap the leads of the left motor at the driver"
-    std::string why;
+    Say what; ///< "Swap the leads of the left motor at the driver"
+    Say why;
     bool best = false;
     bool wires = false; ///< the hand has something to do
     std::function<void(kit::Car &)> apply;

@@ -125,14 +125,13 @@ std::string colourFor(const kit::Car &car, const parts::Catalogue &catalogue,
     return freeColour(car);
 }
 
-std::string movesInWords(const PinPlan &plan)
+Say movesInWords(const PinPlan &plan)
 {
-    std::string words;
+    std::vector<Say> words;
     for (const auto &c : plan.choices)
         if (c.moved())
-            words += fmt::format("{}{} from {} to {}", words.empty() ? "" : ", and ", c.terminal,
-                                 c.from, c.to);
-    return words;
+            words.push_back(say("{} from {} to {}", c.terminal, c.from, c.to));
+    return joined(words, ", and ");
 }
 
 namespace

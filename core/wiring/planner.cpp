@@ -77,30 +77,30 @@ CostMatrix costs(const PinProblem &problem, const std::vector<const parts::Termi
     return matrix;
 }
 
-std::string list(const std::vector<std::string> &words)
+Say list(const std::vector<std::string> &words)
 {
-    return fmt::format("{}", fmt::join(words, ", "));
+    return joined(words, ", ");
 }
 
-std::string nameOf(const PinNeed &need)
+Say nameOf(const PinNeed &need)
 {
-    return need.sharing.empty() ? need.terminal : need.terminal + " with " + list(need.sharing);
+    return need.sharing.empty() ? Say(need.terminal)
+                                : say("{} with {}", need.terminal, list(need.sharing));
 }
 
 /// Why the pins that the competing functions cannot use are out of reach.
-std::string others(const PinProblem &problem, const std::vector<const parts::Terminal *> &pins,
-                   bool pwm)
+Say others(const PinProblem &problem, const std::vector<const parts::Terminal *> &pins, bool pwm)
 {
     std::map<std::string, std::vector<std::string>> taken; // by library
     for (const auto *pin : pins)
         if (const auto by = pwmTakenBy(*problem.board, *pin, problem.libraries);
             pin->pwm && !by.empty())
             taken[by].push_back(pin->name);
-    std::string words;
+    Say words;
     if (pwm)
         for (const auto &[library, names] : taken)
-            words += fmt::format(" The {} library takes the timer behind the PWM of {}.", library,
-                                 list(names));
+            words +=
+                say(" The {} library takes the timer behind the PWM of {}.", library, list(names));
     std::vector<std::string> blocked;
     std::vector<std::string> serial;
     for (const auto *pin : pins) {
@@ -110,10 +110,9 @@ std::string others(const PinProblem &problem, const std::vector<const parts::Ter
             blocked.push_back(pin->name);
     }
     if (!blocked.empty())
-        words += fmt::format(" {} {} something else.", list(blocked),
-                             blocked.size() == 1 ? "serves" : "serve");
+        words += say(" {0} {1|serves|serve} something else.", list(blocked), blocked.size());
     if (!pwm && !serial.empty())
-        words += fmt::format(" {} stay free for loading.", list(serial));
+        words += say(" {} stay free for loading.", list(serial));
     return words;
 }
 
@@ -123,7 +122,7 @@ void prove(const PinProblem &problem, const std::vector<const parts::Terminal *>
     const auto tight = tightSet(matrix);
     bool pwm = true;
     bool analogue = true;
-    std::vector<std::string> names;
+    std::vector<Say> names;
     for (const size_t row : tight.rows) {
         plan.competing.push_back(problem.needs[row].terminal);
         names.push_back(nameOf(problem.needs[row]));
@@ -132,20 +131,18 @@ void prove(const PinProblem &problem, const std::vector<const parts::Terminal *>
     }
     for (const size_t column : tight.columns)
         plan.pins.push_back(pins[column]->name);
-    const auto what = pwm ? "PWM" : analogue ? "an analogue pin" : "a pin";
-    const auto left = plan.pins.empty() ? fmt::format("the {} has none left", problem.board->name)
-                                        : fmt::format("only {} {} left", list(plan.pins),
-                                                      plan.pins.size() == 1 ? "is" : "are");
+    const auto what = pwm ? say("PWM") : analogue ? say("an analogue pin") : say("a pin");
+    const auto left = plan.pins.empty()
+                          ? say("the {} has none left", problem.board->name)
+                          : say("only {0} {1|is|are} left", list(plan.pins), plan.pins.size());
     const auto count = names.size();
     constexpr size_t mostNamed = 9; // more are no help to a reader; plan.competing has them all
     if (count > mostNamed) {
         names.resize(mostNamed - 1);
-        names.push_back(fmt::format("and {} more", count - names.size()));
+        names.push_back(say("and {} more", count - names.size()));
     }
-    plan.proof = fmt::format("{} functions need {}: {}; {}.{}", count, what, list(names), left,
-                             others(problem, pins, pwm));
-    if (count == 1)
-        plan.proof.replace(0, std::string_view("1 functions need").size(), "1 function needs");
+    plan.proof = say("{0} {0|function needs|functions need} {1}: {2}; {3}.{4}", count, what,
+                     joined(names, ", "), left, others(problem, pins, pwm));
 }
 
 /// A relaxation of the problem, with its price.
@@ -157,7 +154,7 @@ struct Relaxed {
 std::vector<Relaxed> relaxations(const PinProblem &problem)
 {
     std::vector<Relaxed> all;
-    const auto add = [&](std::string what, std::string cost, auto change) {
+    const auto add = [&](Say what, Say cost, auto change) {
         Relaxed r{{std::move(what), std::move(cost)}, problem};
         change(r.problem);
         all.push_back(std::move(r));
@@ -166,18 +163,18 @@ std::vector<Relaxed> relaxations(const PinProblem &problem)
         std::erase_if(p.needs, [&](const PinNeed &n) { return n.terminal == terminal; });
     };
     if (problem.libraries.count("tone"))
-        add("drop tone: let the buzzer be plainly on or off", "it beeps at one pitch only",
-            [](PinProblem &p) { p.libraries.erase("tone"); });
+        add(say("drop tone: let the buzzer be plainly on or off"),
+            say("it beeps at one pitch only"), [](PinProblem &p) { p.libraries.erase("tone"); });
     for (const auto &n : problem.needs) {
         const auto instance = kit::splitTerminal(n.terminal).instance;
         for (const auto &other : problem.needs)
             if (n.role == Role::Trigger && other.role == Role::Echo &&
                 kit::splitTerminal(other.terminal).instance == instance)
-                add(fmt::format("join trigger and echo of {} on one pin", instance),
-                    "the program turns the pin round between ping and echo",
+                add(say("join trigger and echo of {} on one pin", instance),
+                    say("the program turns the pin round between ping and echo"),
                     [&](PinProblem &p) { without(p, other.terminal); });
         if (n.role == Role::Enable)
-            add(fmt::format("tie {} high", n.terminal), "that side knows only stop and full speed",
+            add(say("tie {} high", n.terminal), say("that side knows only stop and full speed"),
                 [&](PinProblem &p) { without(p, n.terminal); });
     }
     std::vector<std::string> bus;
@@ -186,8 +183,8 @@ std::vector<Relaxed> relaxations(const PinProblem &problem)
             bus.push_back(pin->name);
     if (bus.size() != 2)
         return all;
-    const auto expander = [&](const char *what, auto which) {
-        add(what, fmt::format("one more module, and {} for its two-wire bus", list(bus)),
+    const auto expander = [&](const Say &what, auto which) {
+        add(what, say("one more module, and {} for its two-wire bus", list(bus)),
             [&](PinProblem &p) {
                 std::erase_if(p.needs, which);
                 p.blocked.insert(bus.begin(), bus.end());
@@ -196,9 +193,9 @@ std::vector<Relaxed> relaxations(const PinProblem &problem)
                     p.libraries.erase("servo");
             });
     };
-    expander("put the servos on a servo expander", [](const PinNeed &n) { return n.servo; });
-    expander("put the speed lines on a PWM expander", [](const PinNeed &n) { return n.pwm; });
-    expander("put the plain outputs on a pin expander",
+    expander(say("put the servos on a servo expander"), [](const PinNeed &n) { return n.servo; });
+    expander(say("put the speed lines on a PWM expander"), [](const PinNeed &n) { return n.pwm; });
+    expander(say("put the plain outputs on a pin expander"),
              [](const PinNeed &n) { return acts(n) && !n.pwm && !n.servo; });
     return all;
 }
@@ -230,15 +227,17 @@ Ways waysOut(const PinProblem &problem)
     std::set<std::set<std::string>> seen;
     for (const auto &r : first)
         for (const auto &second : relaxations(r.problem)) {
-            if (second.way.what == r.way.what || !seen.insert({r.way.what, second.way.what}).second)
+            const auto a = english(r.way.what);
+            const auto b = english(second.way.what);
+            if (a == b || !seen.insert({a, b}).second)
                 continue;
             if (seen.size() > mostPairs) {
                 found.all = false;
                 return found;
             }
             if (solvable(second.problem))
-                found.ways.push_back(
-                    {r.way.what + ", and " + second.way.what, r.way.cost + "; " + second.way.cost});
+                found.ways.push_back({r.way.what + say(", and ") + second.way.what,
+                                      r.way.cost + "; " + second.way.cost});
         }
     return found;
 }
@@ -272,7 +271,8 @@ PinPlan planPins(const PinProblem &problem)
         auto found = waysOut(problem);
         plan.waysOut = std::move(found.ways);
         if (!found.all)
-            plan.proof += " There are so many functions that not every pair of changes was tried.";
+            plan.proof +=
+                say(" There are so many functions that not every pair of changes was tried.");
         return plan;
     }
     for (size_t i = 0; i < problem.needs.size(); ++i) {

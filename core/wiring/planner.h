@@ -7,6 +7,7 @@
 // it needs (such a set always exists then: Hall's theorem).
 #pragma once
 
+#include "core/base/say.h"
 #include "core/wiring/nets.h"
 
 #include <set>
@@ -62,8 +63,8 @@ struct PinChoice {
 
 /// One change that would make a map exist.
 struct WayOut {
-    std::string what; ///< "join trigger and echo of ranger on one pin"
-    std::string cost; ///< "the program turns the pin round between ping and echo"
+    Say what; ///< "join trigger and echo of ranger on one pin"
+    Say cost; ///< "the program turns the pin round between ping and echo"
 };
 
 struct PinPlan {
@@ -74,7 +75,7 @@ struct PinPlan {
     // Where there is no map:
     std::vector<std::string> competing; ///< functions that want the same few pins
     std::vector<std::string> pins;      ///< those pins
-    std::string proof;                  ///< the same in words, with what takes the other pins
+    Say proof;                          ///< the same in words, with what takes the other pins
     std::vector<WayOut> waysOut;        ///< each tried, alone or two together
 
     bool possible() const { return !choices.empty() || competing.empty(); }
@@ -86,7 +87,7 @@ struct PinPlan {
 PinPlan planPins(const PinProblem &problem);
 
 /// "driver.BIN2 from D10 to D11, and ranger.ECHO from D11 to D2"; empty where nothing moves.
-std::string movesInWords(const PinPlan &plan);
+Say movesInWords(const PinPlan &plan);
 
 /// The car with its wires and its program's pins as planned. Wires of new functions are added in a
 /// colour that no other signal has, as far as there are colours.

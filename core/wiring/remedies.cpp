@@ -51,35 +51,34 @@ void reversed(const kit::Car &car, const parts::Catalogue &catalogue, std::vecto
               std::vector<Remedy> &all)
 {
     const bool both = sides.size() == 2;
-    const auto which =
-        both ? std::string{"both motors"} : fmt::format("the {} motor", word(sides[0]));
+    const auto which = both ? say("both motors") : say("the {} motor", word(sides[0]));
     std::vector<std::string> motors;
     for (const auto side : sides)
         for (auto &m : motorsOn(car, catalogue, side))
             motors.push_back(std::move(m));
     if (motors.empty()) { // a servo has no leads to swap
         all.push_back(
-            {fmt::format("Turn the sign of the speed of {} in the program", which),
-             "A continuous servo takes its sense from the pulse: there is no lead to swap.",
+            {say("Turn the sign of the speed of {} in the program", which),
+             say("A continuous servo takes its sense from the pulse: there is no lead to swap."),
              true,
              false,
              {}});
         return;
     }
     Remedy leads;
-    leads.what = fmt::format("Swap the two leads of {} where they meet the driver", which);
-    leads.why = "The drawing and the program stay as they are: nothing has to be loaded again.";
+    leads.what = say("Swap the two leads of {} where they meet the driver", which);
+    leads.why =
+        say("The drawing and the program stay as they are: nothing has to be loaded again.");
     leads.best = !both;
     leads.wires = true;
     leads.apply = [](kit::Car &) {}; // the hand makes the drawing true
     Remedy pins;
-    pins.what =
-        fmt::format("Leave the leads of {} and swap the direction pins in the program", which);
+    pins.what = say("Leave the leads of {} and swap the direction pins in the program", which);
     pins.why =
-        both ? "Nothing has to be unscrewed: the drawing takes the leads as they are on the car, "
-               "and the program its pins from it. Load it again."
-             : "The drawing takes the leads as they are on the car, and the program its pins "
-               "from it. Load it again. Right where leads are soldered or out of reach.";
+        both ? say("Nothing has to be unscrewed: the drawing takes the leads as they are on the "
+                   "car, and the program its pins from it. Load it again.")
+             : say("The drawing takes the leads as they are on the car, and the program its pins "
+                   "from it. Load it again. Right where leads are soldered or out of reach.");
     pins.best = both;
     pins.apply = [motors](kit::Car &edited) { crossLeads(edited, motors); };
     all.push_back(std::move(leads));
@@ -96,9 +95,9 @@ std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalo
         const auto left = motorsOn(car, catalogue, Side::Left);
         const auto right = motorsOn(car, catalogue, Side::Right);
         Remedy pins;
-        pins.what = "Leave the wires and swap left and right in the program";
-        pins.why = "The drawing takes the outputs as they are on the car, and the program its pins "
-                   "from it. Load it again.";
+        pins.what = say("Leave the wires and swap left and right in the program");
+        pins.why = say("The drawing takes the outputs as they are on the car, and the program its "
+                       "pins from it. Load it again.");
         pins.best = true;
         pins.apply = [left, right](kit::Car &edited) {
             for (size_t i = 0; i < std::min(left.size(), right.size()); ++i)
@@ -109,8 +108,8 @@ std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalo
             crossLeads(edited, right);
         };
         Remedy wires;
-        wires.what = "Move the leads of both motors to the outputs of the other channel";
-        wires.why = "The drawing and the program stay as they are.";
+        wires.what = say("Move the leads of both motors to the outputs of the other channel");
+        wires.why = say("The drawing and the program stay as they are.");
         wires.wires = true;
         wires.apply = [](kit::Car &) {};
         all.push_back(std::move(pins));
@@ -123,8 +122,8 @@ std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalo
             back.push_back(side);
         if (turn != Turn::Dead && turn != Turn::Coast && turn != Turn::Brake)
             continue;
-        all.push_back({fmt::format("Look for the {} motor's supply, enable and leads", word(side)),
-                       "A wheel that does not turn is not helped by swapping anything.",
+        all.push_back({say("Look for the {} motor's supply, enable and leads", word(side)),
+                       say("A wheel that does not turn is not helped by swapping anything."),
                        back.empty() && !test.crossed,
                        true,
                        {}});

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/base/say.h"
 #include "core/kit/car.h"
 
 #include <string>
@@ -20,7 +21,7 @@ std::string wireListCsv(const kit::Car &car);
 struct RowProblem {
     int row = 0;      ///< counted from the heading, which is row 1
     std::string text; ///< "ranger.ECHO,board.D99,yellow"
-    std::string what; ///< what is wrong and how to mend it
+    Say what;         ///< what is wrong and how to mend it
 };
 
 struct ImportedWires {

@@ -14,7 +14,7 @@
 namespace badger::workshop
 {
 
-using units::formatShort;
+using units::quantity;
 using units::Unit;
 
 namespace
@@ -77,10 +77,10 @@ Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue
     const auto *fitted = car.instance(reading.instance);
     const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
     if (part == nullptr || part->kind != parts::Kind::Ranger || !fitted->mount)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'",
-                    fmt::format("there is no mounted ranger '{}' for the reading '{}'",
-                                reading.instance, reading.name),
-                    "fit a ranger of that name and say where it sits");
+        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+                    say("there is no mounted ranger '{}' for the reading '{}'", reading.instance,
+                        reading.name),
+                    say("fit a ranger of that name and say where it sits"));
     return part;
 }
 
@@ -94,23 +94,22 @@ struct Shape {
 
 Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
 {
-    const auto where = "program '" + program.name + "'";
+    const auto where = say("program '") + program.name + "'";
     if (program.readings.empty())
-        return fail(Error::Kind::Missing, where, "it reads nothing", "add a reading");
+        return fail(Error::Kind::Missing, where, say("it reads nothing"), say("add a reading"));
     if (auto ok = rules::complete(program); !ok)
         return tl::unexpected(ok.error());
     const auto stop = stopRule(program, car);
     const auto *goes = goState(program);
     if (stop.value == nullptr || goes == nullptr)
-        return fail(Error::Kind::Missing, where, "no rule stops the car on the way ahead",
-                    "add a rule that stops nearer than a distance");
+        return fail(Error::Kind::Missing, where, say("no rule stops the car on the way ahead"),
+                    say("add a rule that stops nearer than a distance"));
     if (looksAside(car, *stop.reading))
-        return fail(
-            Error::Kind::OutOfRange, "car '" + car.name + "'",
-            fmt::format("the ranger '{}' looks {} to the side, not ahead", stop.reading->instance,
-                        formatShort(std::abs(car.instance(stop.reading->instance)->mount->yaw_rad),
-                                    Unit::Degree, 0)),
-            "turn it ahead, or read another ranger");
+        return fail(Error::Kind::OutOfRange, say("car '") + car.name + "'",
+                    say("the ranger '{}' looks {} to the side, not ahead", stop.reading->instance,
+                        quantity(std::abs(car.instance(stop.reading->instance)->mount->yaw_rad),
+                                 Unit::Degree, 0)),
+                    say("turn it ahead, or read another ranger"));
     return Shape{stop, goes};
 }
 
@@ -124,14 +123,13 @@ std::map<std::string, double> deadZones_m(const rules::Program &program, const k
     return all;
 }
 
-std::string passWords(const rules::PassTime &pass)
+Say passWords(const rules::PassTime &pass)
 {
-    std::vector<std::string> parts;
+    std::vector<Say> parts;
     for (const auto &t : pass.terms)
         if (t.longest_s > 0.0)
-            parts.push_back(
-                fmt::format("{} {}", formatShort(t.longest_s, Unit::Millisecond, 1), t.name));
-    return fmt::format("a pass at its longest: {}", fmt::join(parts, " + "));
+            parts.push_back(say("{} {}", quantity(t.longest_s, Unit::Millisecond, 1), t.name));
+    return say("a pass at its longest: {}", joined(parts, " + "));
 }
 
 std::vector<SumTerm> sumTerms(const CarBudget &b, const kit::Car &car, const parts::Part &ranger)
@@ -140,16 +138,16 @@ std::vector<SumTerm> sumTerms(const CarBudget &b, const kit::Car &car, const par
     for (const auto &t : b.budget.terms) {
         SumTerm term{t.key, t.name, t.how, {}, t.worst_m, t.typical_m};
         if (t.key == "latency")
-            term.from = fmt::format("speed {}; {}", b.speed.from, passWords(b.pass));
+            term.from = say("speed {}; {}", b.speed.from, passWords(b.pass));
         else if (t.key == "roll_out")
             term.from = b.roll.from;
         else if (t.key == "sensor_error" && car.calibrations.ruler)
-            term.from = fmt::format("ruler check of {} pairs, {}", car.calibrations.ruler->pairs,
-                                    car.calibrations.ruler->under.date);
+            term.from = say("ruler check of {} pairs, {}", car.calibrations.ruler->pairs,
+                            car.calibrations.ruler->under.date);
         else if (t.key == "sensor_error")
-            term.from = "part data: " + ranger.figure("error_m")->source;
+            term.from = say("part data: ") + ranger.figure("error_m")->source;
         else
-            term.from = "where the ranger sits behind the foremost point";
+            term.from = say("where the ranger sits behind the foremost point");
         terms.push_back(std::move(term));
     }
     return terms;
@@ -228,10 +226,10 @@ std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Ca
     const auto wheels = stop.state->motion.wheels;
     const int median = stop.reading->medianOf;
     std::vector<OtherWay> ways;
-    for (const auto &[name, other] : {std::pair{"brake", with(rules::Wheels::Brake, median)},
-                                      {"coast", with(rules::Wheels::Coast, median)},
-                                      {"one reading", with(wheels, 1)},
-                                      {"median of 3", with(wheels, 3)}}) {
+    for (const auto &[name, other] : {std::pair{say("brake"), with(rules::Wheels::Brake, median)},
+                                      {say("coast"), with(rules::Wheels::Coast, median)},
+                                      {say("one reading"), with(wheels, 1)},
+                                      {say("median of 3"), with(wheels, 3)}}) {
         const auto b = budgetOf(catalogue, car, other);
         if (b)
             ways.push_back({name, b->budget.worstGap_m, other == program, b->roll.measured});

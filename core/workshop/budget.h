@@ -2,6 +2,7 @@
 // What is the stopping budget of this car, from its own parts, calibrations and program?
 #pragma once
 
+#include "core/base/say.h"
 #include "core/drive/speed.h"
 #include "core/drive/stopping.h"
 #include "core/rules/evaluate.h"
@@ -13,10 +14,10 @@ namespace badger::workshop
 
 /// One term of the sum as it is said at a whiteboard.
 struct SumTerm {
-    std::string key;  ///< "latency"
-    std::string name; ///< "age, loop, actuation"
-    std::string how;  ///< "0.24 m/s x 65 ms"
-    std::string from; ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
+    std::string key; ///< "latency"
+    Say name;        ///< "age, loop, actuation"
+    Say how;         ///< "0.24 m/s x 65 ms"
+    Say from;        ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
     double worst_m = 0.0;
     double typical_m = 0.0;
 };
@@ -64,7 +65,7 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
 
 /// The same car done another way: what would be left at worst.
 struct OtherWay {
-    std::string name; ///< "coast"
+    Say name; ///< "coast"
     double worstGap_m = 0.0;
     bool isCurrent = false;
     bool measured = true; ///< false where the roll-out is from the parts' data

@@ -12,35 +12,35 @@ namespace badger::workshop
 using kit::Charge;
 using power::Case;
 using power::Load;
-using units::format;
+using units::fixed;
 using units::Unit;
 
 namespace
 {
 
 /// A number of one build; none where the build has no such number.
-struct Number {
+struct Entry {
     std::optional<double> value;
-    std::string text = "–";
+    Say text = "–";
 };
 
 struct Quantity {
-    const char *name;
+    SourceText<> name;
     int better; ///< 1: more is better, −1: less is better, 0: neither
-    Number (*of)(const KitJudgement &j);
+    Entry (*of)(const KitJudgement &j);
 };
 
-Number voltsNumber(std::optional<double> v)
+Entry voltsNumber(std::optional<double> v)
 {
-    return v ? Number{*v, format(*v, Unit::Volt, 2)} : Number{};
+    return v ? Entry{*v, fixed(*v, Unit::Volt, 2)} : Entry{};
 }
-Number ampsNumber(std::optional<double> v)
+Entry ampsNumber(std::optional<double> v)
 {
-    return v ? Number{*v, format(*v, Unit::Ampere, 2)} : Number{};
+    return v ? Entry{*v, fixed(*v, Unit::Ampere, 2)} : Entry{};
 }
-Number wattsNumber(std::optional<double> v)
+Entry wattsNumber(std::optional<double> v)
 {
-    return v ? Number{*v, format(*v, Unit::Watt, 2)} : Number{};
+    return v ? Entry{*v, fixed(*v, Unit::Watt, 2)} : Entry{};
 }
 
 std::optional<double> sourceVolts(const KitJudgement &j, Charge charge)
@@ -91,21 +91,20 @@ const power::MotorAnswer *firstMotor(const KitJudgement &j, Charge charge)
     return all.empty() ? nullptr : &all.front();
 }
 
-Number capNumber(const KitJudgement &j, Charge charge)
+Entry capNumber(const KitJudgement &j, Charge charge)
 {
     const auto *m = firstMotor(j, charge);
-    return m && !m->servo ? Number{double(m->cap.count), fmt::format("{} of 255", m->cap.count)}
-                          : Number{};
+    return m && !m->servo ? Entry{double(m->cap.count), say("{} of 255", m->cap.count)} : Entry{};
 }
 
-Number count(const KitJudgement &j, Severity severity)
+Entry count(const KitJudgement &j, Severity severity)
 {
     const auto n = std::count_if(j.findings.findings.begin(), j.findings.findings.end(),
                                  [&](const Finding &f) { return f.severity == severity; });
     return {double(n), std::to_string(n)};
 }
 
-Number railAtStart(const KitJudgement &j)
+Entry railAtStart(const KitJudgement &j)
 {
     std::optional<double> least;
     for (size_t i = 0; i < j.power.tree.nodes.size(); ++i) {
@@ -122,79 +121,77 @@ const std::vector<Quantity> &quantities()
 {
     using power::NodeKind;
     static const std::vector<Quantity> all = {
-        {"errors", -1, [](const KitJudgement &j) { return count(j, Severity::Error); }},
-        {"warnings", -1, [](const KitJudgement &j) { return count(j, Severity::Warning); }},
-        {"source, fresh", 0,
+        {source("errors"), -1, [](const KitJudgement &j) { return count(j, Severity::Error); }},
+        {source("warnings"), -1, [](const KitJudgement &j) { return count(j, Severity::Warning); }},
+        {source("source, fresh"), 0,
          [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::Fresh)); }},
-        {"source, nominal", 0,
+        {source("source, nominal"), 0,
          [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::Nominal)); }},
-        {"source, near empty", 0,
+        {source("source, near empty"), 0,
          [](const KitJudgement &j) { return voltsNumber(sourceVolts(j, Charge::NearEmpty)); }},
-        {"sag when motors start", -1,
+        {source("sag when motors start"), -1,
          [](const KitJudgement &j) {
              return voltsNumber(most(j, NodeKind::Source, stalled, sagOf));
          }},
-        {"logic rail at that moment", 1, railAtStart},
-        {"motor, full duty, nominal", 0,
+        {source("logic rail at that moment"), 1, railAtStart},
+        {source("motor, full duty, nominal"), 0,
          [](const KitJudgement &j) {
              const auto *m = firstMotor(j, Charge::Nominal);
              return voltsNumber(m ? std::optional(m->cap.fullDutyMean_V) : std::nullopt);
          }},
-        {"greatest count, nominal", 0,
+        {source("greatest count, nominal"), 0,
          [](const KitJudgement &j) { return capNumber(j, Charge::Nominal); }},
-        {"greatest count, fresh", 0,
+        {source("greatest count, fresh"), 0,
          [](const KitJudgement &j) { return capNumber(j, Charge::Fresh); }},
-        {"speed at full duty", 0,
+        {source("speed at full duty"), 0,
          [](const KitJudgement &j) {
              const auto *m = firstMotor(j, Charge::Nominal);
-             return m && m->speedFull_mps
-                        ? Number{*m->speedFull_mps,
-                                 format(*m->speedFull_mps, Unit::MetrePerSecond, 2)}
-                        : Number{};
+             return m && m->speedFull_mps ? Entry{*m->speedFull_mps,
+                                                  fixed(*m->speedFull_mps, Unit::MetrePerSecond, 2)}
+                                          : Entry{};
          }},
-        {"a channel, running", -1,
+        {source("a channel, running"), -1,
          [](const KitJudgement &j) {
              return ampsNumber(most(j, NodeKind::Channel, running, ampsOf));
          }},
-        {"a channel, stalled", -1,
+        {source("a channel, stalled"), -1,
          [](const KitJudgement &j) {
              return ampsNumber(most(j, NodeKind::Channel, stalled, ampsOf));
          }},
-        {"heat of a channel, running", -1,
+        {source("heat of a channel, running"), -1,
          [](const KitJudgement &j) {
              return wattsNumber(most(j, NodeKind::Channel, running, heatOf));
          }},
-        {"heat of a regulator, running", -1,
+        {source("heat of a regulator, running"), -1,
          [](const KitJudgement &j) {
              return wattsNumber(most(j, NodeKind::Output, running, heatOf));
          }},
-        {"source, running", -1,
+        {source("source, running"), -1,
          [](const KitJudgement &j) {
              return ampsNumber(most(j, NodeKind::Source, running, ampsOf));
          }},
-        {"run time", 1,
+        {source("run time"), 1,
          [](const KitJudgement &j) {
-             return j.power.runTime ? Number{j.power.runTime->typical_h,
-                                             fmt::format("{:.1f} h", j.power.runTime->typical_h)}
-                                    : Number{};
+             return j.power.runTime ? Entry{j.power.runTime->typical_h,
+                                            fmt::format("{:.1f} h", j.power.runTime->typical_h)}
+                                    : Entry{};
          }},
-        {"mass", 0,
+        {source("mass"), 0,
          [](const KitJudgement &j) {
              return j.balance.mass_kg > 0.0
-                        ? Number{j.balance.mass_kg, format(j.balance.mass_kg, Unit::Gram, 0)}
-                        : Number{};
+                        ? Entry{j.balance.mass_kg, fixed(j.balance.mass_kg, Unit::Gram, 0)}
+                        : Entry{};
          }},
-        {"weight on the drive wheels", 0,
+        {source("weight on the drive wheels"), 0,
          [](const KitJudgement &j) {
              return j.balance.axleShare
-                        ? Number{*j.balance.axleShare,
-                                 fmt::format("{:.0f} %", *j.balance.axleShare * 100.0)}
-                        : Number{};
+                        ? Entry{*j.balance.axleShare,
+                                say("{} %", units::number(*j.balance.axleShare * 100.0, 0))}
+                        : Entry{};
          }},
-        {"pins asked for", -1,
+        {source("pins asked for"), -1,
          [](const KitJudgement &j) {
-             return Number{double(j.pins.needed),
-                           fmt::format("{} of {}", j.pins.needed, j.pins.has)};
+             return Entry{double(j.pins.needed), say("{} of {}", j.pins.needed, j.pins.has)};
          }},
     };
     return all;
@@ -224,7 +221,8 @@ Comparison compare(const kit::Car &a, const kit::Car &b, const parts::Catalogue 
         const auto nb = q.of(jb);
         if (!na.value && !nb.value)
             continue;
-        CompareRow row{q.name, na.text, nb.text, na.value, nb.value, na.text != nb.text, 0};
+        CompareRow row{
+            q.name, na.text, nb.text, na.value, nb.value, english(na.text) != english(nb.text), 0};
         if (row.differs && na.value && nb.value && q.better != 0)
             row.better = (*nb.value > *na.value) == (q.better > 0) ? 1 : -1;
         c.rows.push_back(std::move(row));

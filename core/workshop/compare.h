@@ -12,9 +12,9 @@ namespace badger::workshop
 
 /// One number of two cars, side by side.
 struct CompareRow {
-    std::string name; ///< "stalled, a channel"
-    std::string a;
-    std::string b;
+    Say name; ///< "stalled, a channel"
+    Say a;
+    Say b;
     std::optional<double> valueA; ///< none where that build has no such number
     std::optional<double> valueB;
     bool differs = false;

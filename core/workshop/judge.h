@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/finding.h"
+#include "core/base/say.h"
 #include "core/workshop/budget.h"
 #include "core/workshop/kit_judgement.h"
 
@@ -23,14 +24,14 @@ const char *name(GateState state);
 struct Gate {
     Station station = Station::Wire;
     GateState state = GateState::Open;
-    std::string why; ///< one sentence
+    Say why; ///< one sentence
 };
 
 /// One thing to do now, with its caution.
 struct NextStep {
-    std::string title;
-    std::string text;
-    std::string caution; ///< empty where nothing can hurt
+    Say title;
+    Say text;
+    Say caution; ///< empty where nothing can hurt
     Station station = Station::Wire;
     bool operator==(const NextStep &) const = default;
 };
@@ -77,8 +78,8 @@ void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::C
 
 /// The station's verdict in a full sentence with its number, and the quiet line of conditions.
 struct Headline {
-    std::string sentence;
-    std::string conditions;
+    Say sentence;
+    Say conditions;
 };
 Headline headline(Station station, const Workshop &workshop, const parts::Catalogue &catalogue,
                   const kit::Car &car, const Judgement &judgement);

@@ -191,17 +191,16 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
     return taken;
 }
 
-std::string words(const Taken &t)
+Say words(const Taken &t)
 {
-    std::vector<std::string> all;
-    const auto say = [&](int n, const char *one, const char *many) {
-        if (n > 0)
-            all.push_back(fmt::format("{} {}", n, n == 1 ? one : many));
-    };
-    say(t.wires, "wire", "wires");
-    say(t.pins, "pin of the program", "pins of the program");
-    say(t.feeds, "feed", "feeds");
-    return all.empty() ? std::string{} : fmt::format("{} came off with it", fmt::join(all, ", "));
+    std::vector<Say> all;
+    if (t.wires > 0)
+        all.push_back(say("{0} {0|wire|wires}", t.wires));
+    if (t.pins > 0)
+        all.push_back(say("{0} {0|pin|pins} of the program", t.pins));
+    if (t.feeds > 0)
+        all.push_back(say("{0} {0|feed|feeds}", t.feeds));
+    return all.empty() ? Say() : say("{} came off with it", joined(all, ", "));
 }
 
 } // namespace badger::workshop

@@ -32,6 +32,6 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
                    const std::string &partId);
 
 /// "2 wires and 1 pin of the program came off with it"; empty where nothing did.
-std::string words(const Taken &taken);
+Say words(const Taken &taken);
 
 } // namespace badger::workshop

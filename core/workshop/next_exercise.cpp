@@ -148,9 +148,9 @@ Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &c
                                   const std::string &behaviour)
 {
     if (kit::behaviour(behaviour) == nullptr)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'",
-                    fmt::format("there is no behaviour '{}'", behaviour),
-                    "choose one of the list on the Kit station");
+        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+                    say("there is no behaviour '{}'", behaviour),
+                    say("choose one of the list on the Kit station"));
     NextExercise next;
     next.car = car;
     if (!next.car.mission)
@@ -164,9 +164,9 @@ Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &c
         if (open == needs.end())
             break;
         if (!meet(*open, next.car, catalogue, next.added))
-            return fail(Error::Kind::Missing, "car '" + car.name + "'",
-                        fmt::format("{} is missing: {}", open->what, open->gap),
-                        "fit it on the Kit station first");
+            return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+                        say("{} is missing: {}", open->what, open->gap),
+                        say("fit it on the Kit station first"));
     }
     next.idle = idleParts(next.car, catalogue);
     next.plan = wiring::planPins(problemWithout(next.car, catalogue, next.idle));

@@ -102,7 +102,7 @@ private slots:
         const auto before = bytes(d);
         const auto r = d.open(path);
         QVERIFY(!r);
-        QVERIFY(r.error().where.starts_with("bad.json, line 1"));
+        QVERIFY(english(r.error().where).starts_with("bad.json, line 1"));
         QCOMPARE(bytes(d), before);
         QVERIFY(d.isModified());
         QVERIFY(!d.open(dir.filePath("none.json")));
@@ -194,7 +194,7 @@ private slots:
         const auto r = app::changeCar(d, "Move a wire", "Avocet",
                                       [](kit::Car &c) { c.wires[0].to = "board.D99"; });
         QVERIFY(!r);
-        QVERIFY(r.error().what.find("no terminal 'D99'") != std::string::npos);
+        QVERIFY(english(r.error().what).find("no terminal 'D99'") != std::string::npos);
         QCOMPARE(bytes(d), before);
         QCOMPARE(d.undoStack().count(), 0);
     }
@@ -233,7 +233,8 @@ private slots:
                 w.cars.front().name.clear();
         });
         QVERIFY(!r);
-        QVERIFY2(QString::fromStdString(r.error().text()).contains(says), r.error().text().c_str());
+        QVERIFY2(QString::fromStdString(english(r.error().text())).contains(says),
+                 english(r.error().text()).c_str());
         QVERIFY(!d.isModified());
     }
 

@@ -242,7 +242,7 @@ private slots:
         QTemporaryDir folder;
         const auto path = folder.filePath("card.pdf");
         const auto saved = app::saveCardPdf(path, {b.car, b.catalogue, "Sheds"});
-        QVERIFY(!saved && saved.error().mend.find("CSV") != std::string::npos);
+        QVERIFY(!saved && english(saved.error().mend).find("CSV") != std::string::npos);
         QVERIFY(!QFile::exists(path)); // no half-finished page
         VERIFY_OK(app::saveHarnessSvg(folder.filePath("h.svg"), {b.car, b.catalogue, "Sheds"}));
     }

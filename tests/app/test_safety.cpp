@@ -206,7 +206,7 @@ private slots:
             auto *page = d.kit()->findChild<app::MakePage *>();
             const auto path = d.folder.filePath(name);
             if (const auto ok = page->savePdf(path); !ok)
-                qFatal("%s", ok.error().text().c_str());
+                qFatal("%s", english(ok.error().text()).c_str());
             return test::contents(path).size();
         };
         d.kit()->showPage(app::KitStation::Page::Make);

@@ -191,7 +191,7 @@ private slots:
         Desk::type(reason, "motor input off the servo's timer");
         const auto &last = d.session.car()->history.back();
         QCOMPARE(last.number, 3);
-        QCOMPARE(last.reason, std::string("motor input off the servo's timer"));
+        QCOMPARE(english(last.reason), std::string("motor input off the servo's timer"));
         QVERIFY(!d.now<QLineEdit>("revisionReason")->isVisible());
         while (d.document.undoStack().canUndo())
             d.document.undoStack().undo();

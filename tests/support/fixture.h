@@ -18,7 +18,7 @@ inline workshop::Workshop demo()
 {
     auto w = io::readWorkshop(io::demoWorkshop());
     if (!w)
-        qFatal("the demo workshop does not load: %s", w.error().text().c_str());
+        qFatal("the demo workshop does not load: %s", english(w.error().text()).c_str());
     return std::move(*w);
 }
 
@@ -108,5 +108,5 @@ Q_DECLARE_METATYPE(std::string)
     do {                                                                                           \
         const auto &badgerResult = (result);                                                       \
         QVERIFY2(badgerResult.has_value(),                                                         \
-                 badgerResult ? "" : badgerResult.error().text().c_str());                         \
+                 badgerResult ? "" : english(badgerResult.error().text()).c_str());                \
     } while (false)

@@ -179,13 +179,14 @@ private slots:
             const auto touched = io::takesBack(after, before, io::catalogueOf(after));
             QVERIFY2(
                 whole.has_value() == touched.has_value(),
-                qPrintable(
-                    QStringLiteral("edit %1: %2 / %3")
-                        .arg(i)
-                        .arg(QString::fromStdString(whole ? "taken" : whole.error().text()),
-                             QString::fromStdString(touched ? "taken" : touched.error().text()))));
+                qPrintable(QStringLiteral("edit %1: %2 / %3")
+                               .arg(i)
+                               .arg(QString::fromStdString(whole ? "taken"
+                                                                 : english(whole.error().text())),
+                                    QString::fromStdString(
+                                        touched ? "taken" : english(touched.error().text())))));
             if (!whole)
-                QCOMPARE(touched.error().what, whole.error().what);
+                QCOMPARE(english(touched.error().what), english(whole.error().what));
         }
     }
 };

@@ -42,7 +42,7 @@ private slots:
         VERIFY_OK(v);
         COMPARE_NEAR(v->value, 0.24, 0.0);
         QVERIFY(v->measured);
-        QCOMPARE(v->from, std::string("measured at 7.6 V on Slipway, 2026-11-12"));
+        QCOMPARE(english(v->from), std::string("measured at 7.6 V on Slipway, 2026-11-12"));
     }
 
     void otherCountsScaleOverTheDeadBand()
@@ -92,7 +92,7 @@ private slots:
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "driver"; });
         const auto v = drive::speedAt(b.car, b.catalogue, 140);
         QVERIFY(!v);
-        QCOMPARE(v.error().what, std::string("no driver is fitted"));
+        QCOMPARE(english(v.error().what), std::string("no driver is fitted"));
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "left"; });
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "right"; });
         b.car.calibrations.rollOuts.clear();

@@ -35,7 +35,7 @@ private slots:
         COMPARE_NEAR(b->worstGap_m, 0.2594, 1e-9);   // 32 - 1.56 - 3.5 - 1
         COMPARE_NEAR(b->typicalGap_m, 0.2672, 1e-9); // half the loop: 32 - 0.78 - 3.5 - 1
         QCOMPARE(b->terms.size(), size_t(4));
-        QCOMPARE(b->terms[0].how, std::string("0.24 m/s × 65 ms"));
+        QCOMPARE(english(b->terms[0].how), std::string("0.24 m/s × 65 ms"));
         QCOMPARE(b->dominant()->key, std::string("roll_out"));
     }
 
@@ -63,7 +63,7 @@ private slots:
         const auto b = drive::stopBudget(s);
         COMPARE_NEAR(b->worstGap_m, 0.2438, 1e-9);
         COMPARE_NEAR(b->typicalGap_m, 0.2516, 1e-9); // half a loop less
-        QCOMPARE(b->terms[0].how, std::string("0.24 m/s × 2 loops × 65 ms"));
+        QCOMPARE(english(b->terms[0].how), std::string("0.24 m/s × 2 loops × 65 ms"));
     }
 
     void ageAndActuationCount()
@@ -72,7 +72,7 @@ private slots:
         s.age_s = 0.01;
         s.actuation_s = 0.02;
         COMPARE_NEAR(drive::stopBudget(s)->worstGap_m, 0.2594 - 0.24 * 0.03, 1e-9);
-        QCOMPARE(drive::stopBudget(s)->terms[0].how,
+        QCOMPARE(english(drive::stopBudget(s)->terms[0].how),
                  std::string("0.24 m/s × (65 ms + 10 ms + 20 ms)"));
     }
 
@@ -161,7 +161,7 @@ private slots:
                 s.medianOf = std::isnan(bad) ? 2 : int(bad);
             const auto b = drive::stopBudget(s);
             QVERIFY(!b);
-            QCOMPARE(b.error().where, field.toStdString());
+            QCOMPARE(english(b.error().where), field.toStdString());
         }
     }
 
@@ -169,7 +169,7 @@ private slots:
     {
         auto s = worked();
         s.speed_mps = -0.3;
-        QCOMPARE(drive::stopBudget(s).error().what,
+        QCOMPARE(english(drive::stopBudget(s).error().what),
                  std::string("-0.3 m/s is outside 0 m/s to 5 m/s"));
     }
 

@@ -61,8 +61,9 @@ private slots:
         QVERIFY(position("volts:board.5V") < position("look:motor:left"));
         QVERIFY(position("look:motor:left") < position("length:ranger"));
         QVERIFY(!step(steps, "look:cells-in")->caution.empty());
-        QVERIFY(step(steps, "look:motor:right")->text.find("clockwise seen from outside") !=
-                std::string::npos);
+        QVERIFY(
+            english(step(steps, "look:motor:right")->text).find("clockwise seen from outside") !=
+            std::string::npos);
     }
 
     void expectedVolts()

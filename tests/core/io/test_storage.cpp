@@ -21,7 +21,7 @@ namespace
 std::string text(const QString &path)
 {
     const auto t = io::readFile(path.toStdString());
-    return t ? *t : "error: " + t.error().text();
+    return t ? *t : "error: " + english(t.error().text());
 }
 
 } // namespace
@@ -61,8 +61,8 @@ private slots:
                                     [&](SaveStep s) { return int(s) != step; });
         QVERIFY(!r);
         QVERIFY(r.error().kind == Error::Kind::Storage);
-        QVERIFY(r.error().text().find("No space left") != std::string::npos);
-        QVERIFY(r.error().mend.find("the old file is untouched") != std::string::npos);
+        QVERIFY(english(r.error().text()).find("No space left") != std::string::npos);
+        QVERIFY(english(r.error().mend).find("the old file is untouched") != std::string::npos);
         QCOMPARE(text(path), std::string("old"));
         // No half-written file stays behind.
         QCOMPARE(QDir(d.path()).entryList(QDir::Files | QDir::Hidden).size(), qsizetype(1));
@@ -95,7 +95,7 @@ private slots:
         const auto r = io::saveFile(path.toStdString(), std::string(100000, 'x'));
         setrlimit(RLIMIT_FSIZE, &before);
         QVERIFY(!r);
-        QVERIFY(r.error().what.find("cannot be written") != std::string::npos);
+        QVERIFY(english(r.error().what).find("cannot be written") != std::string::npos);
         QCOMPARE(text(path), std::string("old"));
         QCOMPARE(QDir(d.path()).entryList(QDir::Files).size(), qsizetype(1));
     }
@@ -141,10 +141,10 @@ private slots:
         QTemporaryDir d;
         auto r = io::saveFile(d.filePath("no/such/folder/w.json").toStdString(), "x");
         QVERIFY(!r);
-        QCOMPARE(r.error().mend, std::string("choose a folder that exists"));
+        QCOMPARE(english(r.error().mend), std::string("choose a folder that exists"));
         r = io::saveFile(d.path().toStdString(), "x");
         QVERIFY(!r);
-        QCOMPARE(r.error().what, std::string("is not a file"));
+        QCOMPARE(english(r.error().what), std::string("is not a file"));
         r = io::saveFile("/proc/w.json", "x"); // a file system that takes no files
         QVERIFY(!r);
     }
@@ -171,9 +171,9 @@ private slots:
     {
         QTemporaryDir d;
         QVERIFY(!io::readFile(d.path().toStdString()));
-        QCOMPARE(io::readFile("/dev/zero").error().what, std::string("is not a file"));
+        QCOMPARE(english(io::readFile("/dev/zero").error().what), std::string("is not a file"));
         const auto missing = io::readFile(d.filePath("none.json").toStdString());
-        QCOMPARE(missing.error().mend, std::string("check the name"));
+        QCOMPARE(english(missing.error().mend), std::string("check the name"));
         const auto pipe = d.filePath("pipe");
         ::mkfifo(pipe.toUtf8().constData(), 0600);
         QVERIFY(!io::readFile(pipe.toStdString())); // and does not wait for a writer
@@ -183,7 +183,7 @@ private slots:
         zeros.close();
         const auto r = io::readFile(zeros.fileName().toStdString());
         QVERIFY(!r);
-        QCOMPARE(r.error().what, std::string("is 200 MB; a workshop has at most 32 MB"));
+        QCOMPARE(english(r.error().what), std::string("is 200 MB; a workshop has at most 32 MB"));
     }
 
 private:
@@ -207,7 +207,7 @@ private:
         ::rmdir(folder.c_str());
         if (file || other || !kept)
             return 3;
-        return file.error().what.find("read-only") != std::string::npos ? 0 : 4;
+        return english(file.error().what).find("read-only") != std::string::npos ? 0 : 4;
     }
 
     /// A new file is as private as its owner wants new files to be.

@@ -96,7 +96,7 @@ private slots:
         QVERIFY(b.low_kg < b.mass_kg && b.mass_kg < b.high_kg);
         QVERIFY(b.withoutMass.empty() && b.withoutPlace.empty());
         const auto why = kit::whyBalance(k.car, k.catalogue());
-        QVERIFY(why.result.ends_with(" %"));
+        QVERIFY(english(why.result).ends_with(" %"));
         QVERIFY(why.steps.size() > 10);
     }
 
@@ -122,7 +122,7 @@ private slots:
         Kit k;
         k.part("switch").mount->offset_m = 0.12;
         const auto found = kit::checkBuild(k.car, k.catalogue()).findings;
-        QVERIFY(test::find(found, "part-outside-car")->where == "switch");
+        QVERIFY(english(test::find(found, "part-outside-car")->where) == "switch");
     }
 
     void wheelBore()
@@ -132,7 +132,7 @@ private slots:
         auto found = kit::checkBuild(k.car, k.catalogue()).findings;
         const auto *f = test::find(found, "wheel-does-not-fit");
         QVERIFY(f && f->severity == Severity::Error);
-        QVERIFY(f->mend.find("65 mm wheel") != std::string::npos);
+        QVERIFY(english(f->mend).find("65 mm wheel") != std::string::npos);
         // Right shape, too loose.
         k.part("wheel").partId = "wheel-65mm";
         k.set("wheel-65mm", "bore_m", 0.0057);

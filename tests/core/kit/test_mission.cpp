@@ -29,7 +29,7 @@ private slots:
         kit::Car car;
         car.mission = kit::Mission{key.toStdString(), {}, {}};
         for (const auto &n : kit::needs(car, io::shippedCatalogue())) {
-            QVERIFY2(n.met == (n.want == Want::NoBoard), n.what.c_str());
+            QVERIFY2(n.met == (n.want == Want::NoBoard), english(n.what).c_str());
             QVERIFY(!n.what.empty() && !n.reason.empty());
             QCOMPARE(n.gap.empty(), n.met);
             for (const auto &id : n.partIds)
@@ -50,10 +50,10 @@ private slots:
     {
         for (const auto &k : io::startingKits())
             for (const auto &n : kit::needs(k.car, io::shippedCatalogue()))
-                QVERIFY2(n.met, (k.name + ": " + n.gap).c_str());
+                QVERIFY2(n.met, english(n.gap).c_str());
         for (const auto &car : test::demo().cars)
             for (const auto &n : kit::needs(car, io::shippedCatalogue()))
-                QVERIFY2(n.met, (car.name + ": " + n.gap).c_str());
+                QVERIFY2(n.met, english(n.gap).c_str());
     }
 
     void gapIsSaid()
@@ -63,12 +63,14 @@ private slots:
         auto found = kit::checkMission(k.car, k.catalogue()).findings;
         const auto *f = test::find(found, "mission-gap");
         QVERIFY(f && f->severity == Severity::Error);
-        QCOMPARE(f->what, std::string("To glance, the car needs a ranger on a pan servo: a pan "
-                                      "servo is missing."));
-        QCOMPARE(f->why, std::string("Because it looks to both sides before it chooses one."));
+        QCOMPARE(english(f->what),
+                 std::string("To glance, the car needs a ranger on a pan servo: a pan "
+                             "servo is missing."));
+        QCOMPARE(english(f->why),
+                 std::string("Because it looks to both sides before it chooses one."));
         k.fit("pan-servo-21");
         found = kit::checkMission(k.car, k.catalogue()).findings;
-        QVERIFY(test::find(found, "mission-gap")->what.find("no ranger is said to ride") !=
+        QVERIFY(english(test::find(found, "mission-gap")->what).find("no ranger is said to ride") !=
                 std::string::npos);
         k.part("ranger").carriedBy = "servo";
         QVERIFY(!test::find(kit::checkMission(k.car, k.catalogue()).findings, "mission-gap"));
@@ -79,7 +81,8 @@ private slots:
         Kit k("Straddle a line");
         k.take("left-eye");
         const auto found = kit::checkMission(k.car, k.catalogue()).findings;
-        QVERIFY(test::find(found, "mission-gap")->what.find("1 of 2") != std::string::npos);
+        QVERIFY(english(test::find(found, "mission-gap")->what).find("1 of 2") !=
+                std::string::npos);
     }
 
     void aBoardTooMany()
@@ -122,7 +125,7 @@ private slots:
         const auto found = kit::checkMission(k.car, k.catalogue()).findings;
         const auto *f = test::find(found, "pins-short");
         QVERIFY(f && f->severity == Severity::Error);
-        QCOMPARE(f->what, std::string("7 analogue pins are asked for, the board has 6."));
+        QCOMPARE(english(f->what), std::string("7 analogue pins are asked for, the board has 6."));
     }
 };
 

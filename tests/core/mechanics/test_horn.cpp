@@ -70,9 +70,9 @@ private slots:
         QVERIFY(!mechanics::horn(0, 0.1));
         QVERIFY(!mechanics::horn(-21, 0.1));
         QVERIFY(!mechanics::horn(21, 4.0));
-        QCOMPARE(mechanics::horn(3, 0.1).error().where, std::string("teeth"));
+        QCOMPARE(english(mechanics::horn(3, 0.1).error().where), std::string("teeth"));
         QVERIFY(mechanics::whyHorn(3, 0.1).steps.empty());
-        QCOMPARE(mechanics::whyHorn(21, rad(20.0)).result, std::string("1 tooth"));
+        QCOMPARE(english(mechanics::whyHorn(21, rad(20.0)).result), std::string("1 tooth"));
     }
 
     void pulses()

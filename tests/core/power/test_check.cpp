@@ -24,7 +24,7 @@ private slots:
         const Kit k(name.toStdString());
         const auto j = workshop::judgeKit(k.car, k.catalogue(), std::nullopt);
         for (const auto &f : j.findings.findings)
-            QVERIFY2(f.severity == Severity::Advice, (f.code + ": " + f.what).c_str());
+            QVERIFY2(f.severity == Severity::Advice, english(f.what).c_str());
         QVERIFY(j.findings.fine.size() > 15);
     }
 
@@ -34,9 +34,11 @@ private slots:
         for (const auto &car : test::demo().cars)
             for (const auto &f :
                  workshop::judgeKit(car, io::shippedCatalogue(), 0.3).findings.findings) {
-                for (const auto *text : {&f.code, &f.where, &f.what, &f.why, &f.mend, &f.target})
+                QVERIFY(!f.code.empty() && !f.target.empty());
+                for (const auto *text : {&f.where, &f.what, &f.why, &f.mend})
                     QVERIFY2(!text->empty(), f.code.c_str());
-                QVERIFY2(f.what.back() == '.' && f.mend.back() == '.', f.what.c_str());
+                QVERIFY2(english(f.what).back() == '.' && english(f.mend).back() == '.',
+                         english(f.what).c_str());
             }
     }
 
@@ -49,11 +51,12 @@ private slots:
         const auto found = power::check(*redshank, io::shippedCatalogue(), report).findings;
         const auto *f = test::find(found, "channel-over-peak");
         QVERIFY(f && f->severity == Severity::Error);
-        QCOMPARE(f->what, std::string("driver, each of channels A and B: 2 motors of 0.9 A each "
-                                      "stall at 1.8 A, the driver gives 1.2 A at its peak."));
+        QCOMPARE(english(f->what),
+                 std::string("driver, each of channels A and B: 2 motors of 0.9 A each "
+                             "stall at 1.8 A, the driver gives 1.2 A at its peak."));
         for (const auto *way :
              {"one motor a channel, 0.9 A", "dual bridge module, 3 A", "MOSFET dual bridge, 3 A"})
-            QVERIFY2(f->mend.find(way) != std::string::npos, way);
+            QVERIFY2(english(f->mend).find(way) != std::string::npos, way);
         // With one motor a channel it is fine.
         auto two = *redshank;
         for (const auto *id : {"left-front", "right-front"})
@@ -71,12 +74,13 @@ private slots:
         pack.partId = "cell-lithium";
         pack.cellsInSeries = 2;
         auto found = k.power();
-        std::erase_if(found, [](const Finding &x) { return x.where != "servo.VCC"; });
+        std::erase_if(found, [](const Finding &x) { return english(x.where) != "servo.VCC"; });
         const auto *f = test::find(found, "supply-outside-window");
         QVERIFY(f && f->severity == Severity::Error);
-        QCOMPARE(f->what, std::string("servo.VCC gets 8.4 V with fresh cells and 7.4 V with "
-                                      "nominal ones; it takes 4.8 V to 6 V."));
-        QVERIFY(f->mend.find("four NiMH cells") != std::string::npos);
+        QCOMPARE(english(f->what),
+                 std::string("servo.VCC gets 8.4 V with fresh cells and 7.4 V with "
+                             "nominal ones; it takes 4.8 V to 6 V."));
+        QVERIFY(english(f->mend).find("four NiMH cells") != std::string::npos);
     }
 
     void blockOnMotors()
@@ -89,7 +93,8 @@ private slots:
         const auto *f = test::find(found, "pack-sags");
         QVERIFY(f && f->severity == Severity::Error);
         // 1.9 A through 1.75 ohm: 3.3 V of 9 V.
-        QVERIFY2(f->what.find("take 3.33 V of the 9 V") != std::string::npos, f->what.c_str());
+        QVERIFY2(english(f->what).find("take 3.33 V of the 9 V") != std::string::npos,
+                 english(f->what).c_str());
         QVERIFY(test::find(found, "logic-browns-out")->severity == Severity::Error);
         QVERIFY(test::find(found, "source-over-limit"));
     }
@@ -199,7 +204,7 @@ private slots:
         const auto before = check();
         const auto *f = test::find(before, "signal-over-volts");
         QVERIFY(f && f->severity == Severity::Error);
-        QVERIFY(f->mend.find("3.33 V") != std::string::npos);
+        QVERIFY(english(f->mend).find("3.33 V") != std::string::npos);
         const auto id = workshop::addPart(whimbrel, catalogue, "divider-1k-2k");
         for (auto &i : whimbrel.parts)
             if (i.id == id)
@@ -230,11 +235,12 @@ private slots:
         COMPARE_NEAR(*m.wheel_rpm, 163.56, 0.01);
         COMPARE_NEAR(*m.speedFull_mps, 0.5566, 0.0001);
         QCOMPARE(m.deadBand_counts, 63);
-        QCOMPARE(power::whyCap(m, Charge::Nominal).result, std::string("220 of 255"));
-        QCOMPARE(power::whyFullDuty(m, Charge::Nominal).result, std::string("5.2 V"));
-        QCOMPARE(power::whySpeed(m, k.car, k.catalogue()).result, std::string("0.56 m/s"));
+        QCOMPARE(english(power::whyCap(m, Charge::Nominal).result), std::string("220 of 255"));
+        QCOMPARE(english(power::whyFullDuty(m, Charge::Nominal).result), std::string("5.2 V"));
+        QCOMPARE(english(power::whySpeed(m, k.car, k.catalogue()).result), std::string("0.56 m/s"));
         const auto found = k.power();
-        QVERIFY(test::find(found, "motor-over-rated")->mend.find("179") != std::string::npos);
+        QVERIFY(english(test::find(found, "motor-over-rated")->mend).find("179") !=
+                std::string::npos);
     }
 
     void speedNeedsItsFigures()

@@ -43,7 +43,7 @@ private slots:
     {
         const auto low = regulatorHeat_W({5.5, 5.0, 0.1, 0.7});
         QVERIFY(!low);
-        QCOMPARE(low.error().what,
+        QCOMPARE(english(low.error().what),
                  std::string("4.8 V leave nothing for 5 V: the regulator cannot hold its output"));
         QVERIFY(!regulatorHeat_W({-1.0, 5.0, 0.1, 0.0}));
         QVERIFY(!regulatorHeat_W({9.0, 0.0, 0.1, 0.0}));
@@ -85,7 +85,8 @@ private slots:
     {
         const auto none = dutyCap(2.0, 2.0, 4.5);
         QVERIFY(!none);
-        QVERIFY(none.error().what.find("nothing is left for the motor") != std::string::npos);
+        QVERIFY(english(none.error().what).find("nothing is left for the motor") !=
+                std::string::npos);
         QVERIFY(!dutyCap(0.0, 2.0, 4.5));
         QVERIFY(!dutyCap(7.2, -1.0, 4.5));
         QVERIFY(!dutyCap(7.2, 2.0, 0.0));

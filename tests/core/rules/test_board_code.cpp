@@ -272,8 +272,8 @@ private slots:
         }
         const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
         QVERIFY(!code);
-        QVERIFY2(QString::fromStdString(code.error().text()).contains(names),
-                 code.error().text().c_str());
+        QVERIFY2(QString::fromStdString(english(code.error().text())).contains(names),
+                 english(code.error().text()).c_str());
     }
 
     void identifiers()
@@ -371,7 +371,8 @@ private slots:
                 i.partId = "mine";
         const auto code = rules::boardCode(b.program, b.car, b.catalogue, "Sheds");
         QVERIFY(!code);
-        QCOMPARE(code.error().what, std::string("board programs are not written for the my board"));
+        QCOMPARE(english(code.error().what),
+                 std::string("board programs are not written for the my board"));
         QVERIFY(!rules::partTests(b.car, b.catalogue, "Sheds"));
     }
 

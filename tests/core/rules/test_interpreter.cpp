@@ -64,7 +64,7 @@ private slots:
         QCOMPARE(board.notes.size(), size_t(4));
         QCOMPARE(board.notes[2].number, 29.0);
         QCOMPARE(board.notes[2].rule, std::string("near"));
-        QCOMPARE(board.notes[2].why, std::string("stands, braked: 29 ≤ 32, rule 'near'"));
+        QCOMPARE(english(board.notes[2].why), std::string("stands, braked: 29 ≤ 32, rule 'near'"));
     }
 
     void passesTakeTheirTime()

@@ -123,8 +123,9 @@ private slots:
         const auto t = rules::table(b.program, "ahead");
         QVERIFY(!t);
         QVERIFY(t.error().kind == Error::Kind::Missing);
-        QCOMPARE(t.error().what, std::string("not chosen yet: the value 'halt', stop at this "
-                                             "distance; what no echo means for 'ahead'"));
+        QCOMPARE(english(t.error().what),
+                 std::string("not chosen yet: the value 'halt', stop at this "
+                             "distance; what no echo means for 'ahead'"));
     }
 
     void unknownReadingAndHugeTable()
@@ -233,12 +234,12 @@ private slots:
         const auto say = [&](std::optional<double> n) {
             return rules::explainRow(b.program, "ahead", rules::rowAt(b.program, "ahead", n), n);
         };
-        QCOMPARE(say(29.0), std::string("stands, braked: 29 ≤ 32, rule 'near'"));
-        QCOMPARE(say(33.0), std::string("drives: 33 > 32, rule 'clear'"));
-        QCOMPARE(say(std::nullopt), std::string("drives: no echo counts as clear"));
-        QCOMPARE(say(0.0), std::string("drives: 0 is no echo; no echo counts as clear"));
+        QCOMPARE(english(say(29.0)), std::string("stands, braked: 29 ≤ 32, rule 'near'"));
+        QCOMPARE(english(say(33.0)), std::string("drives: 33 > 32, rule 'clear'"));
+        QCOMPARE(english(say(std::nullopt)), std::string("drives: no echo counts as clear"));
+        QCOMPARE(english(say(0.0)), std::string("drives: 0 is no echo; no echo counts as clear"));
         b.reading().noEcho = NoEcho::Ignore;
-        QCOMPARE(say(std::nullopt),
+        QCOMPARE(english(say(std::nullopt)),
                  std::string("from 'stands' it stands, braked (no echo counts as ignore); from "
                              "'drives' it drives (no echo counts as ignore)"));
     }

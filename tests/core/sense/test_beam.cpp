@@ -26,7 +26,7 @@ private slots:
         COMPARE_NEAR(**sense::fullCoverFrom_m(b), 0.646, 0.0005);
         b.sweep_rad = rad(9.0);
         COMPARE_NEAR(**sense::fullCoverFrom_m(b), 0.287, 0.0005);
-        QCOMPARE(sense::whyFullCover(b).result, std::string("287 mm"));
+        QCOMPARE(english(sense::whyFullCover(b).result), std::string("287 mm"));
     }
 
     void atADistance()
@@ -53,7 +53,7 @@ private slots:
         const auto from = sense::fullCoverFrom_m({rad(7.5), 0.0, 0.170, 0.0, rad(10.0)});
         VERIFY_OK(from);
         QVERIFY(!*from);
-        QCOMPARE(sense::whyFullCover({rad(7.5), 0.0, 0.170, 0.0, rad(10.0)}).result,
+        QCOMPARE(english(sense::whyFullCover({rad(7.5), 0.0, 0.170, 0.0, rad(10.0)}).result),
                  std::string("nowhere"));
     }
 
@@ -97,7 +97,7 @@ private slots:
         QVERIFY(!sense::fullCoverFrom_m({rad(50.0), rad(45.0), 0.17, 0.0, 0.0}));
         const auto near = sense::coverAt({rad(7.5), 0.0, 0.17, 0.0, 0.0}, 0.0);
         QVERIFY(!near);
-        QCOMPARE(near.error().where, std::string("distance"));
+        QCOMPARE(english(near.error().where), std::string("distance"));
     }
 };
 

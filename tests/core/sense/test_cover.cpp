@@ -47,9 +47,9 @@ private slots:
         const auto *f = test::find(near.findings, "beam-narrower-than-car");
         QVERIFY(f && f->severity == Severity::Advice);
         // 2 x 320 x tan 7.5 = 84 mm of 150 mm.
-        QVERIFY2(f->what.find("covers 84 mm; 33 mm on each side") != std::string::npos,
-                 f->what.c_str());
-        QVERIFY(f->why.find("570 mm") != std::string::npos);
+        QVERIFY2(english(f->what).find("covers 84 mm; 33 mm on each side") != std::string::npos,
+                 english(f->what).c_str());
+        QVERIFY(english(f->why).find("570 mm") != std::string::npos);
         QVERIFY(!test::find(sense::checkSight(k.car, c, 0.6).findings, "beam-narrower-than-car"));
         QVERIFY(!test::find(sense::checkSight(k.car, c, std::nullopt).findings,
                             "beam-narrower-than-car"));
@@ -60,7 +60,8 @@ private slots:
         Kit k;
         k.part("ranger").mount->height_m = 0.05;
         const auto found = sense::checkSight(k.car, k.catalogue(), std::nullopt).findings;
-        QVERIFY(test::find(found, "beam-meets-floor")->what.find("380 mm") != std::string::npos);
+        QVERIFY(english(test::find(found, "beam-meets-floor")->what).find("380 mm") !=
+                std::string::npos);
         k.part("ranger").mount->tilt_rad = 0.05;
         QVERIFY(!test::find(sense::checkSight(k.car, k.catalogue(), std::nullopt).findings,
                             "beam-meets-floor"));
@@ -72,7 +73,7 @@ private slots:
         k.part("left-eye").mount->height_m = 0.040;
         const auto found = sense::checkSight(k.car, k.catalogue(), std::nullopt).findings;
         QCOMPARE(test::codes(found), std::vector<std::string>{"ride-height"});
-        QVERIFY(found.front().what.find("3 mm to 15 mm") != std::string::npos);
+        QVERIFY(english(found.front().what).find("3 mm to 15 mm") != std::string::npos);
     }
 
     void turnedRangerHasNoBudget()
@@ -81,7 +82,7 @@ private slots:
         b.car.parts[1].mount->yaw_rad = 0.6;
         const auto budget = workshop::budgetOf(b.catalogue, b.car, b.program);
         QVERIFY(!budget);
-        QVERIFY(budget.error().what.find("34 deg to the side") != std::string::npos);
+        QVERIFY(english(budget.error().what).find("34 deg to the side") != std::string::npos);
     }
 };
 

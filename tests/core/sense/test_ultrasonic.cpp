@@ -38,7 +38,7 @@ private slots:
         QFETCH(double, air_degC);
         const auto c = sense::speedOfSound_mps(air_degC);
         QVERIFY(!c);
-        QCOMPARE(c.error().where, std::string("air temperature"));
+        QCOMPARE(english(c.error().where), std::string("air temperature"));
         QVERIFY(!sense::echoDistance_m(1000.0, air_degC));
     }
 
@@ -55,7 +55,7 @@ private slots:
         QVERIFY(!sense::echoDistance_m(-1.0, 22.0));
         QVERIFY(!sense::echoDistance_m(1.1e6, 22.0));
         QVERIFY(!sense::echoDistance_m(std::nan(""), 22.0));
-        QCOMPARE(sense::echoDistance_m(-1.0, 22.0).error().what,
+        QCOMPARE(english(sense::echoDistance_m(-1.0, 22.0).error().what),
                  std::string("-1 us is outside 0 to 1000000 us"));
     }
 

@@ -18,7 +18,7 @@ trial::Setup calm(Bench &b)
 {
     auto s = workshop::trialSetup(b.catalogue, b.car, b.program, b.floor);
     if (!s)
-        qFatal("%s", s.error().text().c_str());
+        qFatal("%s", english(s.error().text()).c_str());
     auto &c = s->car;
     for (auto &r : c.rangers)
         r.error_m = r.noise_m = r.lostEchoShare = 0.0;
@@ -31,7 +31,7 @@ trial::Trial runIt(const trial::Setup &setup, const rules::Program &program, std
     rules::Interpreter firmware(program);
     auto t = trial::run(setup, firmware, seed);
     if (!t)
-        qFatal("%s", t.error().text().c_str());
+        qFatal("%s", english(t.error().text()).c_str());
     return *t;
 }
 
@@ -189,7 +189,7 @@ private slots:
         COMPARE_NEAR(t->path.back().nose.x_m, 2.2, 0.001);
         COMPARE_NEAR(t->gap_m, 0.0, 0.0);
         QCOMPARE(t->deciding, -1);
-        QCOMPARE(trial::verdict(*t), std::string("Contact with the board at 0.24 m/s."));
+        QCOMPARE(english(trial::verdict(*t)), std::string("Contact with the board at 0.24 m/s."));
     }
 
     void outcomes()
@@ -204,7 +204,7 @@ private slots:
         Script idle(braking, braking, 10000, braking);
         const auto never = trial::run(s, idle, 1);
         QVERIFY(never->outcome == Outcome::NeverMoved);
-        QCOMPARE(trial::verdict(*never), std::string("The car never moved."));
+        QCOMPARE(english(trial::verdict(*never)), std::string("The car never moved."));
     }
 
     void decidingReadingIsTheOneThatStopped()
@@ -216,7 +216,8 @@ private slots:
         QCOMPARE(p.decision.state, std::string("stands"));
         QCOMPARE(t.pings[size_t(t.deciding) - 1].decision.state, std::string("drives"));
         QVERIFY(p.decision.number <= 32.0);
-        QVERIFY(trial::verdict(t).find("Reading " + std::to_string(t.deciding + 1) + " decided") !=
+        QVERIFY(english(trial::verdict(t))
+                    .find("Reading " + std::to_string(t.deciding + 1) + " decided") !=
                 std::string::npos);
     }
 
@@ -337,17 +338,17 @@ private slots:
         QVERIFY(ahead.outcome == Outcome::Stopped);
         QVERIFY(ahead.deciding >= 0);
         QCOMPARE(ahead.pings[size_t(ahead.deciding)].decision.reading, std::string("ahead"));
-        QVERIFY2(
-            ahead.pings[size_t(ahead.deciding)].decision.why.starts_with("stands, braked: ahead 3"),
-            ahead.pings[size_t(ahead.deciding)].decision.why.c_str());
+        QVERIFY2(english(ahead.pings[size_t(ahead.deciding)].decision.why)
+                     .starts_with("stands, braked: ahead 3"),
+                 english(ahead.pings[size_t(ahead.deciding)].decision.why).c_str());
         // A board along the left of the way, from half-way on.
         const double y = s.floor.start.nose.y_m + 0.25;
         s.floor.walls.push_back({"plank", {1.0, y}, {2.0, y}});
         const auto beside = runIt(s, b.program);
         QVERIFY(beside.outcome == Outcome::Stopped);
-        QVERIFY2(beside.deciding >= 0, trial::verdict(beside).c_str());
+        QVERIFY2(beside.deciding >= 0, english(trial::verdict(beside)).c_str());
         QVERIFY2(beside.pings[size_t(beside.deciding)].decision.reading == "side",
-                 trial::verdict(beside).c_str());
+                 english(trial::verdict(beside)).c_str());
         // The ranger sits 75 mm left of the middle: the plank is 17.5 cm away.
         QCOMPARE(beside.pings[size_t(beside.deciding)].decision.number, 17.0);
         s.car.rangers[1].deadZone_m = 0.20;

@@ -209,7 +209,7 @@ private slots:
         const auto r = wiring::check(b.car, b.catalogue);
         const auto found =
             std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding &f) {
-                return f.code == c.code && f.where.find(c.where) != std::string::npos;
+                return f.code == c.code && english(f.where).find(c.where) != std::string::npos;
             });
         QVERIFY2(found != r.findings.end(), "the rule said nothing about this place");
         QVERIFY(found->severity == c.severity);
@@ -286,10 +286,11 @@ private slots:
         const auto found = check(b);
         const auto *f = test::find(found, "speed-line-no-pwm");
         QVERIFY(f);
-        QVERIFY2(f->mend.starts_with("No map of the pins exists: 2 functions need PWM: driver.ENA, "
-                                     "driver.ENB; only D6 is left."),
-                 f->mend.c_str());
-        QVERIFY(f->mend.find("One way out: tie driver.EN") != std::string::npos);
+        QVERIFY2(english(f->mend).starts_with(
+                     "No map of the pins exists: 2 functions need PWM: driver.ENA, "
+                     "driver.ENB; only D6 is left."),
+                 english(f->mend).c_str());
+        QVERIFY(english(f->mend).find("One way out: tie driver.EN") != std::string::npos);
     }
 
     void theServosOwnPinIsNotTheTrouble()
@@ -301,7 +302,7 @@ private slots:
             b.car.programPins["servo.SIG"] = std::string(pin).substr(6);
             QCOMPARE(errors(b), std::vector<std::string>{"pwm-taken-by-servo"});
             const auto found = check(b);
-            QVERIFY(test::find(found, "pwm-taken-by-servo")->what.find("timer T1") !=
+            QVERIFY(english(test::find(found, "pwm-taken-by-servo")->what).find("timer T1") !=
                     std::string::npos);
         }
     }
@@ -326,7 +327,7 @@ private slots:
         b.car.wires.push_back({id + ".OUT", "computer.P24", "yellow"});
         auto found = check(b);
         const auto *f = test::find(found, "signal-over-volts");
-        QVERIFY(f && f->mend.find(id + ".GND") != std::string::npos);
+        QVERIFY(f && english(f->mend).find(id + ".GND") != std::string::npos);
         b.car.wires.push_back({id + ".GND", "computer.GND3", "black"});
         found = check(b);
         QVERIFY(!test::find(found, "signal-over-volts"));
@@ -340,7 +341,7 @@ private slots:
         const auto found = check(b);
         const auto *f = test::find(found, "enable-floats");
         QVERIFY(f);
-        QCOMPARE(f->what,
+        QCOMPARE(english(f->what),
                  std::string("The enable driver.EN9 floats: the right and the right-front motors "
                              "are dead."));
     }
@@ -351,7 +352,8 @@ private slots:
         QVERIFY(b.car.instance("pull-down")); // on the other input
         auto found = check(b);
         const auto *f = test::find(found, "input-floats");
-        QVERIFY(f && f->where == "driver.IN10" && f->mend.find("10 kohm") != std::string::npos);
+        QVERIFY(f && english(f->where) == "driver.IN10" &&
+                english(f->mend).find("10 kohm") != std::string::npos);
         const auto id = workshop::addPart(b.car, b.catalogue, "pull-down-10k");
         b.car.wires.push_back({id + ".A", "driver.IN10", "yellow"});
         b.car.wires.push_back({id + ".B", "rail.MINUS", "black"});
@@ -366,7 +368,8 @@ private slots:
             if (straight)
                 std::swap(b.wire("right.A").to, b.wire("right.B").to);
             for (const auto &f : check(b))
-                QVERIFY2(f.where.find("right.") == std::string::npos, f.what.c_str());
+                QVERIFY2(english(f.where).find("right.") == std::string::npos,
+                         english(f.what).c_str());
         }
     }
 

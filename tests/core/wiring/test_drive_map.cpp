@@ -73,7 +73,7 @@ private slots:
             std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "left"; });
         const auto drive = wiring::wheelDrive(b.car, b.catalogue, Side::Left);
         QVERIFY(!drive);
-        QCOMPARE(QString::fromStdString(drive.error().what), what);
+        QCOMPARE(QString::fromStdString(english(drive.error().what)), what);
     }
 
     void pinsOfTheProgram()
