@@ -51,14 +51,14 @@ private:
     }
     void refuse(const std::string &pointer, const Json &found, Shape shape, const Limits &limits)
     {
-        m_error = misfit(pointer, found.dump(-1, ' ', false, Json::error_handler_t::replace),
-                         shape, limits);
+        m_error = misfit(pointer, found.dump(-1, ' ', false, Json::error_handler_t::replace), shape,
+                         limits);
     }
 
     void check(const std::string &pointer, double &value, const Limits &limits)
     {
         if (!keeps(value, limits))
-            refuse(pointer, value, Shape::Number, limits);
+            refuse(pointer, written(value), Shape::Number, limits);
     }
     void check(const std::string &pointer, int &value, const Limits &limits)
     {

@@ -11,14 +11,14 @@ namespace badger::floor
 
 template <class A> void describe(A &a, Point &p)
 {
-    a.required("x_m", p.x_m);
-    a.required("y_m", p.y_m);
+    a.required("x_m", p.x_m, io::in(-100, 100));
+    a.required("y_m", p.y_m, io::in(-100, 100));
     a.rest(p.extra);
 }
 
 template <class A> void describe(A &a, Wall &w)
 {
-    a.required("name", w.name);
+    a.required("name", w.name, io::aName);
     a.required("from", w.from);
     a.required("to", w.to);
     a.rest(w.extra);
@@ -27,18 +27,18 @@ template <class A> void describe(A &a, Wall &w)
 template <class A> void describe(A &a, Start &s)
 {
     a.required("nose", s.nose);
-    a.required("heading_rad", s.heading_rad);
+    a.required("heading_rad", s.heading_rad, io::in(-7, 7));
     a.rest(s.extra);
 }
 
 template <class A> void describe(A &a, Floor &f)
 {
-    a.required("name", f.name);
-    a.optional("surface", f.surface);
-    a.required("width_m", f.width_m);
-    a.required("depth_m", f.depth_m);
-    a.required("air_degC", f.air_degC);
-    a.required("walls", f.walls);
+    a.required("name", f.name, io::aName);
+    a.optional("surface", f.surface, io::aLine);
+    a.required("width_m", f.width_m, io::in(0.1, 100));
+    a.required("depth_m", f.depth_m, io::in(0.1, 100));
+    a.required("air_degC", f.air_degC, io::in(-40, 60));
+    a.required("walls", f.walls, io::most(1000));
     a.required("start", f.start);
     a.rest(f.extra);
 }
@@ -50,19 +50,19 @@ namespace badger::logbook
 
 template <class A> void describe(A &a, MeasuredTrial &t)
 {
-    a.required("car", t.car);
-    a.required("date", t.date);
-    a.required("floor", t.floor);
-    a.required("program", t.program);
-    a.required("program_version", t.programVersion);
-    a.required("threshold_m", t.threshold_m);
-    a.required("pwm_counts", t.pwm_counts);
-    a.required("battery_V", t.battery_V);
+    a.required("car", t.car, io::aName);
+    a.required("date", t.date, io::aLine);
+    a.required("floor", t.floor, io::aLine);
+    a.required("program", t.program, io::aLine);
+    a.required("program_version", t.programVersion, io::in(0, 1000000));
+    a.required("threshold_m", t.threshold_m, io::in(0, 20));
+    a.required("pwm_counts", t.pwm_counts, io::in(0, 255));
+    a.required("battery_V", t.battery_V, io::in(0, 60));
     a.optional("contact", t.contact);
-    a.optional("gap_m", t.gap_m);
-    a.optional("predicted_worst_m", t.predictedWorst_m);
-    a.optional("predicted_typical_m", t.predictedTypical_m);
-    a.optional("note", t.note);
+    a.optional("gap_m", t.gap_m, io::in(0, 20));
+    a.optional("predicted_worst_m", t.predictedWorst_m, io::in(-20, 20));
+    a.optional("predicted_typical_m", t.predictedTypical_m, io::in(-20, 20));
+    a.optional("note", t.note, io::aLine);
     a.optional("sample", t.sample);
     a.rest(t.extra);
 }
@@ -74,13 +74,13 @@ namespace badger::workshop
 
 template <class A> void describe(A &a, Workshop &w)
 {
-    a.required("name", w.name);
-    a.optional("bench", w.bench);
-    a.optional("parts", w.parts);
-    a.required("cars", w.cars);
-    a.required("programs", w.programs);
-    a.required("floors", w.floors);
-    a.required("trials", w.trials);
+    a.required("name", w.name, io::aLine);
+    a.optional("bench", w.bench, io::aLine);
+    a.optional("parts", w.parts, io::most(1000));
+    a.required("cars", w.cars, io::most(200));
+    a.required("programs", w.programs, io::most(500));
+    a.required("floors", w.floors, io::most(200));
+    a.required("trials", w.trials, io::most(20000));
     a.rest(w.extra);
 }
 

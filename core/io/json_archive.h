@@ -3,7 +3,8 @@
 //
 // Each type has one `describe(archive, value)` that names its keys and their limits; a Reader fills
 // the value, a Writer fills an object, a Checker (check_archive.h) holds an edited value to the
-// limits, and a SchemaMaker (schema_archive.h) writes them down for other programs. Keys that no description names are kept as text in the value's `extra`.
+// limits, and a SchemaMaker (schema_archive.h) writes them down for other programs. Keys that no
+// description names are kept as text in the value's `extra`.
 #pragma once
 
 #include "core/base/extra.h"
@@ -177,8 +178,7 @@ private:
         takeList(json, pointer, values, limits);
     }
     template <class T>
-    void take(const Json &json, const std::string &pointer, Pieces<T> &values,
-              const Limits &limits)
+    void take(const Json &json, const std::string &pointer, Pieces<T> &values, const Limits &limits)
     {
         takeList(json, pointer, values, limits);
     }
@@ -212,6 +212,15 @@ private:
     std::optional<Error> &m_error;
     std::set<std::string> m_seen;
 };
+
+/// A number as it stands in a file: a whole one without ".0", since people write it so.
+inline Json written(double value)
+{
+    constexpr double exact = 9007199254740992.0; // 2^53
+    if (std::trunc(value) == value && std::abs(value) < exact)
+        return static_cast<std::int64_t>(value);
+    return value;
+}
 
 /// Fills one JSON object. Optional keys are left out where they hold their default.
 class Writer
@@ -282,12 +291,7 @@ private:
     template <class T> static Json json(T &value)
     {
         if constexpr (std::is_floating_point_v<T>) {
-            // A whole number is written without ".0": people write it so, and the schema asks for
-            // whole numbers in places.
-            constexpr double exact = 9007199254740992.0; // 2^53
-            if (std::trunc(value) == value && std::abs(value) < exact)
-                return static_cast<std::int64_t>(value);
-            return value;
+            return written(value);
         } else if constexpr (std::is_arithmetic_v<T> || std::is_same_v<T, std::string>) {
             return value;
         } else {

@@ -16,6 +16,7 @@ namespace badger::io
 struct Limits {
     double low = -std::numeric_limits<double>::infinity();
     double high = std::numeric_limits<double>::infinity();
+    bool whole = false;       ///< of a number that is kept as a fraction
     std::size_t shortest = 0; ///< characters of a text
     std::size_t longest = std::numeric_limits<std::size_t>::max();
     std::size_t most = std::numeric_limits<std::size_t>::max();
@@ -28,6 +29,12 @@ constexpr Limits in(double low, double high)
     Limits limits;
     limits.low = low;
     limits.high = high;
+    return limits;
+}
+constexpr Limits wholeIn(double low, double high)
+{
+    auto limits = in(low, high);
+    limits.whole = true;
     return limits;
 }
 constexpr Limits atLeast(double low)

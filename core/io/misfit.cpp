@@ -15,8 +15,9 @@ namespace
 
 std::size_t characters(std::string_view text)
 {
-    return static_cast<std::size_t>(std::count_if(
-        text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
+    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) {
+        return (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+    }));
 }
 
 bool isWord(std::string_view text, std::string_view words)
@@ -31,14 +32,15 @@ Say wanted(Shape shape, const Limits &limits, std::string_view unit)
     if (!limits.words.empty() && shape != Shape::List && shape != Shape::Object) {
         std::vector<Say> all;
         eachWord(limits.words, [&](std::string_view word) {
-            all.emplace_back(shape == Shape::Text ? fmt::format("\"{}\"", word) : std::string(word));
+            all.emplace_back(shape == Shape::Text ? fmt::format("\"{}\"", word)
+                                                  : std::string(word));
         });
         return say("one of {}", joined(all, ", "));
     }
-    static constexpr SourceText<> names[] = {source("a number"), source("a whole number"),
+    static constexpr SourceText<> names[] = {source("a number"),      source("a whole number"),
                                              source("true or false"), source("a text"),
-                                             source("a list"), source("an object")};
-    Say words = names[static_cast<int>(shape)];
+                                             source("a list"),        source("an object")};
+    Say words = names[static_cast<int>(limits.whole ? Shape::Whole : shape)];
     if (shape == Shape::Number || shape == Shape::Whole) {
         if (std::isfinite(limits.low))
             words += say(" from {}", fmt::format("{}", limits.low));
@@ -62,6 +64,7 @@ Say wanted(Shape shape, const Limits &limits, std::string_view unit)
 bool keeps(double number, const Limits &limits)
 {
     return std::isfinite(number) && number >= limits.low && number <= limits.high &&
+           (!limits.whole || number == std::trunc(number)) &&
            isWord(fmt::format("{}", number), limits.words);
 }
 
@@ -85,7 +88,7 @@ std::string_view unitOf(std::string_view pointer)
 
 Error misfit(std::string_view pointer, std::string_view found, Shape shape, const Limits &limits)
 {
-    constexpr std::size_t longestShown = 60;
+    constexpr std::size_t longestShown = 40;
     const bool isNumber = !found.empty() && (found[0] == '-' || std::isdigit(found[0]) != 0);
     const auto unit = unitOf(pointer);
     return {Error::Kind::Malformed, pointer.empty() ? say("the file") : Say(pointer),

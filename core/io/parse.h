@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Is a text JSON, and does it fit a schema?
+// Is a text JSON?
 #pragma once
 
 #include "core/io/json_archive.h"
@@ -12,9 +12,5 @@ namespace badger::io
 /// Parses JSON. Refuses doubled keys (one of them would be lost), more than 64 levels, numbers no
 /// double holds, and text that is not JSON; the place is "line L, column C".
 Result<Json> parseJson(std::string_view text);
-
-/// Does the value fit the schema (JSON Schema, draft 7)? The first misfit that lies deepest is
-/// named by its JSON pointer.
-Result<void> fitsSchema(const Json &value, std::string_view schema);
 
 } // namespace badger::io

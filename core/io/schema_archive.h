@@ -29,8 +29,7 @@ public:
     {
         add(key, value, limits);
     }
-    template <class T>
-    void optional(const char *key, std::optional<T> &, const Limits &limits = {})
+    template <class T> void optional(const char *key, std::optional<T> &, const Limits &limits = {})
     {
         T value{};
         add(key, value, limits);
@@ -92,8 +91,8 @@ private:
             return {{"enum", wordList(limits.words)}};
         Json all = {{"type", "string"}};
         if (!limits.letters.empty())
-            all["pattern"] = fmt::format("^[{}]{{{},{}}}$", limits.letters, limits.shortest,
-                                         limits.longest);
+            all["pattern"] =
+                fmt::format("^[{}]{{{},{}}}$", limits.letters, limits.shortest, limits.longest);
         else {
             if (limits.shortest > 0)
                 all["minLength"] = limits.shortest;

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/io/workshop_file.h"
 
+#include "core/io/check_archive.h"
 #include "core/io/describe_workshop.h"
 #include "core/io/parse.h"
+#include "core/io/schema_archive.h"
 #include "core/io/shipped.h"
 
 namespace badger::io
@@ -84,8 +86,6 @@ Result<workshop::Workshop> readWorkshop(std::string_view text)
         return tl::unexpected(json.error());
     if (auto ok = checkEnvelope(*json); !ok)
         return tl::unexpected(ok.error());
-    if (auto ok = fitsSchema(*json, workshopSchema()); !ok)
-        return tl::unexpected(ok.error());
     auto workshop = fill(std::move(*json));
     if (!workshop)
         return workshop;
@@ -99,6 +99,29 @@ std::string writeWorkshop(const workshop::Workshop &workshop)
     return toJson(workshop).dump(2) + "\n";
 }
 
+std::string makeSchema()
+{
+    workshop::Workshop any;
+    SchemaMaker maker;
+    describe(maker, any);
+    auto made = maker.take();
+    auto properties = Json{{"format", {{"enum", {formatName}}}},
+                           {"version", {{"type", "integer"}, {"minimum", 1}}}};
+    properties.update(made["properties"]);
+    auto required = Json{"format", "version"};
+    required.insert(required.end(), made["required"].begin(), made["required"].end());
+    const Json all = {{"$schema", "http://json-schema.org/draft-07/schema#"},
+                      {"title", "Swift Badger workshop"},
+                      {"description",
+                       "One workshop: its own parts, cars, programs, floors and measured trials. "
+                       "Numbers are SI or carry their unit in the key. Unknown keys are allowed "
+                       "everywhere and are kept."},
+                      {"type", "object"},
+                      {"properties", properties},
+                      {"required", required}};
+    return all.dump(1) + "\n";
+}
+
 Result<void> takesBack(const workshop::Workshop &after, const workshop::Workshop &before,
                        const parts::Catalogue &catalogue)
 {
@@ -110,11 +133,11 @@ Result<void> takesBack(const workshop::Workshop &after, const workshop::Workshop
     takeNew(after.programs, before.programs, asked.programs);
     takeNew(after.floors, before.floors, asked.floors);
     takeNew(after.trials, before.trials, asked.trials);
-    auto json = toJson(asked);
-    if (auto ok = fitsSchema(json, workshopSchema()); !ok)
-        return ok;
-    if (auto read = fill(std::move(json)); !read)
-        return tl::unexpected(read.error());
+    std::optional<Error> error;
+    Checker checker("", error);
+    describe(checker, asked);
+    if (error)
+        return tl::unexpected(*error);
     return verifyEdit(after, before, catalogue);
 }
 

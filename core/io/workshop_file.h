@@ -17,13 +17,17 @@ inline constexpr int formatVersion = 1;
 
 /// Reads a workshop. On an error nothing has changed anywhere. In this order: the text is JSON
 /// without doubled keys and not nested too deeply (the place is a line); it is a workshop of a
-/// version this program knows; it fits the schema; everything it refers to exists, and no name is
-/// there twice (the place is a JSON pointer).
+/// version this program knows; each value keeps the limits of its description; everything it refers
+/// to exists, and no name is there twice (the place is a JSON pointer).
 Result<workshop::Workshop> readWorkshop(std::string_view text);
 
 /// The workshop as text: two-space indentation, keys in the order of docs/file-format.md, unknown
 /// keys after the known ones, numbers as short as they read back the same, a line end at the end.
 std::string writeWorkshop(const workshop::Workshop &workshop);
+
+/// The description of the format as JSON Schema, draft 7: the same keys and limits that the reader
+/// holds to. data/schema/workshop.schema.json is this text.
+std::string makeSchema();
 
 /// What is wrong with references, names and numbers that no schema can see. `pointer` of the error
 /// names the place. Used by the reader, and by the window before it takes an edit.
