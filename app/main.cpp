@@ -132,6 +132,7 @@ int main(int argc, char **argv)
                                     "/recovery");
     if (!options.empty)
         document.startDemo();
+    showLengthsAsChosen();
     MainWindow window(document, session, recovery, theme);
     window.resize(options.size);
     if (options.palette != Theme::Palette::Light)

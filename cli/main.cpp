@@ -39,7 +39,7 @@ void complain(const std::string &text)
 int deliver(const Result<Answer> &answer, const Flags &flags)
 {
     if (!answer) {
-        complain(answer.error().text());
+        complain(cli::words(answer.error().text()));
         return statusUnusable;
     }
     if (flags.json)
@@ -53,6 +53,13 @@ int deliver(const Result<Answer> &answer, const Flags &flags)
         return statusUnusable;
     }
     return answer->hasError ? statusFinding : 0;
+}
+
+void takeUnits(const std::string &symbol)
+{
+    for (const auto &u : units::allUnits())
+        if (symbol == u.symbol)
+            cli::display().length = u.unit;
 }
 
 /// The subcommands and where their options go. One function adds one call.
@@ -75,6 +82,10 @@ private:
         auto *sub = m_app.add_subcommand(name, help);
         sub->add_flag("--json", m_flags.json, "print one JSON object");
         sub->add_flag("--why", m_flags.why, "show the arithmetic");
+        sub->add_option_function<std::string>(
+               "--units", [](const std::string &symbol) { takeUnits(symbol); },
+               "unit of lengths for people: cm, mm or in")
+            ->check(CLI::IsMember({"cm", "mm", "in"}));
         sub->callback([this, call = std::move(call)] { m_chosen = call; });
         return sub;
     }

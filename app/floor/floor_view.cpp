@@ -2,6 +2,7 @@
 #include "app/floor/floor_view.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 #include "core/units/quantity.h"
 
 #include <QPainter>
@@ -21,7 +22,7 @@ void FloorView::show(FloorContent content)
 {
     m_content = std::move(content);
     m_words.clear();
-    setAccessibleDescription(QString::fromStdString(trial::verdict(m_content->trial)));
+    setAccessibleDescription(str(trial::verdict(m_content->trial)));
     update();
 }
 
@@ -67,24 +68,24 @@ void FloorView::paintWalls(QPainter &p, const QTransform &t) const
         p.setPen(QPen(m_theme.color(Tone::Ink), 2.4 * m_theme.scale()));
         p.drawLine(a, b);
         p.setPen(m_theme.color(Tone::Ink2));
-        const auto name = QString::fromStdString(w.name);
+        const auto name = str(w.name);
         p.drawText(QPointF(std::min(a.x(), b.x()) - p.fontMetrics().horizontalAdvance(name) / 2.0,
                            std::min(a.y(), b.y()) - 6),
                    name);
     }
-    // A scale bar: 50 cm, so that a person can judge lengths.
-    const double bar_m = 0.5;
+    // A scale bar, so that a person can judge lengths: 50 cm, or 20 inches.
+    const auto unit = units::shownIn(units::Unit::Centimetre, listener().display);
+    const double bar_m = unit == units::Unit::Inch ? units::toSi(20.0, unit) : 0.5;
     const QPointF left(extent.left() + 8, extent.bottom() + 12);
     const QPointF right = left + QPointF(bar_m * t.m11(), 0);
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1.4));
     p.drawLine(left, right);
     for (const auto &end : {left, right})
         p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
-    p.drawText(right + QPointF(8, 4), tr("50 cm"));
-    const auto words =
-        tr("%1 · %2 · air %3")
-            .arg(QString::fromStdString(f.name), QString::fromStdString(f.surface),
-                 QString::fromStdString(units::formatShort(f.air_degC, units::Unit::Celsius, 1)));
+    p.drawText(right + QPointF(8, 4), str(units::quantity(bar_m, unit, 0)));
+    const auto words = tr("%1 · %2 · air %3")
+                           .arg(str(f.name), str(f.surface),
+                                str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
     p.drawText(QRectF(extent.left(), extent.bottom() + 2, extent.width() - 4, 20),
                Qt::AlignRight | Qt::AlignVCenter, words);
 }
@@ -212,7 +213,7 @@ void FloorView::paintGap(QPainter &p, const QTransform &t) const
         p.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));
     p.setFont(m_theme.text(Type::Body, true));
     p.drawText(QRectF(nose.x(), y - 24, wall.x() - nose.x(), 22), Qt::AlignCenter,
-               QString::fromStdString(units::format(trial.gap_m, units::Unit::Centimetre, 1)));
+               str(units::fixed(trial.gap_m, units::Unit::Centimetre, 1)));
 }
 
 void FloorView::paintEvent(QPaintEvent *)

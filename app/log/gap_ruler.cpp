@@ -2,6 +2,7 @@
 #include "app/log/gap_ruler.h"
 
 #include "app/widgets/marks.h"
+#include "app/widgets/text.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -20,9 +21,15 @@ constexpr qreal trialRow = 15;
 constexpr qreal fullHeight = 250;
 constexpr int mostRows = 7; ///< trials stand in as many rows, then begin again
 
+/// The unit of the scale, as the person wants lengths.
+units::Unit scaleUnit()
+{
+    return units::shownIn(units::Unit::Centimetre, listener().display);
+}
+
 QString cm(double m)
 {
-    return QString::fromStdString(units::format(m, units::Unit::Centimetre, 1));
+    return str(units::fixed(m, units::Unit::Centimetre, 1));
 }
 
 } // namespace
@@ -127,7 +134,7 @@ void GapRuler::paintTrials(QPainter &p) const
             p.drawEllipse(at, 4 * s, 4 * s);
             p.setFont(m_theme.text(Type::Small));
             p.drawText(at + QPointF(9 * s, 4 * s),
-                       QString::fromStdString(units::plain(*t.gap_m * 100.0, 1)));
+                       str(units::plain(units::fromSi(*t.gap_m, scaleUnit()), 1)));
         }
     };
     paint(m_content.current, true);
@@ -146,17 +153,20 @@ void GapRuler::paintScale(QPainter &p) const
     p.drawText(QPointF(x(0.0) + 5 * s, 40 * s), tr("board"));
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
     p.drawLine(QPointF(x(0.0), y), QPointF(x(end_m()), y));
-    for (int i = 0; i * 0.01 <= end_m(); ++i) {
-        const bool ten = i % 10 == 0;
-        if (i % 5 != 0 && end_m() > 0.6)
+    const bool inches = scaleUnit() == units::Unit::Inch;
+    const double step_m = inches ? 0.5 * 0.0254 : 0.01; // ten steps, or inches in halves, a number
+    const int numbered = inches ? 4 : 10;
+    for (int i = 0; i * step_m <= end_m(); ++i) {
+        const bool number = i % numbered == 0;
+        const int half = numbered / 2;
+        if (i % half != 0 && end_m() > 0.6)
             continue;
-        p.drawLine(QPointF(x(i * 0.01), y), QPointF(x(i * 0.01), y + (ten     ? 9
-                                                                      : i % 5 ? 4
-                                                                              : 6) *
-                                                                         s));
-        if (ten)
-            p.drawText(QRectF(x(i * 0.01) - 30, y + 10 * s, 60, 16 * s), Qt::AlignCenter,
-                       QString::number(i) + (i == 0 ? " cm" : ""));
+        const qreal tick = number ? 9 : i % half ? 4 : 6;
+        p.drawLine(QPointF(x(i * step_m), y), QPointF(x(i * step_m), y + tick * s));
+        if (number)
+            p.drawText(QRectF(x(i * step_m) - 30, y + 10 * s, 60, 16 * s), Qt::AlignCenter,
+                       str(units::plain(units::fromSi(i * step_m, scaleUnit()), 0)) +
+                           (i == 0 ? QString(" ") + units::info(scaleUnit()).symbol : QString()));
     }
 }
 

@@ -12,13 +12,10 @@
 #include "app/widgets/plain_text.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_station.h"
-#include "core/io/shipped.h"
 
-#include <QActionGroup>
 #include <QApplication>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QLabel>
 #include <QMenuBar>
 #include <QStackedWidget>
@@ -180,104 +177,6 @@ void MainWindow::build()
     setMinimumSize(1000, 640);
 }
 
-QMenu *MainWindow::makeFileMenu()
-{
-    auto *menu = menuBar()->addMenu(tr("&File"));
-    menu->addAction(tr("&New workshop"), QKeySequence::New, this, &MainWindow::newWorkshop);
-    menu->addAction(tr("&Open ..."), QKeySequence::Open, this, &MainWindow::openDialog);
-    m_recent = menu->addMenu(tr("Open &recent"));
-    menu->addAction(tr("Open the &demo workshop"), this,
-                    [this] { whenSaved(tr("Open the demo"), [this] { m_document.startDemo(); }); });
-    menu->addSeparator();
-    menu->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
-    menu->addAction(tr("Save &as ..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), this,
-                    &MainWindow::saveAs);
-    menu->addSeparator();
-    menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
-    return menu;
-}
-
-QMenu *MainWindow::makeEditMenu()
-{
-    auto *menu = menuBar()->addMenu(tr("&Edit"));
-    m_undoAction = m_document.undoStack().createUndoAction(this, tr("&Undo"));
-    m_redoAction = m_document.undoStack().createRedoAction(this, tr("&Redo"));
-    auto *undo = m_undoAction;
-    auto *redo = m_redoAction;
-    undo->setShortcut(QKeySequence::Undo);
-    redo->setShortcuts(
-        {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
-    menu->addActions({undo, redo});
-    menu->addSeparator();
-    menu->addAction(tr("&Find"), QKeySequence::Find, this, [this] { m_finder->setFocus(); });
-    menu->addSeparator();
-    menu->addAction(tr("&New car ..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
-                    &MainWindow::askNewCar);
-    menu->addAction(tr("Re&name the car ..."), QKeySequence(Qt::Key_F2), this,
-                    &MainWindow::renameCar);
-    menu->addAction(tr("Re&move the car"), this, &MainWindow::removeCar);
-    return menu;
-}
-
-QMenu *MainWindow::makeViewMenu()
-{
-    auto *menu = menuBar()->addMenu(tr("&View"));
-    for (const auto station : workshop::stations)
-        menu->addAction(workshop::name(station),
-                        QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + int(station))), this,
-                        [this, station] { m_session.selectStation(station); });
-    menu->addSeparator();
-    m_foldLeft =
-        menu->addAction(tr("Show the &cars"), QKeySequence(Qt::Key_F9), this, [this](bool on) {
-            m_cars->setVisible(on);
-            m_messages->place(on ? m_cars->width() : 0);
-        });
-    m_foldRight = menu->addAction(tr("Show the &hand"), QKeySequence(Qt::Key_F10), this,
-                                  [this](bool on) { m_hand->setVisible(on); });
-    for (auto *a : {m_foldLeft, m_foldRight}) {
-        a->setCheckable(true);
-        a->setChecked(true);
-    }
-    menu->addAction(tr("&Why?"), QKeySequence(Qt::Key_F8), this,
-                    [this] { m_why->setOpen(!m_why->isOpen()); });
-    menu->addSeparator();
-    const std::array<std::pair<QString, Theme::Palette>, 3> palettes = {
-        {{tr("&Light palette"), Theme::Palette::Light},
-         {tr("&Dark palette"), Theme::Palette::Dark},
-         {tr("&Projector"), Theme::Palette::Projector}}};
-    auto *group = new QActionGroup(this);
-    for (size_t i = 0; i < palettes.size(); ++i) {
-        auto *a = menu->addAction(palettes[i].first);
-        a->setCheckable(true);
-        a->setChecked(palettes[i].second == m_theme.palette());
-        a->setActionGroup(group);
-        connect(a, &QAction::triggered, this, [this, p = palettes[i].second] { setPalette(p); });
-        m_paletteActions[i] = a;
-    }
-    m_paletteActions[2]->setShortcut(QKeySequence(Qt::Key_F11));
-    return menu;
-}
-
-void MainWindow::makeMenus()
-{
-    QList<QAction *> commands;
-    for (auto *menu : {makeFileMenu(), makeEditMenu(), makeViewMenu()})
-        commands += menu->actions();
-    m_stationMenu = menuBar()->addMenu(tr("&Station"));
-    for (auto *s : m_stations) {
-        m_stationMenu->addActions(s->stationActions());
-        commands += s->stationActions();
-        if (s != m_stations.back())
-            m_stationMenu->addSeparator();
-    }
-    auto *help = menuBar()->addMenu(tr("&Help"));
-    help->addAction(tr("&Shortcuts"), QKeySequence(Qt::Key_F1), this, &MainWindow::showShortcuts);
-    help->addAction(tr("&About Swift Badger"), this, &MainWindow::showAbout);
-    commands += help->actions();
-    m_finder->setCommands(commands);
-    refreshRecent();
-}
-
 void MainWindow::refresh()
 {
     m_cars->refresh();
@@ -331,17 +230,6 @@ void MainWindow::refreshTitle()
     setWindowModified(m_document.isModified());
 }
 
-void MainWindow::setPalette(Theme::Palette palette)
-{
-    m_theme.setPalette(palette);
-    m_paletteActions[static_cast<size_t>(palette)]->setChecked(true);
-    // The projector needs the room: the panels fold away, and can be called back.
-    const bool panels = palette != Theme::Palette::Projector;
-    for (auto *a : {m_foldLeft, m_foldRight})
-        if (a->isChecked() != panels)
-            a->trigger();
-}
-
 void MainWindow::applyTheme()
 {
     m_theme.apply(*qobject_cast<QApplication *>(QCoreApplication::instance()));
@@ -365,114 +253,6 @@ void MainWindow::rebuild()
         if (action->isChecked() != wanted)
             action->trigger();
     refresh();
-}
-
-/// The kits as a menu under the pointer or the button: letters, arrows and Enter choose one.
-void MainWindow::askNewCar()
-{
-    auto *menu = new QMenu(this);
-    menu->setObjectName("kits");
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->setToolTipsVisible(true);
-    const auto &kits = io::startingKits();
-    for (size_t i = 0; i < kits.size(); ++i) {
-        auto *a = menu->addAction(str(kits[i].name));
-        a->setToolTip(str(kits[i].line));
-        connect(a, &QAction::triggered, this, [this, i] { newCar(i); });
-    }
-    menu->setActiveAction(menu->actions().front());
-    menu->popup(m_cars->mapToGlobal(m_cars->rect().center()));
-}
-
-void MainWindow::newCar(size_t kit)
-{
-    const auto &w = m_session.workshop();
-    const auto &starting = io::startingKits().at(kit);
-    auto car = starting.car;
-    car.name = workshop::freeCarName(w, "New car");
-    // The one behaviour that can be written as a program here comes with its program.
-    std::optional<rules::Program> program;
-    if (car.mission && car.mission->behaviour == "halt") {
-        car.program = workshop::freeProgramName(w, "halt " + car.name);
-        program = rules::haltProgram(car.program);
-    }
-    const auto ok = change(m_document, tr("New car"), [&](workshop::Workshop &edited) {
-        if (program)
-            edited.programs.push_back(*program);
-        edited.cars.push_back(car);
-    });
-    if (!ok)
-        return say(str(ok.error().text()), true);
-    m_session.selectCar(str(car.name));
-    m_session.selectStation(workshop::Station::Kit);
-    say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)), false);
-}
-
-void MainWindow::renameCar()
-{
-    const auto *car = m_session.car();
-    if (car == nullptr)
-        return;
-    const auto old = car->name;
-    bool accepted = false;
-    const auto wish = QInputDialog::getText(this, tr("Rename the car"), tr("Name"),
-                                            QLineEdit::Normal, str(old), &accepted)
-                          .trimmed();
-    if (!accepted || wish == str(old))
-        return;
-    constexpr int longestName = 80; // as in the schema
-    if (wish.isEmpty() || wish.size() > longestName)
-        return say(tr("A name has 1 to %1 characters.").arg(longestName), true);
-    const auto ok = change(m_document, tr("Rename the car"), [&](workshop::Workshop &w) {
-        for (auto &c : w.cars)
-            if (c.name == old)
-                c.name = wish.toStdString();
-        for (auto &t : w.trials)
-            if (t.car == old)
-                t.car = wish.toStdString();
-    });
-    if (!ok)
-        return say(str(ok.error().text()), true);
-    m_session.selectCar(wish);
-}
-
-void MainWindow::removeCar()
-{
-    const auto *car = m_session.car();
-    if (car == nullptr)
-        return;
-    const auto name = car->name;
-    const auto ok = change(m_document, tr("Remove the car"), [&](workshop::Workshop &w) {
-        w.cars.eraseIf([&](const kit::Car &c) { return c.name == name; });
-        w.trials.eraseIf([&](const auto &t) { return t.car == name; });
-    });
-    if (!ok)
-        return say(str(ok.error().text()), true);
-    m_messages->say(tr("%1 and its runs are removed.").arg(str(name)), MessageBar::Kind::Quiet,
-                    MessageBar::Until::NextEdit,
-                    {{tr("Undo"), [this] { m_document.undoStack().undo(); }}});
-}
-
-void MainWindow::showShortcuts()
-{
-    QStringList lines;
-    for (auto *menuAction : menuBar()->actions())
-        if (auto *menu = menuAction->menu())
-            for (auto *a : menu->actions())
-                if (!a->shortcut().isEmpty())
-                    lines << QStringLiteral("%1  %2").arg(a->shortcut().toString(),
-                                                          a->text().remove('&').remove(" ..."));
-    lines << tr("Alt+1 to Alt+0  the cars") << tr("arrow keys  move what has the focus");
-    m_messages->say(lines.join("   ·   "), MessageBar::Kind::Quiet, MessageBar::Until::Dismissed);
-}
-
-void MainWindow::showAbout()
-{
-    m_messages->say(tr("Swift Badger %1: thresholds, wiring and stopping distances of small robot "
-                       "cars. Free software under the GPL, version 3 or later. It reckons; the "
-                       "makers' sheets, the space's rules and local codes decide.")
-                        .arg(QCoreApplication::applicationVersion()),
-                    MessageBar::Kind::Quiet, MessageBar::Until::Dismissed);
 }
 
 } // namespace badger::app

@@ -61,6 +61,7 @@ private:
     QMenu *makeFileMenu();
     QMenu *makeEditMenu();
     QMenu *makeViewMenu();
+    void makeLengthActions(QMenu &menu);
     void refresh();
     void refreshAround();
     void showHeadline();
@@ -112,5 +113,8 @@ private:
     bool m_closing = false;
     bool m_noticed = false; ///< that another program changed the file: said once
 };
+
+/// Takes over in which unit the person wanted lengths the last time.
+void showLengthsAsChosen();
 
 } // namespace badger::app

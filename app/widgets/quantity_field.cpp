@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/quantity_field.h"
 
+#include "app/widgets/text.h"
 #include <QKeyEvent>
 #include <QStyle>
 
@@ -32,9 +33,9 @@ void QuantityField::showValue()
     if (!m_si)
         clear();
     else if (m_dimension == units::Dimension::PwmCounts)
-        setText(QString::fromStdString(units::plain(*m_si, 0)));
+        setText(str(units::plain(*m_si, 0)));
     else
-        setText(QString::fromStdString(units::formatShort(*m_si, m_unit, 2)));
+        setText(str(units::quantity(*m_si, m_unit, 2)));
 }
 
 void QuantityField::tryTake()
@@ -44,14 +45,14 @@ void QuantityField::tryTake()
         return;
     const auto value = units::parse(before.toStdString(), m_dimension);
     if (!value) {
-        const auto reason = QString::fromStdString(value.error().text());
+        const auto reason = str(value.error().text());
         mark(true, reason);
         emit refused(reason);
         return;
     }
     // What is shown is rounded: leaving the field untouched must not round the value.
-    const auto shown = m_si ? units::formatShort(*m_si, m_unit, 2) : std::string();
-    if (m_si && (before.toStdString() == shown || *value == *m_si)) {
+    const auto shown = m_si ? str(units::quantity(*m_si, m_unit, 2)) : QString();
+    if (m_si && (before == shown || *value == *m_si)) {
         showValue();
         return;
     }
