@@ -98,6 +98,44 @@ private:
 Say::Say(units::Quantity quantity) : text("{}"), arguments{{quantity}}, finished(false) {}
 Say::Say(Number number) : text("{}"), arguments{{number}}, finished(false) {}
 
+namespace detail
+{
+
+SayArgument argument(std::string text)
+{
+    return {std::move(text)};
+}
+SayArgument argument(std::string_view text)
+{
+    return {std::string(text)};
+}
+SayArgument argument(const char *text)
+{
+    return {std::string(text)};
+}
+SayArgument argument(Say text)
+{
+    return {std::move(text)};
+}
+SayArgument argument(Number number)
+{
+    return {number};
+}
+SayArgument argument(units::Quantity quantity)
+{
+    return {quantity};
+}
+SayArgument argument(SourceText<> text)
+{
+    return {Say(text)};
+}
+SayArgument argumentOf(long whole)
+{
+    return {whole};
+}
+
+} // namespace detail
+
 Say joined(const std::vector<Say> &parts, std::string_view separator)
 {
     Say all;

@@ -124,35 +124,20 @@ inline bool Say::operator==(const Say &other) const
 namespace detail
 {
 
-inline SayArgument argument(std::string text)
-{
-    return {std::move(text)};
-}
-inline SayArgument argument(std::string_view text)
-{
-    return {std::string(text)};
-}
-inline SayArgument argument(const char *text)
-{
-    return {std::string(text)};
-}
-inline SayArgument argument(Say text)
-{
-    return {std::move(text)};
-}
-inline SayArgument argument(Number number)
-{
-    return {number};
-}
-inline SayArgument argument(units::Quantity quantity)
-{
-    return {quantity};
-}
+// Not inline: thousands of calls, and the compiler's bounds warning misreads the copy of a string.
+SayArgument argument(std::string text);
+SayArgument argument(std::string_view text);
+SayArgument argument(const char *text);
+SayArgument argument(Say text);
+SayArgument argument(Number number);
+SayArgument argument(units::Quantity quantity);
+SayArgument argument(SourceText<> text);
+SayArgument argumentOf(long whole);
 template <class Whole>
 requires(std::is_integral_v<Whole> && !std::is_same_v<Whole, char>) SayArgument
     argument(Whole whole)
 {
-    return {static_cast<long>(whole)};
+    return argumentOf(static_cast<long>(whole));
 }
 
 } // namespace detail
