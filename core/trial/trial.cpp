@@ -45,10 +45,10 @@ Result<void> checkRanges(const Setup &s)
         {"floor, depth in m", s.floor.depth_m, 0.1, 100.0},
     };
     for (const auto &r : s.car.rangers) {
-        bounds.push_back({"lost echo share", r.lostEchoShare, 0.0, 1.0});
-        bounds.push_back({"ranger error in m", r.error_m, 0.0, 1.0});
-        bounds.push_back({"ranger noise in m", r.noise_m, 0.0, 0.5});
-        bounds.push_back({"dead zone in m", r.deadZone_m, 0.0, 1.0});
+        bounds.push_back({"lost echo share", r.figures.lostEchoShare, 0.0, 1.0});
+        bounds.push_back({"ranger error in m", r.figures.error_m, 0.0, 1.0});
+        bounds.push_back({"ranger noise in m", r.figures.noise_m, 0.0, 0.5});
+        bounds.push_back({"dead zone in m", r.figures.deadZone_m, 0.0, 1.0});
     }
     if (s.car.speed_mps.size() != 256)
         return fail(Error::Kind::Missing, "car, speed", "there is no speed for each PWM count",
@@ -56,8 +56,8 @@ Result<void> checkRanges(const Setup &s)
     for (const auto &b : bounds)
         if (!(b.value >= b.low && b.value <= b.high))
             return fail(Error::Kind::OutOfRange, b.field,
-                        fmt::format("{} is outside {} to {}", units::plain(b.value, 4),
-                                    units::plain(b.low, 4), units::plain(b.high, 4)),
+                        say("{} is outside {} to {}", units::number(b.value, 4),
+                            units::number(b.low, 4), units::number(b.high, 4)),
                         "give a value inside that range");
     return {};
 }

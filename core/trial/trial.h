@@ -11,6 +11,7 @@
 #include "core/floor/floor.h"
 #include "core/kit/car.h"
 #include "core/rules/firmware.h"
+#include "core/sense/ranger.h"
 
 #include <cstdint>
 #include <string>
@@ -23,13 +24,7 @@ namespace badger::trial
 struct RangerModel {
     std::string name; ///< on the car
     kit::Mount mount;
-    double cosHalfAngle = 1.0;
-    double deadZone_m = 0.0;
-    double range_m = 0.0;
-    double noEchoHold_s = 0.0;
-    double error_m = 0.0;       ///< greatest steady error; a run's own lies evenly within it
-    double noise_m = 0.0;       ///< deviation of one reading
-    double lostEchoShare = 0.0; ///< of pings at a wall that should answer
+    sense::RangerFigures figures;
 };
 
 /// The simulated car: its size, how it moves, how it hears, and how much of that varies.

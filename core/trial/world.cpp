@@ -2,7 +2,6 @@
 #include "core/trial/world.h"
 
 #include "core/base/named.h"
-#include "core/sense/ultrasonic.h"
 
 #include <algorithm>
 #include <cassert>
@@ -49,7 +48,7 @@ World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
     m_rollFactor = share(m_noise, setup.car.rollSpread);
     for (const auto &r : setup.car.rangers)
         m_rangers.push_back(
-            {r.error_m * (2.0 * m_noise.uniform() - 1.0), 0, floor::direction(r.mount.yaw_rad)});
+            {sense::rangerAtStart(r.figures, m_noise), floor::direction(r.mount.yaw_rad)});
     m_looks = floor::direction(setup.floor.start.heading_rad);
     const auto nose = setup.floor.start.nose;
     const double back = setup.car.geometry.axleToNose_m;
@@ -178,47 +177,23 @@ std::uint32_t World::ping_us(std::string_view ranger, std::uint32_t timeOut_us)
     const auto &car = m_setup.car;
     const auto *model = named(car.rangers, ranger);
     assert(model && "a firmware pings only rangers of its setup");
-    auto &state = m_rangers[static_cast<size_t>(model - car.rangers.data())];
+    auto &[state, mounted] = m_rangers[static_cast<size_t>(model - car.rangers.data())];
 
-    if (m_now_us < state.lineBusyUntil_us) {
-        // The module still holds its line for an older ping and takes no new one: the program
-        // measures what is left of the old pulse.
-        const auto rest = state.lineBusyUntil_us - m_now_us;
-        m_trial.pings.push_back(ping);
-        wait_us(std::min<std::uint64_t>(rest, timeOut_us));
-        return rest <= timeOut_us ? static_cast<std::uint32_t>(rest) : 0;
+    if (!sense::isHeld(state, m_now_us)) {
+        const auto looks = floor::turnedBy(m_looks, mounted);
+        const auto from =
+            at(car.geometry.axleToNose_m - model->mount.setBack_m, model->mount.offset_m);
+        if (const auto heard =
+                floor::nearestHeard(m_setup.floor, from, looks, model->figures.cosHalfAngle)) {
+            ping.true_m = heard->distance_m;
+            ping.foot = heard->foot;
+        }
     }
-
-    const auto looks = floor::turnedBy(m_looks, state.mounted);
-    const auto from = at(car.geometry.axleToNose_m - model->mount.setBack_m, model->mount.offset_m);
-    const auto heard = floor::nearestHeard(m_setup.floor, from, looks, model->cosHalfAngle);
-    const bool lost = m_noise.uniform() < model->lostEchoShare;
-    const double error_m = state.error_m + model->noise_m * m_noise.bell();
-    const double wrongShare = m_noise.uniform(); // drawn always, so that runs stay comparable
-    double hold_s = model->noEchoHold_s;
-    std::uint32_t echo_us = 0;
-    if (heard) {
-        ping.true_m = heard->distance_m;
-        ping.foot = heard->foot;
-    }
-    if (heard && !lost && heard->distance_m <= model->range_m) {
-        // Inside the dead zone the reading is wrong, not zero.
-        const double read_m = heard->distance_m < model->deadZone_m
-                                  ? model->deadZone_m * (1.0 + wrongShare)
-                                  : std::max(model->deadZone_m, heard->distance_m + error_m);
-        constexpr double clockStep_us = 4.0;
-        const double steps = sense::echoTime_us(read_m, m_sound_mps) / clockStep_us + 0.5;
-        echo_us = static_cast<std::uint32_t>(steps) * static_cast<std::uint32_t>(clockStep_us);
-        hold_s = echo_us * 1e-6;
-    }
-    state.lineBusyUntil_us = m_now_us + static_cast<std::uint64_t>(hold_s * 1e6);
+    const auto answer =
+        sense::ping(model->figures, state, m_now_us, ping.true_m, timeOut_us, m_sound_mps, m_noise);
     m_trial.pings.push_back(ping);
-    if (echo_us == 0 || echo_us > timeOut_us) {
-        wait_us(timeOut_us);
-        return 0;
-    }
-    wait_us(echo_us);
-    return echo_us;
+    wait_us(answer.waited_us);
+    return answer.echo_us;
 }
 
 void World::drive(WheelCommand left, WheelCommand right)

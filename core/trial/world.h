@@ -2,7 +2,8 @@
 // How does the simulated car move while its firmware thinks?
 #pragma once
 
-#include "core/trial/random.h"
+#include "core/base/noise.h"
+#include "core/sense/ranger.h"
 #include "core/trial/trial.h"
 
 namespace badger::trial
@@ -33,8 +34,7 @@ private:
 
     /// A ranger in this run.
     struct RangerState {
-        double error_m = 0.0; ///< steady in this run
-        std::uint64_t lineBusyUntil_us = 0;
+        sense::RangerState state;
         floor::Direction mounted; ///< against the car's own
     };
 

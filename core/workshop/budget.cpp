@@ -247,13 +247,13 @@ trial::RangerModel rangerModel(const kit::Car &car, const parts::Part &part,
     trial::RangerModel m;
     m.name = instance;
     m.mount = *car.instance(instance)->mount;
-    m.cosHalfAngle = std::cos(of("half_angle_rad"));
-    m.deadZone_m = of("dead_zone_m");
-    m.range_m = of("range_m");
-    m.noEchoHold_s = of("no_echo_hold_s");
-    m.error_m = car.calibrations.ruler ? car.calibrations.ruler->error_m : of("error_m");
-    m.noise_m = of("noise_m");
-    m.lostEchoShare = of("lost_echo_share");
+    m.figures.cosHalfAngle = std::cos(of("half_angle_rad"));
+    m.figures.deadZone_m = of("dead_zone_m");
+    m.figures.range_m = of("range_m");
+    m.figures.noEchoHold_s = of("no_echo_hold_s");
+    m.figures.error_m = car.calibrations.ruler ? car.calibrations.ruler->error_m : of("error_m");
+    m.figures.noise_m = of("noise_m");
+    m.figures.lostEchoShare = of("lost_echo_share");
     return m;
 }
 

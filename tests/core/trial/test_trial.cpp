@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/noise.h"
 #include "core/rules/interpreter.h"
-#include "core/trial/random.h"
 #include "core/trial/trial.h"
 #include "support/fixture.h"
 
@@ -21,7 +21,7 @@ trial::Setup calm(Bench &b)
         qFatal("%s", english(s.error().text()).c_str());
     auto &c = s->car;
     for (auto &r : c.rangers)
-        r.error_m = r.noise_m = r.lostEchoShare = 0.0;
+        r.figures.error_m = r.figures.noise_m = r.figures.lostEchoShare = 0.0;
     c.speedSpread = c.wheelSpread = c.rollSpread = 0.0;
     return *s;
 }
@@ -250,7 +250,7 @@ private slots:
     {
         Bench b;
         auto s = calm(b);
-        s.car.rangers[0].lostEchoShare = 1.0;
+        s.car.rangers[0].figures.lostEchoShare = 1.0;
         const auto t = runIt(s, b.program);
         QVERIFY(t.outcome == Outcome::Contact); // none counts as clear: it drives on
         b.reading().noEcho = rules::NoEcho::Stop;
@@ -262,7 +262,7 @@ private slots:
         Bench b;
         auto s = calm(b);
         s.floor.start.nose.x_m = 2.2 - 0.02;
-        s.car.rangers[0].deadZone_m = 0.05;
+        s.car.rangers[0].figures.deadZone_m = 0.05;
         const auto t = runIt(s, b.program);
         for (const auto &p : t.pings)
             if (p.decided) {
@@ -351,13 +351,13 @@ private slots:
                  english(trial::verdict(beside)).c_str());
         // The ranger sits 75 mm left of the middle: the plank is 17.5 cm away.
         QCOMPARE(beside.pings[size_t(beside.deciding)].decision.number, 17.0);
-        s.car.rangers[1].deadZone_m = 0.20;
+        s.car.rangers[1].figures.deadZone_m = 0.20;
         for (const auto &p : runIt(s, b.program).pings)
             if (p.decided && p.decision.reading == "side" && p.decision.number > 0.0)
                 QVERIFY(p.decision.number >= 20.0);
         QVERIFY(trial::fingerprint(beside) == trial::fingerprint(runIt(
                                                   [&] {
-                                                      s.car.rangers[1].deadZone_m = 0.03;
+                                                      s.car.rangers[1].figures.deadZone_m = 0.03;
                                                       return s;
                                                   }(),
                                                   b.program)));
@@ -389,7 +389,7 @@ private slots:
         const std::function<void()> bends[] = {
             [&] { s.car.geometry.track_m = 0.0; },
             [&] { s.car.rise_s = 0.0; },
-            [&] { s.car.rangers[0].lostEchoShare = 1.5; },
+            [&] { s.car.rangers[0].figures.lostEchoShare = 1.5; },
             [&] { s.longest_s = 1e9; },
             [&] { s.floor.width_m = std::nan(""); },
             [&] { s.floor.air_degC = 90.0; },
@@ -428,7 +428,7 @@ private slots:
 
     void noiseHasTheMomentsItClaims()
     {
-        trial::Noise noise(9);
+        Noise noise(9);
         double sum = 0.0;
         double squares = 0.0;
         constexpr int n = 100000;

@@ -129,7 +129,7 @@ private slots:
         COMPARE_NEAR(s->car.speed_mps[140], 0.24, 0.0);
         COMPARE_NEAR(s->car.brakeRoll.distance_m, 0.035, 0.0);
         COMPARE_NEAR(s->car.coastRoll.distance_m, 0.102, 0.0);
-        COMPARE_NEAR(s->car.rangers[0].cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
+        COMPARE_NEAR(s->car.rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
     }
 };
 

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Where does the chance in a run come from?
+// Where does the chance in a simulated run or reading come from?
 #pragma once
 
 #include <cstdint>
 #include <random>
 
-namespace badger::trial
+namespace badger
 {
 
 /// Seeded noise that is the same to the bit on every machine and in every build type: the engine
@@ -33,4 +33,4 @@ private:
     std::mt19937_64 m_engine;
 };
 
-} // namespace badger::trial
+} // namespace badger
