@@ -114,7 +114,7 @@ QWidget *LogStation::makeEntry()
     m_battery->setHint("7.6 V");
     m_gap = new QuantityField(Dimension::Length, Unit::Centimetre);
     m_gap->setObjectName("trialGap");
-    m_gap->setHint("27 cm");
+    m_gap->setHint(str(units::quantity(0.27, Unit::Centimetre, 0)));
     m_floor = new QComboBox;
     m_contact = new QCheckBox(tr("contact"));
     m_note = new QLineEdit;
@@ -157,7 +157,8 @@ void LogStation::enter()
     const bool contact = m_contact->isChecked();
     if (!contact && !m_gap_m)
         return emit session().said(
-            tr("Gap: no value is given; read the ruler at the board, as 27 cm, or tick contact"),
+            tr("Gap: no value is given; read the ruler at the board, as %1, or tick contact")
+                .arg(m_gap->placeholderText()),
             true);
     logbook::MeasuredTrial t;
     t.car = car->name;
@@ -346,7 +347,7 @@ Sum LogStation::sum() const
     if (!m_next)
         return {};
     Sum sum;
-    sum.result = cm(m_next->next_m, 0);
+    sum.result = str(units::quantity(m_next->next_m, Unit::Centimetre, 2));
     sum.parts = {{"= " + cm(m_next->wantedGap_m), tr("wanted gap")},
                  {"+ " + cm(m_next->overshoot_m, 2), tr("mean overshoot")}};
     if (m_next->margin_m)

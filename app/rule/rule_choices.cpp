@@ -138,7 +138,7 @@ void RuleChoices::makeRows()
     add(tr("Numbers"), m_numbers, 0);
     add(tr("Pause"), m_pause, 62);
     add(tr("Air"), m_air, 58);
-    add(tr("Reads to"), m_limit, 68);
+    add(tr("Reads to"), m_limit, 78);
     add(tr("Median of"), m_median, 46);
     row->addStretch(1);
     newRow();

@@ -253,8 +253,8 @@ Sum RuleStation::sum() const
         return str(units::fixed(m, Unit::Centimetre, decimals));
     };
     sum.result = cm(b.budget.worstGap_m, 1);
-    sum.parts.push_back(
-        {"= " + str(units::quantity(b.setup.threshold_m, Unit::Centimetre)), tr("your threshold")});
+    sum.parts.push_back({"= " + str(units::quantity(b.setup.threshold_m, Unit::Centimetre, 2)),
+                         tr("your threshold")});
     sum.derivation.push_back({tr("threshold"),
                               cm(b.setup.threshold_m),
                               {},

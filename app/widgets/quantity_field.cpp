@@ -36,6 +36,7 @@ void QuantityField::showValue()
         setText(str(units::plain(*m_si, 0)));
     else
         setText(str(units::quantity(*m_si, m_unit, 2)));
+    setCursorPosition(0); // of a text that is too long its beginning is seen
 }
 
 void QuantityField::tryTake()

@@ -18,6 +18,12 @@ using parts::Kind;
 namespace
 {
 
+units::Quantity length(double length_mm)
+{
+    return units::quantity(units::toSi(length_mm, units::Unit::Millimetre), units::Unit::Millimetre,
+                           1);
+}
+
 constexpr double margin_mm = 12.0;
 constexpr double footer_mm = 30.0; ///< check line and title
 constexpr double checkLine_mm = 100.0;
@@ -108,31 +114,26 @@ private:
                 continue;
             const auto &g = m_car.geometry;
             if (m_t.discs.empty())
-                m_t.cuts.push_back({part->name, 1,
-                                    fmt::format("{} × {} mm", units::plain(m_t.length_mm, 1),
-                                                units::plain(m_t.width_mm, 1))});
-            else
                 m_t.cuts.push_back(
-                    {part->name, static_cast<int>(m_t.discs.size()),
-                     fmt::format("disc of {} mm", units::plain(2.0 * m_t.discRadius_mm, 1))});
+                    {part->name, 1, say("{} × {}", length(m_t.length_mm), length(m_t.width_mm))});
+            else
+                m_t.cuts.push_back({part->name, static_cast<int>(m_t.discs.size()),
+                                    say("disc of {}", length(2.0 * m_t.discRadius_mm))});
             if (g.deck == kit::DeckShape::TwoDiscs)
                 if (const auto area = overlap_m2(g.discRadius_m, g.discsApart_m)) {
                     const double disc = std::numbers::pi * g.discRadius_m * g.discRadius_m;
-                    m_t.cuts.push_back({"overlap of the discs", 1,
-                                        fmt::format("{} % of one, centres {} mm apart",
-                                                    units::plain(*area / disc * 100.0, 0),
-                                                    units::plain(mm(g.discsApart_m), 1))});
+                    m_t.cuts.push_back(
+                        {say("overlap of the discs"), 1,
+                         say("{} % of one, centres {} apart",
+                             units::number(*area / disc * 100.0, 0), length(mm(g.discsApart_m)))});
                 }
         }
         for (const auto &o : m_t.outlines)
             if (o.cut)
                 m_t.cuts.push_back(
-                    {"opening for " + o.part, 1,
-                     fmt::format("{} × {} mm, half-lengths {} and {} from the "
-                                 "middle",
-                                 units::plain(o.length_mm, 1), units::plain(o.width_mm, 1),
-                                 units::plain(o.length_mm / 2.0, 2),
-                                 units::plain(o.width_mm / 2.0, 2))});
+                    {say("opening for {}", o.part), 1,
+                     say("{} × {}, half-lengths {} and {} from the middle", length(o.length_mm),
+                         length(o.width_mm), length(o.length_mm / 2.0), length(o.width_mm / 2.0))});
         std::vector<std::pair<double, int>> sizes;
         for (const auto &d : m_t.drills) {
             const auto it = std::find_if(sizes.begin(), sizes.end(), [&](const auto &s) {
@@ -145,7 +146,8 @@ private:
         }
         std::sort(sizes.begin(), sizes.end());
         for (const auto &[diameter, count] : sizes)
-            m_t.cuts.push_back({"holes", count, units::plain(diameter, 1) + " mm"});
+            m_t.cuts.push_back(
+                {say("holes"), count, units::plain(diameter, 1) + " mm"}); // as drills are named
     }
 
     const kit::Car &m_car;

@@ -35,7 +35,7 @@ struct Outline {
 struct Cut {
     Say what; ///< "deck, 3 mm sheet"
     int count = 1;
-    std::string size; ///< "210 × 150 mm"
+    Say size; ///< "210 mm × 150 mm"
 };
 
 struct Template {

@@ -192,7 +192,7 @@ private slots:
         std::string overlap;
         for (const auto &c : t.cuts)
             if (english(c.what) == "overlap of the discs")
-                overlap = c.size;
+                overlap = english(c.size);
         QCOMPARE(overlap, std::string("50 % of one, centres 60.6 mm apart"));
     }
 
@@ -205,8 +205,8 @@ private slots:
         std::string cut;
         for (const auto &c : t.cuts)
             if (english(c.what) == "opening for servo")
-                cut = c.size;
-        QVERIFY2(cut.find("half-lengths 11.4 and 6.1") != std::string::npos, cut.c_str());
+                cut = english(c.size);
+        QVERIFY2(cut.find("half-lengths 11.4 mm and 6.1 mm") != std::string::npos, cut.c_str());
     }
 };
 
