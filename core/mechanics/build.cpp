@@ -231,7 +231,7 @@ Findings checkSteps(const kit::Car &car, const parts::Catalogue &catalogue)
             if (!item.ticked)
                 out.findings.push_back(
                     {"done-before-looked", Severity::Warning, step.title,
-                     say("\"{}\" is ticked as done, but not: {}.", step.title, item.text),
+                     say("'{}' is ticked as done, but not: {}.", step.title, item.text),
                      say("This step cannot be undone."),
                      say("Look at it now, before the next part hides it."), "make:" + step.key});
     }

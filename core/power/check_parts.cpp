@@ -137,7 +137,7 @@ std::vector<Finding> unknownFigures(const Look &look, const char *code)
                             [&](const Finding &f) { return f.where == Say(m); }))
                 continue;
             found.push_back({code, Severity::Warning, m, say("Not known: {}.", m),
-                             say("Sums with it are \"at least\" or \"at most\", and what rests on "
+                             say("Sums with it are 'at least' or 'at most', and what rests on "
                                  "them is not judged."),
                              say("Add it to the part from the maker's sheet, or measure it."),
                              "kit:" + node.instance});

@@ -249,7 +249,7 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
              say("Trigger and echo are crossed: the program pings on {}, where {} is.",
                  planned(trigger), echo),
              say("The names are the sensor's: its trigger is an output of the board, its echo an "
-                 "input. Crossed, every reading is \"no echo\", and two outputs face each other."),
+                 "input. Crossed, every reading is 'no echo', and two outputs face each other."),
              say("Change the two wires over, or take the pins from the wires."),
              "terminal:" + trigger});
     }

@@ -58,8 +58,8 @@ Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const J
     if (wrong > 0) {
         for (const auto &f : j.kit.findings.findings)
             if (f.severity == Severity::Error) {
-                h.sentence = say("{} in {}'s parts: {}", say("{0} {0|error|errors}", wrong),
-                                 car.name, f.what);
+                h.sentence =
+                    say("{0} {0|error|errors} in {1}'s parts: {2}", wrong, car.name, f.what);
                 break;
             }
     } else {
