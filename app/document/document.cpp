@@ -39,7 +39,6 @@ void Document::take(workshop::Workshop workshop, const QString &path,
 void Document::renewCatalogue()
 {
     m_catalogue = io::catalogueOf(m_workshop);
-    m_shared = std::make_shared<parts::Catalogue>(m_catalogue);
 }
 
 void Document::startEmpty()

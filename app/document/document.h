@@ -23,10 +23,8 @@ public:
     explicit Document(QObject *parent = nullptr);
 
     const workshop::Workshop &workshop() const { return m_workshop; }
-    /// One object for the life of the document: pictures keep its address.
+    /// The workshop's own parts and the shipped ones.
     const parts::Catalogue &catalogue() const { return m_catalogue; }
-    /// A copy of it, for a worker that may outlive the next edit of the parts.
-    std::shared_ptr<const parts::Catalogue> sharedCatalogue() const { return m_shared; }
     QUndoStack &undoStack() { return m_undo; }
 
     QString path() const { return m_path; }
@@ -68,7 +66,6 @@ private:
 
     workshop::Workshop m_workshop;
     parts::Catalogue m_catalogue;
-    std::shared_ptr<const parts::Catalogue> m_shared;
     QUndoStack m_undo;
     QString m_path;
     std::optional<io::ContentMark> m_mark; ///< of the file as this program last saw it

@@ -145,16 +145,16 @@ void CarPlan::arrangeBlocks()
     const auto &c = *m_content;
     qreal tray = 0;
     for (const auto &fitted : c.car.parts) {
-        const auto *part = c.catalogue->find(fitted.partId);
+        const auto *part = c.catalogue.find(fitted.partId);
         if (part == nullptr || part->kind == Kind::Deck || part->kind == Kind::Wheel ||
             part->kind == Kind::Jumper || part->kind == Kind::Fastener ||
             part->kind == Kind::Resistor || part->kind == Kind::Divider)
             continue;
-        const auto place = kit::placeOf(c.car, *c.catalogue, fitted);
+        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
         // A part that states no size is drawn as a small square.
         constexpr double small_m = 0.012;
-        auto sides = kit::footprintOf(c.car, *c.catalogue, fitted)
-                         .value_or(kit::Footprint{small_m, small_m});
+        auto sides =
+            kit::footprintOf(c.car, c.catalogue, fitted).value_or(kit::Footprint{small_m, small_m});
         if (part->kind == Kind::Support)
             sides = {small_m, small_m};
         const auto size = QSizeF(sides.length_m, sides.width_m) * m_scale;
@@ -210,7 +210,7 @@ void CarPlan::mousePressEvent(QMouseEvent *event)
     m_drag = -1;
     if (b) {
         const auto *fitted = m_content->car.instance(b->id.toStdString());
-        const auto *part = m_content->catalogue->find(fitted->partId);
+        const auto *part = m_content->catalogue.find(fitted->partId);
         const auto reference =
             b->box.center() + QPointF(b->placed ? kit::bodyBehind_m(*part) * m_scale : 0.0, 0);
         m_grip = event->position() - reference;
@@ -245,7 +245,7 @@ void CarPlan::move(double ahead_m, double left_m)
     const auto *fitted = m_content->car.instance(m_picked.toStdString());
     if (fitted == nullptr)
         return;
-    const auto place = kit::placeOf(m_content->car, *m_content->catalogue, *fitted);
+    const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
     const auto &g = m_content->car.geometry;
     if (!place) // the first step puts it on the middle of the deck
         return emit partMoved(m_picked, g.length_m / 2.0, 0.0, Edit::noDrag);
@@ -313,7 +313,7 @@ bool CarPlan::event(QEvent *e)
             const auto *fitted = m_content->car.instance(b->id.toStdString());
             QToolTip::showText(
                 help->globalPos(),
-                tr("%1: %2").arg(b->label, str(m_content->catalogue->find(fitted->partId)->name)),
+                tr("%1: %2").arg(b->label, str(m_content->catalogue.find(fitted->partId)->name)),
                 this);
         }
         return true;

@@ -16,7 +16,7 @@ namespace badger::app
 /// What the plan shows.
 struct PlanContent {
     kit::Car car;
-    const parts::Catalogue *catalogue = nullptr; ///< the document's, which outlives the picture
+    parts::Catalogue catalogue;
     workshop::KitJudgement judgement;
     std::optional<double> threshold_m; ///< of the program
 };

@@ -313,7 +313,7 @@ void KitStation::refresh()
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
         m_tree->show({}, {}, {});
     } else {
-        m_plan->show({*car, &session().catalogue(), j->kit, threshold_m()});
+        m_plan->show({*car, session().catalogue(), j->kit, threshold_m()});
         m_tree->show(j->kit.power.tree, j->kit.findings.findings,
                      {kit::Charge(m_charge->index()), power::Load(m_load->index()),
                       power::Case(m_case->index())});

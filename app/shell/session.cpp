@@ -36,20 +36,19 @@ void Session::driveRuns(const std::string &name) const
     const auto overtaken = std::make_shared<std::atomic<bool>>(false);
     entry.overtaken = overtaken;
     auto *self = const_cast<Session *>(this); // only to come back to the interface thread
-    m_worker.start(
-        [self, name, on = entry.on, overtaken, catalogue = m_document.sharedCatalogue()] {
-            if (*overtaken || !on.car || !on.program || !on.floor)
-                return;
-            auto runs = workshop::judgedTrials(*catalogue, *on.car, *on.program, *on.floor);
-            if (*overtaken)
-                return;
-            QMetaObject::invokeMethod(
-                self,
-                [self, name, on, runs = std::move(runs)]() mutable {
-                    self->takeRuns(name, on, std::move(runs));
-                },
-                Qt::QueuedConnection);
-        });
+    m_worker.start([self, name, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
+        if (*overtaken || !on.car || !on.program || !on.floor)
+            return;
+        auto runs = workshop::judgedTrials(catalogue, *on.car, *on.program, *on.floor);
+        if (*overtaken)
+            return;
+        QMetaObject::invokeMethod(
+            self,
+            [self, name, on, runs = std::move(runs)]() mutable {
+                self->takeRuns(name, on, std::move(runs));
+            },
+            Qt::QueuedConnection);
+    });
 }
 
 void Session::takeRuns(const std::string &name, const Judged &on, std::vector<trial::Trial> runs)

@@ -23,20 +23,23 @@ const Figure *Part::figure(std::string_view key) const
 
 const Part *Catalogue::find(std::string_view id) const
 {
-    const auto it = m_index.find(std::string(id));
-    return it == m_index.end() ? nullptr : &m_parts[it->second];
+    const auto it = m_all->index.find(std::string(id));
+    return it == m_all->index.end() ? nullptr : &m_all->parts[it->second];
 }
 
-Catalogue::Catalogue(std::vector<Part> parts) : m_parts(std::move(parts))
+Catalogue::Catalogue(std::vector<Part> parts)
 {
-    for (size_t i = 0; i < m_parts.size(); ++i)
-        m_index.try_emplace(m_parts[i].id, i);
+    auto all = std::make_shared<All>();
+    all->parts = std::move(parts);
+    for (size_t i = 0; i < all->parts.size(); ++i)
+        all->index.try_emplace(all->parts[i].id, i);
+    m_all = std::move(all);
 }
 
 Catalogue Catalogue::with(const Pieces<Part> &own) const
 {
     std::vector<Part> all(own.begin(), own.end());
-    all.insert(all.end(), m_parts.begin(), m_parts.end());
+    all.insert(all.end(), parts().begin(), parts().end());
     return Catalogue(std::move(all));
 }
 

@@ -10,6 +10,7 @@
 #include "core/base/result.h"
 
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -162,20 +163,25 @@ struct Part {
 };
 
 /// Parts by id. A workshop's own parts stand before the shipped ones.
+/// Copies share their parts: a copy costs a pointer, and what find() gave stays as long as one of
+/// them is there.
 class Catalogue
 {
 public:
-    Catalogue() = default;
+    Catalogue() : Catalogue(std::vector<Part>{}) {}
     explicit Catalogue(std::vector<Part> parts);
 
     const Part *find(std::string_view id) const;
-    const std::vector<Part> &parts() const { return m_parts; }
+    const std::vector<Part> &parts() const { return m_all->parts; }
     /// This catalogue with `own` before it; an own part hides a shipped one of the same id.
     Catalogue with(const Pieces<Part> &own) const;
 
 private:
-    std::vector<Part> m_parts;
-    std::unordered_map<std::string, size_t> m_index; ///< by id, the first of its name
+    struct All {
+        std::vector<Part> parts;
+        std::unordered_map<std::string, size_t> index; ///< by id, the first of its name
+    };
+    std::shared_ptr<const All> m_all;
 };
 
 /// The figures without which a part of this kind is not described at all, with their unit in the
