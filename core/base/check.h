@@ -5,15 +5,30 @@
 #include "core/base/finding.h"
 
 #include <span>
+#include <string_view>
+#include <vector>
 
 namespace badger
 {
 
-/// One rule: it looks at what its station knows (`Look`) and finds what is wrong.
+/// What docs/findings.md says of a code.
+struct CheckLine {
+    std::string_view code;
+    std::string_view severity; ///< "error; advice near empty"
+    std::string_view says;     ///< what is wrong then
+};
+
+/// One check: it looks at what its station knows (`Look`) and finds what is wrong.
 template <class Look> struct Check {
-    const char *code;  ///< of its findings, listed in docs/findings.md
+    const char *code;  ///< of its findings
     SourceText<> fine; ///< said where it finds nothing; empty: then there is nothing to praise
     std::vector<Finding> (*find)(const Look &look, const char *code);
+    const char *severity; ///< as CheckLine
+    const char *says;     ///< as CheckLine
+    /// What it needs: where this says no, the check is neither made nor fine. Null: nothing.
+    bool (*ready)(const Look &look) = nullptr;
+    /// Whether finding nothing proves anything. Null: it does.
+    bool (*proves)(const Look &look) = nullptr;
 };
 
 /// Every check of a table, in its order.
@@ -21,11 +36,21 @@ template <class Look>
 void run(std::span<const Check<Look>> checks, const Look &look, Findings &into)
 {
     for (const auto &check : checks) {
+        if (check.ready && !check.ready(look))
+            continue;
         auto found = check.find(look, check.code);
-        if (Say fine = check.fine; found.empty() && !fine.empty())
+        const bool proved = !check.proves || check.proves(look);
+        if (Say fine = check.fine; found.empty() && proved && !fine.empty())
             into.fine.push_back(std::move(fine));
         std::move(found.begin(), found.end(), std::back_inserter(into.findings));
     }
+}
+
+template <class Look>
+void addLines(std::span<const Check<Look>> checks, std::vector<CheckLine> &into)
+{
+    for (const auto &check : checks)
+        into.push_back({check.code, check.severity, check.says});
 }
 
 } // namespace badger

@@ -369,4 +369,32 @@ Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
     return out;
 }
 
+std::vector<CheckLine> checkLines()
+{
+    return {
+        {"mission-unset", "advice", "it is not said what the car shall do"},
+        {"mission-unknown", "warning", "the behaviour is none this program knows"},
+        {"mission-gap", "error; advice for a board too many",
+         "the behaviour needs a part that is not there"},
+        {"pins-short", "error",
+         "more pins, PWM pins or analogue pins are asked for than the board has"},
+        {"beam-narrower-than-car", "advice", "which strips stay blind at the threshold"},
+        {"beam-meets-floor", "advice", "the beam's lower edge meets the floor near by"},
+        {"ride-height", "warning", "a line sensor is too high or too low"},
+        {"mass-unknown", "advice", "the balance leaves it out, or is a range"},
+        {"place-unknown", "advice", "the balance leaves it out, or is a range"},
+        {"support-missing", "warning", "two wheels and nothing else"},
+        {"car-tips", "error, warning", "where the weight is"},
+        {"car-may-tip", "error, warning", "where the weight is"},
+        {"car-tips-easily", "error, warning", "where the weight is"},
+        {"axle-light", "error, warning", "where the weight is"},
+        {"caster-carries", "advice", "a swivel caster carries much and bends the path"},
+        {"part-outside-car", "warning", "a part sits outside the car's length and width"},
+        {"parts-overlap", "advice", "two parts lie over each other on the deck"},
+        {"wheel-does-not-fit", "error", "bore and shaft differ in shape or size"},
+        {"done-before-looked", "warning",
+         "a step that cannot be undone is ticked, but not what has to be looked at before"},
+    };
+}
+
 } // namespace badger::kit

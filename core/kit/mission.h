@@ -2,7 +2,7 @@
 // What shall the car do, what does it need for that, and what is still missing?
 #pragma once
 
-#include "core/base/finding.h"
+#include "core/base/check.h"
 #include "core/base/say.h"
 #include "core/kit/car.h"
 
@@ -72,5 +72,8 @@ PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue);
 
 /// Gaps of the mission, and pins that do not suffice. An exact plan of the pins is another matter.
 Findings checkMission(const Car &car, const parts::Catalogue &catalogue);
+
+/// What each check of a kit without its power is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
 
 } // namespace badger::kit

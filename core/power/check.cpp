@@ -15,4 +15,12 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Rep
     return result;
 }
 
+std::vector<CheckLine> checkLines()
+{
+    std::vector<CheckLine> lines;
+    for (const auto *checks : {&sourceRules(), &motorRules(), &partRules()})
+        addLines<Look>(*checks, lines);
+    return lines;
+}
+
 } // namespace badger::power

@@ -35,4 +35,7 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Rep
 /// The state people mean when they say nothing else.
 inline constexpr State nominalRunning{kit::Charge::Nominal, Load::Running, Case::Typical};
 
+/// What each of these checks is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
+
 } // namespace badger::power

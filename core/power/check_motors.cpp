@@ -272,14 +272,24 @@ std::vector<Finding> weak(const Look &look, const char *code)
 const std::vector<CheckRule> &motorRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"motors-on-regulator", source("motors run on the pack"), onRegulator},
-        {"supply-below-drop", source("the driver leaves volts for the motors"), underDrop},
-        {"channel-over-peak", source("stalled motors stay within the driver's peak"), overPeak},
+        {"motors-on-regulator", source("motors run on the pack"), onRegulator, "error",
+         "the motors hang on a regulated output"},
+        {"supply-below-drop", source("the driver leaves volts for the motors"), underDrop,
+         "error; warning near empty", "the driver keeps everything"},
+        {"channel-over-peak", source("stalled motors stay within the driver's peak"), overPeak,
+         "error; advice with the greatest figures",
+         "stalled or running motors ask more than the driver gives; the ways out with their "
+         "numbers"},
         {"channel-over-steady", source("running motors stay within the driver's steady current"),
-         overSteady},
-        {"bridge-hot", source("the driver sheds its heat"), hotBridge},
-        {"motor-over-rated", source("full duty stays near the motors' rated volts"), overRated},
-        {"motor-too-weak", source("the motors turn at full duty"), weak},
+         overSteady, "error; advice with the greatest figures",
+         "stalled or running motors ask more than the driver gives; the ways out with their "
+         "numbers"},
+        {"bridge-hot", source("the driver sheds its heat"), hotBridge, "warning",
+         "the driver makes more heat than it sheds"},
+        {"motor-over-rated", source("full duty stays near the motors' rated volts"), overRated,
+         "advice", "full duty gives the motors more than they are made for; the greatest count"},
+        {"motor-too-weak", source("the motors turn at full duty"), weak, "error",
+         "its load holds the motor at full duty"},
     };
     return rules;
 }

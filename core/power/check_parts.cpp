@@ -179,11 +179,16 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
 const std::vector<CheckRule> &partRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"servo-on-regulator", source("no servo hangs on a regulated rail"), servoOnRegulator},
-        {"signal-over-volts", source("every signal suits its pin"), signalOverVolts},
-        {"led-resistor", source("every LED has its resistor"), ledResistors},
-        {"figure-missing", source("every figure that is needed is known"), unknownFigures},
-        {"currents-out-of-order", source("the motors' currents are in order"), currentsOutOfOrder},
+        {"servo-on-regulator", source("no servo hangs on a regulated rail"), servoOnRegulator,
+         "warning; error past heat or limit", "a servo hangs on a linear rail"},
+        {"signal-over-volts", source("every signal suits its pin"), signalOverVolts, "error",
+         "a sensor's output is higher than the pin takes"},
+        {"led-resistor", source("every LED has its resistor"), ledResistors,
+         "warning; error past what a pin survives", "an LED's resistor is missing or too small"},
+        {"figure-missing", source("every figure that is needed is known"), unknownFigures,
+         "warning", "a figure is not known, and what rests on it is not judged"},
+        {"currents-out-of-order", source("the motors' currents are in order"), currentsOutOfOrder,
+         "warning", "no-load, running and stall current do not rise"},
     };
     return rules;
 }

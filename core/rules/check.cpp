@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/check.h"
 
+#include "core/base/check.h"
 #include "core/rules/ping_spacing.h"
 #include "core/rules/table.h"
 
@@ -311,24 +312,45 @@ Found noEchoClear(const Look &look, const char *code)
     return found;
 }
 
-struct ProgramRule {
-    const char *code;
-    SourceText<> fine;
-    Found (*find)(const Look &, const char *);
-};
+bool isComplete(const Look &look)
+{
+    return unset(look.program).empty();
+}
+bool hasTables(const Look &look)
+{
+    return !look.tables.empty();
+}
+/// Each table takes the other readings as "no echo": of several it can find, not clear.
+bool isAlone(const Look &look)
+{
+    return look.program.readings.size() == 1;
+}
 
-constexpr ProgramRule allRules[] = {
-    {"value-unset", source("every value is chosen"), valuesUnset},
-    {"no-echo-policy-unset", source("what no echo means is chosen"), policyUnset},
-    {"reading-without-action", source("every reading has an action"), holes},
-    {"reading-with-two-actions", source("no reading has two actions"), overlaps},
-    {"threshold-in-dead-zone", source("thresholds lie above the dead zone"), inDeadZone},
-    {"threshold-beyond-limit", source("thresholds lie within reach"), beyondLimit},
-    {"threshold-not-whole", "", notWhole},
-    {"whole-number-overflow", source("numbers do not overflow"), overflow},
-    {"ping-too-soon", source("pings are far enough apart"), pingsTooSoon},
-    {"prints-slow-the-pass", "", printsSlow},
-    {"no-echo-is-clear", "", noEchoClear},
+constexpr Check<Look> allChecks[] = {
+    {"value-unset", source("every value is chosen"), valuesUnset, "error",
+     "a value, the air or the farthest reading is not chosen"},
+    {"no-echo-policy-unset", source("what no echo means is chosen"), policyUnset, "error",
+     "what no echo means is not chosen"},
+    {"reading-without-action", source("every reading has an action"), holes, "error",
+     "no rule covers a reading", hasTables, isAlone},
+    {"reading-with-two-actions", source("no reading has two actions"), overlaps, "warning",
+     "two rules with different actions cover a reading", hasTables, isAlone},
+    {"threshold-in-dead-zone", source("thresholds lie above the dead zone"), inDeadZone, "error",
+     "the ranger reads wrong there", isComplete},
+    {"threshold-beyond-limit", source("thresholds lie within reach"), beyondLimit,
+     "error; warning for a limit beyond the ranger", "every reading is on one side", isComplete},
+    {"threshold-not-whole", "", notWhole, "advice", "whole readings never meet it exactly",
+     isComplete},
+    {"whole-number-overflow", source("numbers do not overflow"), overflow, "error",
+     "the reading can exceed a 16-bit number", isComplete},
+    {"ping-too-soon", source("pings are far enough apart"), pingsTooSoon,
+     "warning; advice where the beams do not meet",
+     "a late echo is taken for the next ping's, or by the next ranger; the least pause that is "
+     "enough",
+     isComplete},
+    {"prints-slow-the-pass", "", printsSlow, "warning",
+     "the serial line is the slowest part of the pass", isComplete},
+    {"no-echo-is-clear", "", noEchoClear, "advice", "slanted walls and loose wires are clear, too"},
 };
 
 } // namespace
@@ -352,22 +374,15 @@ Findings check(const Program &program, const std::map<std::string, RangerFacts> 
         for (const auto &r : program.readings)
             if (auto t = table(program, r.name))
                 look.tables.push_back(std::move(*t));
-    // What rests on a missing value or on a missing table is neither found nor fine.
-    const bool complete = unset(program).empty();
-    for (const auto &rule : allRules) {
-        const bool needsValues =
-            rule.find != valuesUnset && rule.find != policyUnset && rule.find != noEchoClear;
-        const bool needsTable = rule.find == holes || rule.find == overlaps;
-        if ((needsValues && !complete) || (needsTable && look.tables.empty()))
-            continue;
-        auto found = rule.find(look, rule.code);
-        // Each table takes the other readings as "no echo": of several it can find, not clear.
-        const bool all = !needsTable || program.readings.size() == 1;
-        if (found.empty() && all && !Say(rule.fine).empty())
-            result.fine.emplace_back(rule.fine);
-        std::move(found.begin(), found.end(), std::back_inserter(result.findings));
-    }
+    run<Look>(allChecks, look, result);
     return result;
+}
+
+std::vector<CheckLine> checkLines()
+{
+    std::vector<CheckLine> lines = {{"program-broken", "error", "a reference leads nowhere"}};
+    addLines<Look>(allChecks, lines);
+    return lines;
 }
 
 } // namespace badger::rules

@@ -2,7 +2,7 @@
 // Is anything wrong with this program, whatever car it runs on?
 #pragma once
 
-#include "core/base/finding.h"
+#include "core/base/check.h"
 #include "core/rules/program.h"
 
 #include <map>
@@ -27,5 +27,8 @@ struct RangerFacts {
 /// `rangers` are the facts behind each reading, by the reading's name; what rests on the facts of a
 /// reading that has none is neither found nor fine.
 Findings check(const Program &program, const std::map<std::string, RangerFacts> &rangers);
+
+/// What each of these checks is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
 
 } // namespace badger::rules

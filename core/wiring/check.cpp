@@ -52,4 +52,12 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
     return result;
 }
 
+std::vector<CheckLine> checkLines()
+{
+    std::vector<CheckLine> lines;
+    for (const auto *checks : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
+        addLines<Look>(*checks, lines);
+    return lines;
+}
+
 } // namespace badger::wiring

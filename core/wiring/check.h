@@ -46,4 +46,7 @@ std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);
 std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
                                   const std::string &channel);
 
+/// What each of these checks is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
+
 } // namespace badger::wiring

@@ -287,18 +287,32 @@ std::vector<Finding> programPins(const Look &look, const char *code)
 const std::vector<CheckRule> &pinRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"pin-two-functions", source("one function a pin"), twoFunctions},
-        {"serial-pin-used", source("the serial pins are free"), serialUsed},
-        {"speed-line-no-pwm", source("speed lines are on PWM pins"), speedWithoutPwm},
+        {"pin-two-functions", source("one function a pin"), twoFunctions, "error",
+         "a pin serves two signals, or two pins are joined; trigger and echo of one ranger may "
+         "share"},
+        {"serial-pin-used", source("the serial pins are free"), serialUsed, "error",
+         "a wire hangs on a pin through which programs are loaded"},
+        {"speed-line-no-pwm", source("speed lines are on PWM pins"), speedWithoutPwm, "error",
+         "an enable, or an input that takes PWM, is on a pin without it; the least moves that mend "
+         "it"},
         {"pwm-taken-by-servo", source("no speed line on the servo library's timer"),
-         pwmTakenByServo},
-        {"pwm-taken-by-tone", source("no speed line on the tone's timer"), pwmTakenByTone},
-        {"pwm-pin-wasted", source("no PWM pin is wasted"), pwmWasted},
-        {"analogue-pin-needed", source("voltages are read on analogue pins"), notAnalogue},
-        {"two-wire-pin-used", source("the two-wire bus is free"), twoWirePins},
-        {"boot-pin-used", source("nothing twitches while the board starts"), bootPin},
-        {"trig-echo-crossed", source("trigger and echo are not crossed"), trigEchoCrossed},
-        {"program-pin-not-wired", source("program pins match the wires"), programPins},
+         pwmTakenByServo, "error",
+         "a speed line is on a pin whose timer the servo library takes, on whichever pin the servo "
+         "is"},
+        {"pwm-taken-by-tone", source("no speed line on the tone's timer"), pwmTakenByTone, "error",
+         "the same for the timer of a tone"},
+        {"pwm-pin-wasted", source("no PWM pin is wasted"), pwmWasted, "advice",
+         "a PWM pin serves what needs none while a speed line lacks one"},
+        {"analogue-pin-needed", source("voltages are read on analogue pins"), notAnalogue, "error",
+         "a voltage is led to a pin that only reads high or low"},
+        {"two-wire-pin-used", source("the two-wire bus is free"), twoWirePins, "advice",
+         "something hangs on a line of the two-wire bus"},
+        {"boot-pin-used", source("nothing twitches while the board starts"), bootPin, "warning",
+         "what moves or sounds is on the pin that blinks at the start"},
+        {"trig-echo-crossed", source("trigger and echo are not crossed"), trigEchoCrossed, "error",
+         "the program pings where the echo is"},
+        {"program-pin-not-wired", source("program pins match the wires"), programPins, "error",
+         "the program's pin is not the wired one"},
     };
     return rules;
 }

@@ -246,13 +246,20 @@ std::vector<Finding> overVolts(const Look &look, const char *code)
 const std::vector<CheckRule> &signalRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"signal-unwired", source("every signal reaches a pin"), signalUnwired},
-        {"enable-floats", source("no enable floats"), enableFloats},
-        {"input-floats", source("no direction input floats"), inputFloats},
-        {"pull-down-missing", source("inputs of plugged sensors have pull-downs"), pullDownMissing},
-        {"signal-over-volts", source("every signal suits its pin"), overVolts},
-        {"motor-on-logic-pin", source("no motor on a logic pin"), motorOnPin},
-        {"motor-undriven", source("each motor has one channel"), motorUndriven},
+        {"signal-unwired", source("every signal reaches a pin"), signalUnwired, "error",
+         "a trigger, echo, direction, servo, light or sensor output reaches no pin"},
+        {"enable-floats", source("no enable floats"), enableFloats, "error",
+         "an enable is neither wired nor jumpered; the motor that is dead by it"},
+        {"input-floats", source("no direction input floats"), inputFloats, "warning",
+         "nothing drives a direction input of a car without a board, and nothing holds it low"},
+        {"pull-down-missing", source("inputs of plugged sensors have pull-downs"), pullDownMissing,
+         "advice", "an input floats as soon as the plug of its sensor is loose"},
+        {"signal-over-volts", source("every signal suits its pin"), overVolts, "error",
+         "more volts reach a pin than it takes; a divider without its ground divides nothing"},
+        {"motor-on-logic-pin", source("no motor on a logic pin"), motorOnPin, "error",
+         "a motor hangs on a pin"},
+        {"motor-undriven", source("each motor has one channel"), motorUndriven, "error",
+         "a motor's leads are not the two outputs of one channel"},
     };
     return rules;
 }

@@ -302,14 +302,22 @@ std::vector<Finding> shorted(const Look &look, const char *code)
 const std::vector<CheckRule> &supplyRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"supply-to-ground", source("no supply is joined to ground"), shorted},
-        {"module-unpowered", source("every module has a supply"), unpowered},
-        {"module-ungrounded", source("every module has a ground"), ungrounded},
-        {"grounds-not-joined", source("the grounds are one net"), apart},
-        {"supplies-swapped", source("logic and motor supply are not swapped"), suppliesSwapped},
-        {"chip-ground-open", source("every ground of a chip is wired"), chipGrounds},
-        {"supply-outside-window", source("every supply is in its window"), outsideWindow},
-        {"two-sources-one-net", source("one source on each net"), twoSources},
+        {"supply-to-ground", source("no supply is joined to ground"), shorted, "error",
+         "a supply is joined to ground"},
+        {"module-unpowered", source("every module has a supply"), unpowered, "error",
+         "a module has no live supply"},
+        {"module-ungrounded", source("every module has a ground"), ungrounded, "error",
+         "a module has no ground"},
+        {"grounds-not-joined", source("the grounds are one net"), apart, "error",
+         "grounds are not one net: everything looks right and nothing works"},
+        {"supplies-swapped", source("logic and motor supply are not swapped"), suppliesSwapped,
+         "error", "a driver's logic hangs on the motors' supply, above what it takes"},
+        {"chip-ground-open", source("every ground of a chip is wired"), chipGrounds, "warning",
+         "a bare chip has open grounds: they are its way out for heat"},
+        {"supply-outside-window", source("every supply is in its window"), outsideWindow,
+         "error; advice near empty", "an input gets more or less than it takes"},
+        {"two-sources-one-net", source("one source on each net"), twoSources, "error",
+         "two live sources feed one net"},
     };
     return rules;
 }

@@ -189,12 +189,19 @@ std::vector<Finding> railOverCurrent(const Look &look, const char *code)
 const std::vector<CheckRule> &wireRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"wire-colour", source("red is plus, black is ground"), colours},
-        {"wire-colour-shared", source("one colour a signal"), sharedColours},
-        {"hole-crowded", source("one wire a hole"), crowded},
-        {"pin-over-current", source("no pin gives more than it can"), pinOverCurrent},
-        {"rail-over-current", source("no rail gives more than it can"), railOverCurrent},
-        {"wire-over-current", source("no wire carries more than it can"), overCurrent},
+        {"wire-colour", source("red is plus, black is ground"), colours, "advice",
+         "red is plus, black is ground, signals are neither"},
+        {"wire-colour-shared", source("one colour a signal"), sharedColours, "advice",
+         "two signals have one colour while another is free"},
+        {"hole-crowded", source("one wire a hole"), crowded, "advice",
+         "two wires end in one hole of a board's header"},
+        {"pin-over-current", source("no pin gives more than it can"), pinOverCurrent,
+         "error above what a pin survives, else warning",
+         "a light or a buzzer asks too much of a pin"},
+        {"rail-over-current", source("no rail gives more than it can"), railOverCurrent, "error",
+         "a regulated rail feeds more than it gives"},
+        {"wire-over-current", source("no wire carries more than it can"), overCurrent,
+         "warning running, advice stalled", "a wire carries more than a thin jumper takes"},
     };
     return rules;
 }

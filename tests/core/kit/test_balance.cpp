@@ -125,6 +125,17 @@ private slots:
         QVERIFY(english(test::find(found, "part-outside-car")->where) == "switch");
     }
 
+    void twoPartsOnOnePlace()
+    {
+        Kit k;
+        QVERIFY(!test::find(kit::checkBuild(k.car, k.catalogue()).findings, "parts-overlap"));
+        k.part("driver").mount = k.part("board").mount;
+        const auto found = kit::checkBuild(k.car, k.catalogue()).findings;
+        const auto *f = test::find(found, "parts-overlap");
+        QVERIFY(f && f->severity == Severity::Advice);
+        QVERIFY(english(f->where).find("driver") != std::string::npos);
+    }
+
     void wheelBore()
     {
         Kit k;

@@ -83,6 +83,22 @@ private slots:
         QVERIFY(english(f->mend).find("four NiMH cells") != std::string::npos);
     }
 
+    /// Two NiMH cells are 2.4 V: the bridge keeps 2 V of them, and the logic needs 5 V.
+    void twoCellsAreTooFew()
+    {
+        Kit k;
+        QVERIFY(!test::find(k.power(), "motor-too-weak"));
+        QVERIFY(!test::find(k.power(), "rail-not-held"));
+        k.part("pack").cellsInSeries = 2;
+        const auto found = k.power();
+        const auto *weak = test::find(found, "motor-too-weak");
+        QVERIFY(weak && weak->severity == Severity::Error);
+        QVERIFY(english(weak->what).find("its load holds it") != std::string::npos);
+        const auto *rail = test::find(found, "rail-not-held");
+        QVERIFY(rail && rail->severity == Severity::Error);
+        QCOMPARE(rail->target, std::string("node:board.5V"));
+    }
+
     void blockOnMotors()
     {
         Kit k;

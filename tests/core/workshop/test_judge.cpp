@@ -29,6 +29,34 @@ private slots:
         QVERIFY(!j.next.caution.empty());
     }
 
+    void aReadingOfARangerThatIsNotThere()
+    {
+        Bench b;
+        b.reading().instance = "ghost";
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "reading-without-ranger");
+        QVERIFY(f && f->severity == Severity::Error);
+        QCOMPARE(f->target, std::string("reading:ahead"));
+        QVERIFY(j.gate(Station::Rule).state == GateState::Blocked);
+    }
+
+    /// Six NiMH cells nominal reach the motors' 4.5 V at 220 of 255.
+    void aSpeedOverTheCap()
+    {
+        Bench b;
+        b.value("speed").si = 179.0; // 4.5 V of 6.4 V, fresh
+        QVERIFY(!test::find(b.judge().rule.findings, "speed-over-cap"));
+        b.value("speed").si = 221.0;
+        const auto found = b.judge().rule.findings;
+        const auto *f = test::find(found, "speed-over-cap");
+        QVERIFY(f && f->severity == Severity::Warning);
+        QVERIFY(english(f->what).find("at 220 with nominal") != std::string::npos);
+        b.value("speed").si = 200.0; // over the fresh cells' count only
+        const auto fresh = b.judge().rule.findings;
+        f = test::find(fresh, "speed-over-cap");
+        QVERIFY(f && f->severity == Severity::Advice);
+    }
+
     void wireGate()
     {
         Bench b;
