@@ -408,7 +408,7 @@ void CarPlan::paintDimensions(QPainter &p) const
     for (const auto &r : m_content->judgement.covers) {
         if (!r.ahead || r.setBack_m < 0.0005)
             continue;
-        const qreal sy = at(0, g.width_m / 2).y() - 6 * s;
+        const qreal sy = at(0, g.width_m / 2).y() - 11 * s;
         tick(QPointF(at(r.place.x_m, 0).x(), sy), QPointF(at(g.axleToNose_m, 0).x(), sy), false);
         const auto text = tr("set back %1").arg(mm(r.setBack_m));
         p.drawText(
