@@ -326,7 +326,7 @@ Derivation whyLed(const LedLook &led)
                {say("real current"),
                 quantity(a.real_A, Unit::Milliampere, 1),
                 {},
-                quantity(a.resistor_W, Unit::Milliwatt, 0) + say(" in the resistor")}};
+                say("{} in the resistor", quantity(a.resistor_W, Unit::Milliwatt, 0))}};
     d.aside = say("leaving the forward volts out would claim {}",
                   quantity(a.naive_A, Unit::Milliampere, 1));
     return d;

@@ -362,7 +362,7 @@ Findings check(const Program &program, const std::map<std::string, RangerFacts> 
         for (const auto &s : sentences)
             result.findings.push_back({"program-broken",
                                        Severity::Error,
-                                       say("program '") + program.name + "'",
+                                       say("program '{}'", program.name),
                                        say("{}.", s),
                                        say("It cannot be run or written."),
                                        say("Mend the program."),

@@ -106,7 +106,7 @@ void checkBlind(Findings &out, const RangerCover &c, double threshold_m)
     const bool swept = c.swept.sweep_rad > 0.0;
     const auto strips =
         at->blindLeft_m == at->blindRight_m
-            ? mm(at->blindLeft_m) + say(" on each side")
+            ? say("{} on each side", mm(at->blindLeft_m))
             : say("{} on the left and {} on the right", mm(at->blindLeft_m), mm(at->blindRight_m));
     out.findings.push_back(
         {"beam-narrower-than-car", Severity::Advice, c.ranger,

@@ -37,7 +37,7 @@ RangerState rangerAtStart(const RangerFigures &figures, Noise &noise);
 struct RangerAnswer {
     std::uint32_t echo_us = 0; ///< length of the pulse, in steps of 4; 0: none within the time-out
     std::uint64_t waited_us = 0; ///< for as long as the board did nothing else
-    bool newPing = true; ///< false: the line was still held, what is left of it was measured
+    bool triggered = true; ///< false: the line was still held, what is left of it was measured
 };
 
 /// One trigger at `now_us`, with `wall_m` the true distance of the wall that would answer (empty:

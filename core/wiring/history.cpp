@@ -80,7 +80,7 @@ void edited(kit::Car &car)
 
 Result<void> finish(kit::Car &car, const std::string &date, const std::string &reason)
 {
-    const auto where = say("car '") + car.name + say("', wiring");
+    const auto where = say("car '{}', wiring", car.name);
     if (reason.find_first_not_of(" \t\n") == std::string::npos)
         return fail(Error::Kind::Missing, where, say("a revision without a reason"),
                     say("say in a few words why the wires were changed"));

@@ -236,7 +236,7 @@ Ways waysOut(const PinProblem &problem)
                 return found;
             }
             if (solvable(second.problem))
-                found.ways.push_back({r.way.what + say(", and ") + second.way.what,
+                found.ways.push_back({say("{}, and {}", r.way.what, second.way.what),
                                       r.way.cost + "; " + second.way.cost});
         }
     return found;

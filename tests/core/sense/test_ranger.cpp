@@ -34,7 +34,7 @@ private slots:
         const auto a = sense::ping(exact, state, 1000, 0.5, longTimeOut_us, sound_mps, noise);
         QCOMPARE(a.echo_us, 2908U);
         QCOMPARE(a.waited_us, 2908ULL);
-        QVERIFY(a.newPing);
+        QVERIFY(a.triggered);
         QCOMPARE(state.lineBusyUntil_us, 3908ULL);
     }
 
@@ -67,13 +67,13 @@ private slots:
         RangerState state;
         (void)sense::ping(exact, state, 0, std::nullopt, 7000, sound_mps, noise);
         const auto a = sense::ping(exact, state, 36000, 0.5, longTimeOut_us, sound_mps, noise);
-        QVERIFY(!a.newPing);
+        QVERIFY(!a.triggered);
         QCOMPARE(a.echo_us, 2000U);
         QCOMPARE(state.lineBusyUntil_us, 38000ULL);
         const auto shorter = sense::ping(exact, state, 10000, 0.5, 7000, sound_mps, noise);
         QCOMPARE(shorter.echo_us, 0U);
         QCOMPARE(shorter.waited_us, 7000ULL);
-        QVERIFY(sense::ping(exact, state, 38000, 0.5, longTimeOut_us, sound_mps, noise).newPing);
+        QVERIFY(sense::ping(exact, state, 38000, 0.5, longTimeOut_us, sound_mps, noise).triggered);
     }
 
     void insideTheDeadZoneItReadsWrongAndNotZero()
