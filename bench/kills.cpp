@@ -40,7 +40,7 @@ int edit(QCoreApplication &application, const QString &folder, int pace_ms, cons
     QTimer timer;
     QObject::connect(&timer, &QTimer::timeout, &application, [&] {
         ++n;
-        (void)app::changeCar(document, "edit", "Avocet",
+        (void)app::changeCar(document, "edit", Id<kit::Car>{derivedIdText("car", "Avocet")},
                              [&](kit::Car &car) { car.team = std::to_string(n); });
         out.write(QByteArray::number(n) + " " +
                   QByteArray::number(QDateTime::currentMSecsSinceEpoch()) + "\n");

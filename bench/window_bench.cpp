@@ -33,6 +33,7 @@ workshop::Workshop fortyCars()
     for (int copy = 2; copy <= 4; ++copy)
         for (const auto &car : cars) {
             auto more = car;
+            more.id.text += "-" + std::to_string(copy);
             more.name += " " + std::to_string(copy);
             w.cars.push_back(more);
         }
@@ -40,7 +41,8 @@ workshop::Workshop fortyCars()
     constexpr size_t wanted = 16000; // about 330 bytes each in the file
     for (size_t i = 0; w.trials.size() < wanted; ++i) {
         auto run = std::as_const(runs)[i % runs.size()];
-        run.car = std::as_const(w.cars)[i % w.cars.size()].name;
+        run.id.text += "-" + std::to_string(i);
+        run.car = std::as_const(w.cars)[i % w.cars.size()].id;
         run.battery_V = 7.0 + 0.001 * double(i % 900);
         run.note = "run " + std::to_string(i);
         w.trials.push_back(run);

@@ -70,10 +70,11 @@ Result<Answer> list(const std::string &file)
               {"programs", Json::array()},
               {"trials", Json::array()}};
     for (const auto &car : o->workshop.cars) {
-        rows.push_back({"car", car.name, car.team,
-                        car.program.empty() ? "no program" : "runs '" + car.program + "'"});
+        const auto *program = o->workshop.program(car.program);
+        rows.push_back(
+            {"car", car.name, car.team, program ? "runs '" + program->name + "'" : "no program"});
         a.json["cars"].push_back(
-            {{"name", car.name}, {"team", car.team}, {"program", car.program}});
+            {{"name", car.name}, {"team", car.team}, {"program", program ? program->name : ""}});
     }
     for (const auto &floor : o->workshop.floors) {
         rows.push_back(
@@ -85,11 +86,12 @@ Result<Answer> list(const std::string &file)
         a.json["programs"].push_back({{"name", p.name}, {"version", p.version}});
     }
     for (const auto &t : o->workshop.trials) {
-        rows.push_back({"trial", t.car, t.date,
+        const auto &car = o->workshop.car(t.car)->name; // the reader holds that it is there
+        rows.push_back({"trial", car, t.date,
                         t.contact ? "contact"
                         : t.gap_m ? fixed(*t.gap_m, Unit::Centimetre, 1) + " left"
                                   : "no gap"});
-        a.json["trials"].push_back({{"car", t.car},
+        a.json["trials"].push_back({{"car", car},
                                     {"date", t.date},
                                     {"gap_cm", orNull(t.gap_m, 100.0)},
                                     {"contact", t.contact}});

@@ -11,7 +11,7 @@
 namespace badger::app
 {
 
-Document::Document(QObject *parent) : QObject(parent)
+Document::Document(IdSource ids, QObject *parent) : QObject(parent), m_ids(std::move(ids))
 {
     connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::titleChanged);
     startEmpty();

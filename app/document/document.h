@@ -20,12 +20,14 @@ class Document final : public QObject
 {
     Q_OBJECT
 public:
-    explicit Document(QObject *parent = nullptr);
+    /// `ids` gives new things their ids.
+    explicit Document(IdSource ids = randomBits, QObject *parent = nullptr);
 
     const workshop::Workshop &workshop() const { return m_workshop; }
     /// The workshop's own parts and the shipped ones.
     const parts::Catalogue &catalogue() const { return m_catalogue; }
     QUndoStack &undoStack() { return m_undo; }
+    const IdSource &ids() const { return m_ids; }
 
     QString path() const { return m_path; }
     std::optional<io::ContentMark> mark() const { return m_mark; }
@@ -64,6 +66,7 @@ private:
               std::optional<io::ContentMark> mark);
     Result<void> write(const QString &path, std::optional<io::ContentMark> expected);
 
+    IdSource m_ids;
     workshop::Workshop m_workshop;
     parts::Catalogue m_catalogue;
     QUndoStack m_undo;

@@ -59,35 +59,35 @@ namespace
 {
 
 /// Looks without making any piece its own.
-template <class T> std::optional<size_t> indexOf(const Pieces<T> &all, const std::string &name)
+template <class T> std::optional<size_t> indexOf(const Pieces<T> &all, const Id<T> &id)
 {
     for (size_t i = 0; i < all.size(); ++i)
-        if (all[i].name == name)
+        if (all[i].id == id)
             return i;
     return std::nullopt;
 }
 
 } // namespace
 
-Result<void> changeCar(Document &document, const QString &text, const std::string &name,
+Result<void> changeCar(Document &document, const QString &text, const Id<kit::Car> &id,
                        const std::function<void(kit::Car &)> &edit, int drag)
 {
     return change(
         document, text,
         [&](workshop::Workshop &w) {
-            if (const auto i = indexOf(w.cars, name))
+            if (const auto i = indexOf(w.cars, id))
                 edit(w.cars[*i]);
         },
         drag);
 }
 
-Result<void> changeProgram(Document &document, const QString &text, const std::string &program,
+Result<void> changeProgram(Document &document, const QString &text, const Id<rules::Program> &id,
                            const std::function<void(rules::Program &)> &edit, int drag)
 {
     return change(
         document, text,
         [&](workshop::Workshop &w) {
-            const auto i = indexOf(w.programs, program);
+            const auto i = indexOf(w.programs, id);
             if (!i)
                 return;
             auto &p = w.programs[*i];

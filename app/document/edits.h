@@ -39,13 +39,13 @@ private:
 Result<void> change(Document &document, const QString &text,
                     const std::function<void(workshop::Workshop &)> &edit, int drag = Edit::noDrag);
 
-/// As change(), on one car; `name` names it.
-Result<void> changeCar(Document &document, const QString &text, const std::string &name,
+/// As change(), on one car. No such car: nothing to do.
+Result<void> changeCar(Document &document, const QString &text, const Id<kit::Car> &id,
                        const std::function<void(kit::Car &)> &edit, int drag = Edit::noDrag);
 
-/// As change(), on the program of a car. The version grows with the first edit after the program
+/// As change(), on one program. The version grows with the first edit after the program
 /// was written for the board.
-Result<void> changeProgram(Document &document, const QString &text, const std::string &program,
+Result<void> changeProgram(Document &document, const QString &text, const Id<rules::Program> &id,
                            const std::function<void(rules::Program &)> &edit,
                            int drag = Edit::noDrag);
 

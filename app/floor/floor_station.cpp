@@ -82,8 +82,8 @@ QWidget *FloorStation::makeControls()
     auto *floorLabel = new QLabel(tr("Floor"));
     floorLabel->setProperty("small", true);
     m_floors = new QComboBox;
-    connect(m_floors, &QComboBox::textActivated, this,
-            [this](const QString &name) { session().selectFloor(name); });
+    connect(m_floors, &QComboBox::activated, this,
+            [this] { session().selectFloor({m_floors->currentData().toString().toStdString()}); });
     auto *seedLabel = new QLabel(tr("Seed"));
     seedLabel->setProperty("small", true);
     m_seed = new QSpinBox;
@@ -158,9 +158,9 @@ void FloorStation::refresh()
     const QSignalBlocker quiet(m_floors);
     m_floors->clear();
     for (const auto &f : session().workshop().floors)
-        m_floors->addItem(str(f.name));
+        m_floors->addItem(str(f.name), str(f.id.text));
     if (const auto *floor = session().floor())
-        m_floors->setCurrentText(str(floor->name));
+        m_floors->setCurrentIndex(m_floors->findData(str(floor->id.text)));
     m_rewind->setIcon(icon("start", theme()));
     m_back->setIcon(icon("step-back", theme()));
     m_on->setIcon(icon("step-on", theme()));

@@ -122,7 +122,7 @@ QWidget *KitStation::makeMissionRow()
             setMission([&](kit::Mission &m) { m.behaviour = key; });
     });
     connect(m_floor, &QComboBox::activated, this, [this] {
-        const auto floor = m_floor->currentData().toString().toStdString();
+        const Id<floor::Floor> floor{m_floor->currentData().toString().toStdString()};
         setMission([&](kit::Mission &m) { m.floor = floor; });
     });
     return holder;
@@ -245,7 +245,7 @@ void KitStation::refreshMission()
     m_floor->clear();
     m_floor->addItem(tr("any floor"), QString());
     for (const auto &f : session().workshop().floors)
-        m_floor->addItem(str(f.name), str(f.name));
+        m_floor->addItem(str(f.name), str(f.id.text));
     for (auto *box : {m_behaviour, m_floor})
         box->setEnabled(car != nullptr);
     m_needs->clear();
@@ -253,7 +253,7 @@ void KitStation::refreshMission()
         return m_behaviour->setCurrentIndex(0);
     const auto key = car->mission ? str(car->mission->behaviour) : QString();
     m_behaviour->setCurrentIndex(std::max(0, m_behaviour->findData(key)));
-    const auto floor = car->mission ? str(car->mission->floor) : QString();
+    const auto floor = car->mission ? str(car->mission->floor.text) : QString();
     m_floor->setCurrentIndex(std::max(0, m_floor->findData(floor)));
     m_floor->setEnabled(car->mission.has_value());
     QStringList words;

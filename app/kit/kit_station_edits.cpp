@@ -13,11 +13,8 @@ namespace badger::app
 
 bool KitStation::edit(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
 {
-    const auto ok =
-        changeCar(session().document(), text, session().carName().toStdString(), change, drag);
-    if (ok)
+    if (session().editCar(text, change, drag))
         return true;
-    emit session().said(str(ok.error().text()), true);
     refresh(); // a field goes back to what is true
     return false;
 }

@@ -104,14 +104,11 @@ QString MakePage::title() const
 
 void MakePage::tick(const std::string &key, bool on)
 {
-    const auto ok = changeCar(m_session.document(), on ? tr("Tick off") : tr("Take a tick away"),
-                              m_session.carName().toStdString(), [&](kit::Car &car) {
-                                  std::erase(car.ticks, key);
-                                  if (on)
-                                      car.ticks.push_back(key);
-                              });
-    if (!ok)
-        emit m_session.said(str(ok.error().text()), true);
+    m_session.editCar(on ? tr("Tick off") : tr("Take a tick away"), [&](kit::Car &car) {
+        std::erase(car.ticks, key);
+        if (on)
+            car.ticks.push_back(key);
+    });
 }
 
 /// A tick box whose words wrap.

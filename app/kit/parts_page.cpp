@@ -338,15 +338,13 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
 
 void PartsPage::editOwn(const QString &text, const std::function<void(parts::Part &)> &edit)
 {
-    const auto ok = change(m_session.document(), text, [&](workshop::Workshop &w) {
+    const bool done = m_session.edit(text, [&](workshop::Workshop &w) {
         for (auto &p : w.parts)
             if (p.id == m_chosen.toStdString())
                 edit(p);
     });
-    if (!ok) {
-        emit m_session.said(str(ok.error().text()), true);
+    if (!done)
         showPart();
-    }
 }
 
 void PartsPage::editFigure(const std::string &key, const QString &what,
@@ -382,18 +380,16 @@ void PartsPage::copyPart(bool forThisCar)
         copy.name = part->name.substr(0, at) + ", our own " + std::to_string(n - 1);
     const auto from = m_chosen.toStdString();
     m_chosen = str(copy.id);
-    const auto ok = change(m_session.document(), tr("Copy a part"), [&](workshop::Workshop &w) {
+    m_session.edit(tr("Copy a part"), [&](workshop::Workshop &w) {
         w.parts.push_back(copy);
         if (!forThisCar)
             return;
         for (auto &car : w.cars)
-            if (car.name == m_session.carName().toStdString())
+            if (car.id == m_session.carId())
                 for (auto &i : car.parts)
                     if (i.partId == from)
                         i.partId = copy.id;
     });
-    if (!ok)
-        emit m_session.said(str(ok.error().text()), true);
 }
 
 void PartsPage::deletePart()
@@ -403,11 +399,9 @@ void PartsPage::deletePart()
     if (!cars.isEmpty())
         return emit m_session.said(
             tr("It is fitted to %1: exchange it there first.").arg(cars.join(", ")), true);
-    const auto ok = change(m_session.document(), tr("Delete a part"), [&](workshop::Workshop &w) {
+    m_session.edit(tr("Delete a part"), [&](workshop::Workshop &w) {
         w.parts.eraseIf([&](const parts::Part &p) { return p.id == id; });
     });
-    if (!ok)
-        emit m_session.said(str(ok.error().text()), true);
 }
 
 } // namespace badger::app

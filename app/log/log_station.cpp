@@ -67,19 +67,15 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     m_use = new QPushButton;
     m_use->setObjectName("useProposal");
     connect(m_use, &QPushButton::clicked, this, [this] {
-        const auto *program = this->session().program();
         const auto *stop = this->session().stopRule().value;
         if (!m_next || !stop)
             return;
-        const auto ok = changeProgram(
-            this->session().document(), tr("Use the proposed threshold"), program->name,
-            [name = stop->name, next = m_next->next_m](rules::Program &p) {
-                for (auto &v : p.values)
-                    if (v.name == name)
-                        v.si = next;
-            });
-        if (!ok)
-            emit this->session().said(str(ok.error().text()), true);
+        this->session().editProgram(tr("Use the proposed threshold"),
+                                    [name = stop->name, next = m_next->next_m](rules::Program &p) {
+                                        for (auto &v : p.values)
+                                            if (v.name == name)
+                                                v.si = next;
+                                    });
     });
     m_claim = new QLabel;
     m_claim->setWordWrap(true);
@@ -161,10 +157,13 @@ void LogStation::enter()
                 .arg(m_gap->placeholderText()),
             true);
     logbook::MeasuredTrial t;
-    t.car = car->name;
+    t.id = newId<logbook::MeasuredTrial>(session().document().ids());
+    t.car = car->id;
     t.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    t.floor = m_floor->currentText().toStdString();
-    t.program = program->name;
+    t.floor = {m_floor->currentData().toString().toStdString()};
+    t.floorName = m_floor->currentText().toStdString();
+    t.program = program->id;
+    t.programName = program->name;
     t.programVersion = program->version;
     t.threshold_m = j->budget->setup.threshold_m;
     t.pwm_counts = j->budget->pwm_counts;
@@ -186,12 +185,10 @@ void LogStation::enter()
     m_gap->setFocus();
 }
 
-void LogStation::remove(const logbook::MeasuredTrial &trial)
+void LogStation::remove(const Id<logbook::MeasuredTrial> &id)
 {
-    (void)change(session().document(), tr("Remove a run"), [&](workshop::Workshop &w) {
-        const auto it = std::find(w.trials.begin(), w.trials.end(), trial);
-        if (it != w.trials.end())
-            w.trials.erase(it);
+    session().edit(tr("Remove a run"), [&](workshop::Workshop &w) {
+        w.trials.eraseIf([&](const logbook::MeasuredTrial &t) { return t.id == id; });
     });
 }
 
@@ -245,8 +242,8 @@ void LogStation::refreshList()
             auto *when = new QLabel(
                 tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
                     .arg(str(t.date), str(units::quantity(t.battery_V, Unit::Volt, 2)),
-                         str(t.floor), cm(t.threshold_m), QString::number(t.programVersion),
-                         t.sample ? tr(" · sample") : QString(),
+                         str(workshop::floorName(session().workshop(), t)), cm(t.threshold_m),
+                         QString::number(t.programVersion), t.sample ? tr(" · sample") : QString(),
                          t.note.empty() ? QString() : " · " + str(t.note)));
             for (auto *l : {what, when}) {
                 l->setTextFormat(Qt::PlainText);
@@ -258,7 +255,7 @@ void LogStation::refreshList()
             layout->addLayout(texts, 1);
             auto *out = new QPushButton(tr("remove"));
             out->setProperty("link", true);
-            connect(out, &QPushButton::clicked, this, [this, t] { remove(t); });
+            connect(out, &QPushButton::clicked, this, [this, id = t.id] { remove(id); });
             layout->addWidget(out);
             m_list->addWidget(row);
         }
@@ -323,12 +320,12 @@ void LogStation::refresh()
     const auto *car = session().car();
     const auto *j = session().current();
     setEnabled(car != nullptr);
-    const auto keptFloor = m_floor->currentText();
+    const auto keptFloor = m_floor->currentData();
     m_floor->clear();
     for (const auto &f : session().workshop().floors)
-        m_floor->addItem(str(f.name));
-    if (m_floor->findText(keptFloor) >= 0)
-        m_floor->setCurrentText(keptFloor);
+        m_floor->addItem(str(f.name), str(f.id.text));
+    if (const int at = m_floor->findData(keptFloor); at >= 0)
+        m_floor->setCurrentIndex(at);
     refreshList();
     refreshProposal();
     GapContent c;

@@ -29,7 +29,7 @@ private:
 
     QWidget *makeEntry();
     void enter();
-    void remove(const logbook::MeasuredTrial &trial);
+    void remove(const Id<logbook::MeasuredTrial> &id);
     void refreshList();
     void refreshProposal();
     QString comparison(const logbook::MeasuredTrial &trial) const;

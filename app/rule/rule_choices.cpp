@@ -155,24 +155,17 @@ void RuleChoices::makeRows()
     row->addStretch(1);
 }
 
-void RuleChoices::settle(const Result<void> &outcome)
-{
-    if (outcome)
-        return;
-    emit m_session.said(str(outcome.error().text()), true);
-    refresh(); // the fields show what is, not what was refused
-}
-
 void RuleChoices::edit(const QString &text, const std::function<void(rules::Program &)> &change,
                        int drag)
 {
-    if (const auto *program = m_session.program())
-        settle(changeProgram(m_session.document(), text, program->name, change, drag));
+    if (!m_session.editProgram(text, change, drag))
+        refresh(); // the fields show what is, not what was refused
 }
 
 void RuleChoices::editCar(const QString &text, const std::function<void(kit::Car &)> &change)
 {
-    settle(changeCar(m_session.document(), text, m_session.carName().toStdString(), change));
+    if (!m_session.editCar(text, change))
+        refresh();
 }
 
 const rules::Reading *RuleChoices::reading() const

@@ -37,7 +37,6 @@ private:
     /// The reading that the fields are about; null where there is none.
     const rules::Reading *reading() const;
     void showAbsent();
-    void settle(const Result<void> &outcome);
     void editReading(const QString &text, const std::function<void(rules::Reading &)> &change);
 
     Session &m_session;

@@ -80,19 +80,15 @@ RuleStart::RuleStart(Session &session, const Theme &theme, QWidget *parent)
 void RuleStart::take(const rules::Program &program, bool isNew)
 {
     const auto car = m_session.carName().toStdString();
-    const auto ok = change(m_session.document(), isNew ? tr("New program") : tr("Choose a program"),
-                           [&](workshop::Workshop &w) {
-                               auto name = program.name;
-                               if (isNew) {
-                                   name = workshop::freeProgramName(w, "halt " + car);
-                                   w.programs.push_back(rules::haltProgram(name));
-                               }
-                               for (auto &c : w.cars)
-                                   if (c.name == car)
-                                       c.program = name;
-                           });
-    if (!ok)
-        emit m_session.said(str(ok.error().text()), true);
+    const auto id = isNew ? newId<rules::Program>(m_session.document().ids()) : program.id;
+    m_session.edit(isNew ? tr("New program") : tr("Choose a program"), [&](workshop::Workshop &w) {
+        if (isNew)
+            w.programs.push_back(
+                rules::haltProgram(id, workshop::freeProgramName(w, "halt " + car)));
+        for (auto &c : w.cars)
+            if (c.id == m_session.carId())
+                c.program = id;
+    });
 }
 
 void RuleStart::addProgram(const rules::Program &program, const QString &title, const QString &line,
@@ -121,14 +117,14 @@ void RuleStart::refresh()
                         "or let %1 run one that is here already; a change to it then changes it "
                         "for every car that runs it.")
                          .arg(str(car->name)));
-    addProgram(rules::haltProgram("new"), tr("Halt, new"),
+    addProgram(rules::haltProgram({}, "new"), tr("Halt, new"),
                tr("drive, and stand inside a distance; nothing is chosen yet"), true);
     constexpr size_t most = 8; // a page without scrolling
     const auto &programs = m_session.workshop().programs;
     for (size_t i = 0; i < programs.size() && i < most; ++i) {
         QStringList cars;
         for (const auto &c : m_session.workshop().cars)
-            if (c.program == programs[i].name)
+            if (c.program == programs[i].id)
                 cars << str(c.name);
         addProgram(programs[i], str(programs[i].name),
                    cars.isEmpty() ? tr("no car runs it") : tr("as on %1").arg(cars.join(", ")),

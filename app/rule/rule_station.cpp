@@ -216,8 +216,8 @@ void RuleStation::refresh()
 {
     const auto *program = session().program();
     const auto *shown = reading();
-    if (m_shownCar != session().carName()) { // what was tried belongs to the car before
-        m_shownCar = session().carName();
+    if (m_shownCar != session().carId()) { // what was tried belongs to the car before
+        m_shownCar = session().carId();
         m_hasTried = false;
         m_number.reset();
         m_try->clear();
@@ -325,12 +325,8 @@ void RuleStation::exportTo(const QString &folder)
             return emit session().said(str(saved.error().text()), true);
     }
     const int version = program->version;
-    (void)change(session().document(), tr("Write the board program"),
-                 [name = program->name](workshop::Workshop &w) {
-                     for (auto &p : w.programs)
-                         if (p.name == name)
-                             p.writtenVersion = p.version;
-                 });
+    session().editProgram(tr("Write the board program"),
+                          [](rules::Program &p) { p.writtenVersion = p.version; });
     emit session().said(tr("Version %1 is written to %2. Motor supply open or wheels off the "
                            "ground while it is loaded.")
                             .arg(version)

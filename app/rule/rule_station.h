@@ -53,7 +53,7 @@ private:
     QAction *m_export;
 
     QString m_lit = QStringLiteral("state:stands");
-    QString m_shownCar;
+    Id<kit::Car> m_shownCar;
     bool m_hasTried = false;
     std::optional<double> m_number; ///< the reading tried, in the program's unit; empty: none
 };

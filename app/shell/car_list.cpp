@@ -149,9 +149,10 @@ CarList::CarList(Session &session, const Theme &theme, QWidget *parent)
     row->addStretch(1);
     layout->addLayout(row);
     for (const auto signal : {&Session::carJudged, &Session::runsDriven})
-        connect(&session, signal, this, [this](const QString &car) {
-            if (auto *tag = m_tags->findChild<CarTag *>("car:" + car))
-                tag->show(m_session.judged(car.toStdString()));
+        connect(&session, signal, this, [this](const Id<kit::Car> &id) {
+            const auto *car = m_session.workshop().car(id);
+            if (auto *tag = car ? m_tags->findChild<CarTag *>("car:" + str(car->name)) : nullptr)
+                tag->show(m_session.judged(id));
         });
 }
 
@@ -175,9 +176,9 @@ bool CarList::keepTags()
     QStringList names;
     for (const auto &car : m_session.workshop().cars)
         names << str(car.name);
-    const bool same = names == m_names && m_session.carName() == m_shownCar && m_selected;
+    const bool same = names == m_names && m_session.carId() == m_shownCar && m_selected;
     m_names = names;
-    m_shownCar = m_session.carName();
+    m_shownCar = m_session.carId();
     if (same)
         m_selected->show(m_session.current());
     return same;
@@ -198,14 +199,14 @@ void CarList::refresh()
     int number = 1;
     for (const auto &car : w.cars) {
         const auto name = str(car.name);
-        const bool selected = name == m_session.carName();
+        const bool selected = car.id == m_session.carId();
         auto *tag = new CarTag(name, selected, m_theme);
         // The selected one is judged at once, the others when there is time.
-        tag->show(selected ? &m_session.judgement(car.name) : m_session.judged(car.name));
+        tag->show(selected ? &m_session.judgement(car.id) : m_session.judged(car.id));
         if (number <= 10) // the tenth has the nought
             tag->setShortcut(QKeySequence(Qt::ALT | Qt::Key(Qt::Key_0 + number % 10)));
         ++number;
-        connect(tag, &CarTag::clicked, this, [this, name] { m_session.selectCar(name); });
+        connect(tag, &CarTag::clicked, this, [this, id = car.id] { m_session.selectCar(id); });
         m_tagLayout->addWidget(tag);
         if (selected)
             m_selected = tag;

@@ -56,7 +56,7 @@ private:
     bool keepTags();
 
     QStringList m_names; ///< of the tags
-    QString m_shownCar;
+    Id<kit::Car> m_shownCar;
 
     Session &m_session;
     const Theme &m_theme;

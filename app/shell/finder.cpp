@@ -36,10 +36,9 @@ void Finder::add(const QString &text, std::function<void()> go)
 
 void Finder::addPlace(const kit::Car &car, const QString &text, const QString &target)
 {
-    const auto name = str(car.name);
-    const bool here = name == m_session.carName();
-    add(here ? text : tr("%1: %2").arg(name, text), [this, name, target] {
-        m_session.selectCar(name);
+    const bool here = car.id == m_session.carId();
+    add(here ? text : tr("%1: %2").arg(str(car.name), text), [this, id = car.id, target] {
+        m_session.selectCar(id);
         m_session.reveal(target);
     });
 }
@@ -67,7 +66,7 @@ void Finder::collectCar(const kit::Car &car)
         for (const auto &v : program->values)
             addPlace(car, tr("value %1: %2").arg(str(v.name), str(v.meaning)),
                      "value:" + str(v.name));
-    if (const auto *j = m_session.judged(car.name))
+    if (const auto *j = m_session.judged(car.id))
         for (const auto &f : j->all())
             addPlace(car, tr("%1: %2").arg(name(f.severity), str(f.what)), str(f.target));
 }
@@ -75,10 +74,8 @@ void Finder::collectCar(const kit::Car &car)
 void Finder::collect()
 {
     m_places.clear();
-    for (const auto &car : m_session.workshop().cars) {
-        const auto name = str(car.name);
-        add(tr("car %1").arg(name), [this, name] { m_session.selectCar(name); });
-    }
+    for (const auto &car : m_session.workshop().cars)
+        add(tr("car %1").arg(str(car.name)), [this, id = car.id] { m_session.selectCar(id); });
     for (const auto station : workshop::stations)
         add(tr("station %1").arg(workshop::name(station)),
             [this, station] { m_session.selectStation(station); });

@@ -41,8 +41,8 @@ MainWindow::MainWindow(Document &document, Session &session, Recovery &recovery,
     build();
     makeMenus();
     connect(&session, &Session::refreshed, this, &MainWindow::refresh);
-    connect(&session, &Session::runsDriven, this, [this](const QString &car) {
-        if (car == m_session.carName())
+    connect(&session, &Session::runsDriven, this, [this](const Id<kit::Car> &car) {
+        if (car == m_session.carId())
             refreshAround();
     });
     connect(&document, &Document::titleChanged, this, &MainWindow::refreshTitle);

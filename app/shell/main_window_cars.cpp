@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Cars come, get another name, and go.
-#include "app/document/edits.h"
 #include "app/shell/main_window.h"
 #include "app/widgets/text.h"
 #include "core/io/shipped.h"
@@ -33,21 +32,23 @@ void MainWindow::newCar(size_t kit)
     const auto &w = m_session.workshop();
     const auto &starting = io::startingKits().at(kit);
     auto car = starting.car;
+    car.id = newId<kit::Car>(m_document.ids());
     car.name = workshop::freeCarName(w, "New car");
     // The one behaviour that can be written as a program here comes with its program.
     std::optional<rules::Program> program;
     if (car.mission && car.mission->behaviour == "halt") {
-        car.program = workshop::freeProgramName(w, "halt " + car.name);
-        program = rules::haltProgram(car.program);
+        program = rules::haltProgram(newId<rules::Program>(m_document.ids()),
+                                     workshop::freeProgramName(w, "halt " + car.name));
+        car.program = program->id;
     }
-    const auto ok = change(m_document, tr("New car"), [&](workshop::Workshop &edited) {
+    const bool done = m_session.edit(tr("New car"), [&](workshop::Workshop &edited) {
         if (program)
             edited.programs.push_back(*program);
         edited.cars.push_back(car);
     });
-    if (!ok)
-        return say(str(ok.error().text()), true);
-    m_session.selectCar(str(car.name));
+    if (!done)
+        return;
+    m_session.selectCar(car.id);
     m_session.selectStation(workshop::Station::Kit);
     say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)), false);
 }
@@ -57,27 +58,17 @@ void MainWindow::renameCar()
     const auto *car = m_session.car();
     if (car == nullptr)
         return;
-    const auto old = car->name;
+    const auto old = str(car->name);
     bool accepted = false;
     const auto wish = QInputDialog::getText(this, tr("Rename the car"), tr("Name"),
-                                            QLineEdit::Normal, str(old), &accepted)
+                                            QLineEdit::Normal, old, &accepted)
                           .trimmed();
-    if (!accepted || wish == str(old))
+    if (!accepted || wish == old)
         return;
     constexpr int longestName = 80; // as in the schema
     if (wish.isEmpty() || wish.size() > longestName)
         return say(tr("A name has 1 to %1 characters.").arg(longestName), true);
-    const auto ok = change(m_document, tr("Rename the car"), [&](workshop::Workshop &w) {
-        for (auto &c : w.cars)
-            if (c.name == old)
-                c.name = wish.toStdString();
-        for (auto &t : w.trials)
-            if (t.car == old)
-                t.car = wish.toStdString();
-    });
-    if (!ok)
-        return say(str(ok.error().text()), true);
-    m_session.selectCar(wish);
+    m_session.editCar(tr("Rename the car"), [&](kit::Car &c) { c.name = wish.toStdString(); });
 }
 
 void MainWindow::removeCar()
@@ -85,13 +76,13 @@ void MainWindow::removeCar()
     const auto *car = m_session.car();
     if (car == nullptr)
         return;
-    const auto name = car->name;
-    const auto ok = change(m_document, tr("Remove the car"), [&](workshop::Workshop &w) {
-        w.cars.eraseIf([&](const kit::Car &c) { return c.name == name; });
-        w.trials.eraseIf([&](const auto &t) { return t.car == name; });
+    const auto [id, name] = std::pair(car->id, car->name);
+    const bool done = m_session.edit(tr("Remove the car"), [&](workshop::Workshop &w) {
+        w.cars.eraseIf([&](const kit::Car &c) { return c.id == id; });
+        w.trials.eraseIf([&](const auto &t) { return t.car == id; });
     });
-    if (!ok)
-        return say(str(ok.error().text()), true);
+    if (!done)
+        return;
     m_messages->say(tr("%1 and its runs are removed.").arg(str(name)), MessageBar::Kind::Quiet,
                     MessageBar::Until::NextEdit,
                     {{tr("Undo"), [this] { m_document.undoStack().undo(); }}});

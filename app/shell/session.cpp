@@ -2,6 +2,7 @@
 #include "app/shell/session.h"
 
 #include "app/widgets/text.h"
+
 namespace badger::app
 {
 
@@ -10,7 +11,7 @@ Session::Session(Document &document, workshop::Runs runs, QObject *parent)
 {
     m_worker.setMaxThreadCount(1);
     connect(&document, &Document::changed, this, [this] {
-        for (auto &[name, entry] : m_judged)
+        for (auto &[id, entry] : m_judged)
             entry.fresh = false;
         settle();
         emit refreshed();
@@ -24,19 +25,19 @@ Session::Session(Document &document, workshop::Runs runs, QObject *parent)
 
 Session::~Session()
 {
-    for (auto &[name, entry] : m_judged)
+    for (auto &[id, entry] : m_judged)
         if (entry.overtaken)
             *entry.overtaken = true;
     m_worker.waitForDone();
 }
 
-void Session::driveRuns(const std::string &name) const
+void Session::driveRuns(const Id<kit::Car> &id) const
 {
-    auto &entry = m_judged[name];
+    auto &entry = m_judged[id];
     const auto overtaken = std::make_shared<std::atomic<bool>>(false);
     entry.overtaken = overtaken;
     auto *self = const_cast<Session *>(this); // only to come back to the interface thread
-    m_worker.start([self, name, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
+    m_worker.start([self, id, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
         if (*overtaken || !on.car || !on.program || !on.floor)
             return;
         auto runs = workshop::judgedTrials(catalogue, *on.car, *on.program, *on.floor);
@@ -44,20 +45,20 @@ void Session::driveRuns(const std::string &name) const
             return;
         QMetaObject::invokeMethod(
             self,
-            [self, name, on, runs = std::move(runs)]() mutable {
-                self->takeRuns(name, on, std::move(runs));
+            [self, id, on, runs = std::move(runs)]() mutable {
+                self->takeRuns(id, on, std::move(runs));
             },
             Qt::QueuedConnection);
     });
 }
 
-void Session::takeRuns(const std::string &name, const Judged &on, std::vector<trial::Trial> runs)
+void Session::takeRuns(const Id<kit::Car> &id, const Judged &on, std::vector<trial::Trial> runs)
 {
-    const auto it = m_judged.find(name);
+    const auto it = m_judged.find(id);
     if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
         return;
     workshop::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
-    emit runsDriven(str(name));
+    emit runsDriven(id);
 }
 
 void Session::judgeAll()
@@ -69,11 +70,11 @@ void Session::judgeAll()
 void Session::judgeNext()
 {
     for (const auto &car : workshop().cars) {
-        const auto it = m_judged.find(car.name);
+        const auto it = m_judged.find(car.id);
         if (it != m_judged.end() && it->second.fresh)
             continue;
-        judgement(car.name);
-        emit carJudged(str(car.name));
+        judgement(car.id);
+        emit carJudged(car.id);
         return;
     }
     m_idle.stop();
@@ -82,15 +83,15 @@ void Session::judgeNext()
 void Session::settle()
 {
     const auto &w = workshop();
-    if (w.car(m_car.toStdString()) == nullptr)
-        m_car = w.cars.empty() ? QString() : str(w.cars.front().name);
-    if (w.floor(m_floor.toStdString()) == nullptr)
-        m_floor = w.floors.empty() ? QString() : str(w.floors.front().name);
+    if (w.car(m_car) == nullptr)
+        m_car = w.cars.empty() ? Id<kit::Car>() : w.cars.front().id;
+    if (w.floor(m_floor) == nullptr)
+        m_floor = w.floors.empty() ? Id<floor::Floor>() : w.floors.front().id;
 }
 
 const kit::Car *Session::car() const
 {
-    return workshop().car(m_car.toStdString());
+    return workshop().car(m_car);
 }
 
 const rules::Program *Session::program() const
@@ -101,7 +102,7 @@ const rules::Program *Session::program() const
 
 const floor::Floor *Session::floor() const
 {
-    return workshop().floor(m_floor.toStdString());
+    return workshop().floor(m_floor);
 }
 
 workshop::StopRule Session::stopRule() const
@@ -114,10 +115,10 @@ workshop::StopRule Session::stopRule() const
 namespace
 {
 
-template <class T> std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const std::string &name)
+template <class T> std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const Id<T> &id)
 {
     for (size_t i = 0; i < all.size(); ++i)
-        if (all[i].name == name)
+        if (all[i].id == id)
             return all.piece(i);
     return nullptr;
 }
@@ -136,7 +137,7 @@ bool Session::Judged::operator==(const Judged &other) const
            trials == other.trials && parts == other.parts;
 }
 
-const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const std::string &car) const
+const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const Id<kit::Car> &car) const
 {
     const auto &all = workshop().trials;
     if (!m_sorted || !m_sortedFrom.shares(all)) {
@@ -152,17 +153,16 @@ const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const std::string &car) 
 Session::Judged Session::restsOn(const kit::Car &car) const
 {
     const auto *f = floor();
-    return {pieceOf(workshop().cars, car.name), pieceOf(workshop().programs, car.program),
-            f ? pieceOf(workshop().floors, f->name) : nullptr, trialsOf(car.name),
-            workshop().parts};
+    return {pieceOf(workshop().cars, car.id), pieceOf(workshop().programs, car.program),
+            f ? pieceOf(workshop().floors, f->id) : nullptr, trialsOf(car.id), workshop().parts};
 }
 
-const workshop::Judgement &Session::judgement(const std::string &name) const
+const workshop::Judgement &Session::judgement(const Id<kit::Car> &id) const
 {
-    auto &entry = m_judged[name];
+    auto &entry = m_judged[id];
     if (entry.fresh)
         return entry.judgement;
-    const auto &car = *workshop().car(name);
+    const auto &car = *workshop().car(id);
     auto on = restsOn(car);
     if (!entry.known || !(on == entry.on)) {
         if (entry.overtaken)
@@ -170,13 +170,13 @@ const workshop::Judgement &Session::judgement(const std::string &name) const
         entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor(), m_runs),
                  true, true, nullptr};
         if (entry.judgement.runsPending)
-            driveRuns(name);
+            driveRuns(id);
     }
     entry.fresh = true;
     return entry.judgement;
 }
 
-const workshop::Judgement *Session::judged(const std::string &car) const
+const workshop::Judgement *Session::judged(const Id<kit::Car> &car) const
 {
     const auto it = m_judged.find(car);
     return it != m_judged.end() && it->second.known ? &it->second.judgement : nullptr;
@@ -185,15 +185,52 @@ const workshop::Judgement *Session::judged(const std::string &car) const
 const workshop::Judgement *Session::current() const
 {
     const auto *c = car();
-    return c ? &judgement(c->name) : nullptr;
+    return c ? &judgement(c->id) : nullptr;
+}
+
+QString Session::carName() const
+{
+    const auto *c = car();
+    return c ? str(c->name) : QString();
+}
+
+void Session::selectCar(const Id<kit::Car> &id)
+{
+    if (id == m_car || workshop().car(id) == nullptr)
+        return;
+    m_car = id;
+    emit refreshed();
 }
 
 void Session::selectCar(const QString &name)
 {
-    if (name == m_car || workshop().car(name.toStdString()) == nullptr)
-        return;
-    m_car = name;
-    emit refreshed();
+    if (const auto *c = workshop().car(name.toStdString()))
+        selectCar(c->id);
+}
+
+bool Session::settled(const Result<void> &edit)
+{
+    if (!edit)
+        emit said(str(edit.error().text()), true);
+    return edit.has_value();
+}
+
+bool Session::edit(const QString &text, const std::function<void(workshop::Workshop &)> &change,
+                   int drag)
+{
+    return settled(app::change(m_document, text, change, drag));
+}
+
+bool Session::editCar(const QString &text, const std::function<void(kit::Car &)> &change, int drag)
+{
+    return settled(changeCar(m_document, text, m_car, change, drag));
+}
+
+bool Session::editProgram(const QString &text, const std::function<void(rules::Program &)> &change,
+                          int drag)
+{
+    const auto *p = program();
+    return !p || settled(changeProgram(m_document, text, p->id, change, drag));
 }
 
 void Session::selectStation(workshop::Station station)
@@ -205,11 +242,11 @@ void Session::selectStation(workshop::Station station)
     emit refreshed();
 }
 
-void Session::selectFloor(const QString &name)
+void Session::selectFloor(const Id<floor::Floor> &id)
 {
-    if (name == m_floor || workshop().floor(name.toStdString()) == nullptr)
+    if (id == m_floor || workshop().floor(id) == nullptr)
         return;
-    m_floor = name;
+    m_floor = id;
     for (auto &[car, entry] : m_judged)
         entry.fresh = false;
     m_idle.start();

@@ -2,13 +2,14 @@
 // Which car and which station is looked at, and how does every car stand?
 #pragma once
 
-#include "app/document/document.h"
+#include "app/document/edits.h"
 #include "core/workshop/judge.h"
 
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
 #include <atomic>
+#include <functional>
 #include <map>
 
 namespace badger::app
@@ -36,37 +37,51 @@ public:
     /// What stops the selected car ahead; all null where nothing does.
     workshop::StopRule stopRule() const;
     /// Judged when first asked after a change.
-    const workshop::Judgement &judgement(const std::string &car) const;
+    const workshop::Judgement &judgement(const Id<kit::Car> &car) const;
     /// The newest judgement there is; null before the first. The others of a class are judged one
     /// after the other while nothing else happens, and carJudged() says when.
-    const workshop::Judgement *judged(const std::string &car) const;
+    const workshop::Judgement *judged(const Id<kit::Car> &car) const;
     /// Judges every car now: for pictures, which wait for no idle moment.
     void judgeAll();
     const workshop::Judgement *current() const; ///< of the selected car
 
-    QString carName() const { return m_car; }
-    void selectCar(const QString &name);
+    /// Of the selected car; empty where there is none.
+    const Id<kit::Car> &carId() const { return m_car; }
+    QString carName() const;
+    void selectCar(const Id<kit::Car> &id);
+    void selectCar(const QString &name); ///< as somebody types it
     workshop::Station station() const { return m_station; }
     void selectStation(workshop::Station station);
-    void selectFloor(const QString &name);
+    void selectFloor(const Id<floor::Floor> &id);
+
+    /// The edits of a station: one named step each (see document/edits.h). Where one is refused
+    /// nothing has changed, the reason is said, and false comes back. On no car or no program
+    /// nothing is done.
+    bool edit(const QString &text, const std::function<void(workshop::Workshop &)> &change,
+              int drag = Edit::noDrag);
+    bool editCar(const QString &text, const std::function<void(kit::Car &)> &change,
+                 int drag = Edit::noDrag); ///< the selected one
+    bool editProgram(const QString &text, const std::function<void(rules::Program &)> &change,
+                     int drag = Edit::noDrag); ///< of the selected car
 
     /// Goes to the place a finding names: its station opens and shows it.
     void reveal(const QString &target);
 
 signals:
-    void refreshed();                    ///< anything shown may have changed
-    void carJudged(const QString &car);  ///< in the background
-    void runsDriven(const QString &car); ///< its judgement is complete now
+    void refreshed();                         ///< anything shown may have changed
+    void carJudged(const Id<kit::Car> &car);  ///< in the background
+    void runsDriven(const Id<kit::Car> &car); ///< its judgement is complete now
     void stationChanged();
     void revealed(const QString &target);
     void said(const QString &message, bool isError); ///< for the message bar
 
 private:
     void settle();
+    bool settled(const Result<void> &edit);
 
     Document &m_document;
-    QString m_car;
-    QString m_floor;
+    Id<kit::Car> m_car;
+    Id<floor::Floor> m_floor;
     workshop::Station m_station = workshop::Station::Rule;
     /// What a judgement rests on, so that a car nobody touched is not judged again.
     struct Judged {
@@ -78,10 +93,10 @@ private:
         bool operator==(const Judged &other) const;
     };
     Judged restsOn(const kit::Car &car) const;
-    const Pieces<logbook::MeasuredTrial> &trialsOf(const std::string &car) const;
+    const Pieces<logbook::MeasuredTrial> &trialsOf(const Id<kit::Car> &car) const;
     void judgeNext();
-    void driveRuns(const std::string &car) const;
-    void takeRuns(const std::string &car, const Judged &on, std::vector<trial::Trial> runs);
+    void driveRuns(const Id<kit::Car> &car) const;
+    void takeRuns(const Id<kit::Car> &car, const Judged &on, std::vector<trial::Trial> runs);
 
     struct Entry {
         Judged on;
@@ -94,10 +109,10 @@ private:
     mutable QThreadPool m_worker;
     QTimer m_idle;
     /// The trials by car, sorted anew when the workshop holds others.
-    mutable std::map<std::string, Pieces<logbook::MeasuredTrial>> m_trials;
+    mutable std::map<Id<kit::Car>, Pieces<logbook::MeasuredTrial>> m_trials;
     mutable Pieces<logbook::MeasuredTrial> m_sortedFrom;
     mutable bool m_sorted = false;
-    mutable std::map<std::string, Entry> m_judged;
+    mutable std::map<Id<kit::Car>, Entry> m_judged;
 };
 
 } // namespace badger::app

@@ -95,10 +95,10 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     say(workshop::Station::Kit, "0-kit");
     say(workshop::Station::Wire, "1-wire");
     // Two steps of the job: another threshold, and back to the one that was measured.
-    const auto name = program->name;
+    const auto id = program->id;
     const auto stop = session.stopRule().value->name;
     const auto set = [&](double m) {
-        return changeProgram(document, QObject::tr("Move the threshold"), name,
+        return changeProgram(document, QObject::tr("Move the threshold"), id,
                              [&](rules::Program &p) {
                                  for (auto &v : p.values)
                                      if (v.name == stop)
@@ -120,10 +120,13 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     // The simulated floor stands in for the real one: its gap, as a ruler would read it.
     logbook::MeasuredTrial t;
     const auto &b = *session.current()->budget;
-    t.car = session.car()->name;
+    t.id = newId<logbook::MeasuredTrial>(document.ids());
+    t.car = session.car()->id;
     t.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    t.floor = session.floor()->name;
-    t.program = session.program()->name;
+    t.floor = session.floor()->id;
+    t.floorName = session.floor()->name;
+    t.program = session.program()->id;
+    t.programName = session.program()->name;
     t.programVersion = session.program()->version;
     t.threshold_m = b.setup.threshold_m;
     t.pwm_counts = b.pwm_counts;

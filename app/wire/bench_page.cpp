@@ -61,35 +61,28 @@ void BenchPage::setTick(const BenchItem &item, bool on)
 {
     const auto key = item.key.toStdString();
     const auto items = m_items;
-    const auto ok =
-        changeCar(m_session.document(), on ? tr("Wire done") : tr("Wire not done"),
-                  m_session.carName().toStdString(), [&](kit::Car &car) {
-                      std::erase(car.ticks, key);
-                      if (on)
-                          car.ticks.push_back(key);
-                      // Ticks of wires that are no more say nothing.
-                      std::erase_if(car.ticks, [&](const std::string &t) {
-                          return (t.starts_with("wire:") || t.starts_with("jumper:")) &&
-                                 std::none_of(items.begin(), items.end(), [&](const BenchItem &i) {
-                                     return i.key.toStdString() == t;
-                                 });
-                      });
-                  });
-    if (!ok)
-        emit m_session.said(str(ok.error().text()), true);
+    m_session.editCar(on ? tr("Wire done") : tr("Wire not done"), [&](kit::Car &car) {
+        std::erase(car.ticks, key);
+        if (on)
+            car.ticks.push_back(key);
+        // Ticks of wires that are no more say nothing.
+        std::erase_if(car.ticks, [&](const std::string &t) {
+            return (t.starts_with("wire:") || t.starts_with("jumper:")) &&
+                   std::none_of(items.begin(), items.end(),
+                                [&](const BenchItem &i) { return i.key.toStdString() == t; });
+        });
+    });
 }
 
 void BenchPage::enter(std::optional<double> value, bool asExpected)
 {
     const auto key = m_items[size_t(m_at)].key.toStdString();
-    const auto ok = changeCar(
-        m_session.document(), tr("Note what was found"), m_session.carName().toStdString(),
-        [&](kit::Car &car) {
-            std::erase_if(car.walk, [&](const kit::WalkEntry &e) { return e.key == key; });
-            car.walk.push_back({key, value, asExpected, car.wiringRevision, today(), {}});
-        });
-    if (!ok)
-        return emit m_session.said(str(ok.error().text()), true);
+    const bool done = m_session.editCar(tr("Note what was found"), [&](kit::Car &car) {
+        std::erase_if(car.walk, [&](const kit::WalkEntry &e) { return e.key == key; });
+        car.walk.push_back({key, value, asExpected, car.wiringRevision, today(), {}});
+    });
+    if (!done)
+        return;
     // Right: on to the next; wrong: the page stays and says what it means.
     if (m_items[size_t(m_at)].state == Verdict::Right)
         showAt(std::min(m_at + 1, int(m_items.size()) - 1));
@@ -123,11 +116,9 @@ void BenchPage::back()
         setTick(item, false);
     if (item.step && item.state != Verdict::Open) {
         const auto key = item.key.toStdString();
-        (void)changeCar(m_session.document(), tr("Take a note back"),
-                        m_session.carName().toStdString(), [&](kit::Car &car) {
-                            std::erase_if(car.walk,
-                                          [&](const kit::WalkEntry &e) { return e.key == key; });
-                        });
+        m_session.editCar(tr("Take a note back"), [&](kit::Car &car) {
+            std::erase_if(car.walk, [&](const kit::WalkEntry &e) { return e.key == key; });
+        });
     }
     showAt(to);
 }
@@ -222,8 +213,8 @@ void BenchPage::refresh()
                                 : tr("No car yet."));
         return;
     }
-    const bool another = m_session.carName() != m_car;
-    m_car = m_session.carName();
+    const bool another = m_session.carId() != m_car;
+    m_car = m_session.carId();
     if (another || m_at < 0 || m_at >= int(m_items.size()))
         m_at = firstOpen(); // where it was left
     showAt(m_at);

@@ -91,7 +91,7 @@ private:
     QLabel *m_caution;
     QHBoxLayout *m_answer;
     std::vector<BenchItem> m_items;
-    QString m_car;
+    Id<kit::Car> m_car;
     int m_at = -1;
 };
 

@@ -357,8 +357,8 @@ void ChangesPage::refresh()
     const auto *car = m_session.car();
     setEnabled(car != nullptr);
     m_finish->setVisible(car && wiring::isOpen(*car) && !car->wires.empty());
-    if (m_session.carName() != m_car) {
-        m_car = m_session.carName();
+    if (m_session.carId() != m_car) {
+        m_car = m_session.carId();
         m_reason->clear();
     }
     if (car == nullptr) {

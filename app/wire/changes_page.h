@@ -60,7 +60,7 @@ private:
     QPushButton *m_take;
     QWidget *m_finish;
     QLineEdit *m_reason;
-    QString m_car;
+    Id<kit::Car> m_car;
     Shown m_shown;
 };
 

@@ -405,8 +405,8 @@ void MotionPage::refresh()
                        ? workshop::actionsOn(*car, m_session.catalogue(), *program, table)
                        : std::vector<workshop::ProgramAction>{};
     m_view->show(std::move(table), std::move(actions));
-    if (const auto name = m_session.carName(); name != m_car) {
-        m_car = name; // the answers belong to the car that was on blocks
+    if (const auto &id = m_session.carId(); id != m_car) {
+        m_car = id; // the answers belong to the car that was on blocks
         for (auto *box : {m_left, m_right})
             box->setCurrentIndex(0);
         m_crossed->setChecked(false);

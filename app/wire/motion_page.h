@@ -79,7 +79,7 @@ private:
     QComboBox *m_right;
     QCheckBox *m_crossed;
     QVBoxLayout *m_remedies;
-    QString m_car;
+    Id<kit::Car> m_car;
 };
 
 } // namespace badger::app

@@ -13,14 +13,10 @@ namespace badger::app
 bool editWiring(Session &session, const QString &text,
                 const std::function<void(kit::Car &)> &change)
 {
-    const auto ok =
-        changeCar(session.document(), text, session.carName().toStdString(), [&](kit::Car &car) {
-            change(car);
-            wiring::edited(car);
-        });
-    if (!ok)
-        emit session.said(str(ok.error().text()), true);
-    return ok.has_value();
+    return session.editCar(text, [&](kit::Car &car) {
+        change(car);
+        wiring::edited(car);
+    });
 }
 
 std::string today()

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/id.h"
 
 #include <optional>
 #include <string>
@@ -39,7 +40,8 @@ struct Start {
 };
 
 struct Floor {
-    std::string name;
+    Id<Floor> id;
+    std::string name;      ///< a label; each floor of a workshop has its own
     std::string surface;   ///< "sealed concrete"
     double width_m = 0.0;  ///< the plan's extent along x
     double depth_m = 0.0;  ///< along y

@@ -257,12 +257,13 @@ template <class A> void describe(A &a, Calibrations &c)
 template <class A> void describe(A &a, Mission &m)
 {
     a.required("behaviour", m.behaviour, io::aName);
-    a.optional("floor", m.floor, io::text(0, 80));
+    a.optional("floor", m.floor.text, io::text(0, 80));
     a.rest(m.extra);
 }
 
 template <class A> void describe(A &a, Car &c)
 {
+    a.required("id", c.id.text, io::aName);
     a.required("name", c.name, io::aName);
     a.optional("team", c.team, io::aLine);
     a.optional("mission", c.mission);
@@ -274,7 +275,7 @@ template <class A> void describe(A &a, Car &c)
     a.optional("program_pins", c.programPins, io::each(io::aName));
     a.optional("wiring_history", c.history, io::most(1000));
     a.optional("first_power", c.walk, io::most(1000));
-    a.optional("program", c.program, io::aLine);
+    a.optional("program", c.program.text, io::text(0, 80));
     a.optional("wanted_gap_m", c.wantedGap_m, io::in(0, 10));
     a.optional("ticks", c.ticks, io::most(500, io::text(1, 120)));
     a.optional("calibrations", c.calibrations);

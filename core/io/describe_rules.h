@@ -128,6 +128,7 @@ template <class A> void describe(A &a, Prints &p)
 
 template <class A> void describe(A &a, Program &p)
 {
+    a.required("id", p.id.text, io::aName);
     a.required("name", p.name, io::aName);
     a.required("version", p.version, io::in(1, 1000000));
     a.optional("written_version", p.writtenVersion, io::in(0, 1000000));

@@ -33,6 +33,7 @@ template <class A> void describe(A &a, Start &s)
 
 template <class A> void describe(A &a, Floor &f)
 {
+    a.required("id", f.id.text, io::aName);
     a.required("name", f.name, io::aName);
     a.optional("surface", f.surface, io::aLine);
     a.required("width_m", f.width_m, io::in(0.1, 100));
@@ -50,10 +51,13 @@ namespace badger::logbook
 
 template <class A> void describe(A &a, MeasuredTrial &t)
 {
-    a.required("car", t.car, io::aName);
+    a.required("id", t.id.text, io::aName);
+    a.required("car", t.car.text, io::aName);
     a.required("date", t.date, io::aLine);
-    a.required("floor", t.floor, io::aLine);
-    a.required("program", t.program, io::aLine);
+    a.optional("floor", t.floor.text, io::text(0, 80));
+    a.optional("floor_name", t.floorName, io::aLine);
+    a.optional("program", t.program.text, io::text(0, 80));
+    a.optional("program_name", t.programName, io::aLine);
     a.required("program_version", t.programVersion, io::in(0, 1000000));
     a.required("threshold_m", t.threshold_m, io::in(0, 20));
     a.required("pwm_counts", t.pwm_counts, io::in(0, 255));

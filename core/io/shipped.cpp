@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/io/shipped.h"
 
+#include "core/base/id.h"
 #include "core/io/describe_kit.h"
 #include "core/io/parse.h"
 #include "embedded/demoWorkshopText.h"
@@ -43,8 +44,10 @@ template <class A> void describe(A &a, KitsFile &f)
 
 std::vector<StartingKit> readKits()
 {
-    const auto json = parseJson(embedded::startingKitsText);
+    auto json = parseJson(embedded::startingKitsText);
     assert(json && "the shipped kits are JSON");
+    for (auto &kit : (*json)["kits"]) // a kit's car is a pattern: whoever takes it gives it an id
+        kit["car"]["id"] = derivedIdText("kit", kit["name"].get<std::string>());
     std::optional<Error> error;
     KitsFile file;
     Reader reader(*json, "", error);

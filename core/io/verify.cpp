@@ -240,12 +240,12 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
     }
     if (car.mission && !car.mission->floor.empty() && w.floor(car.mission->floor) == nullptr)
         return fail(Kind::Missing, pointer + "/mission/floor",
-                    fmt::format("there is no floor '{}'", car.mission->floor),
-                    "name a floor of the workshop");
+                    fmt::format("there is no floor with the id '{}'", car.mission->floor.text),
+                    "give the id of a floor of the workshop");
     if (!car.program.empty() && w.program(car.program) == nullptr)
         return fail(Kind::Missing, pointer + "/program",
-                    fmt::format("there is no program '{}'", car.program),
-                    "name a program of the workshop");
+                    fmt::format("there is no program with the id '{}'", car.program.text),
+                    "give the id of a program of the workshop");
     if (auto ok = verifyGeometry(car.geometry, pointer); !ok)
         return ok;
     return verifyWires(car, catalogue, pointer);
@@ -292,11 +292,10 @@ template <class T> bool asBefore(const Pieces<T> &now, const Pieces<T> *before, 
     return before && i < before->size() && now.piece(i) == before->piece(i);
 }
 
-template <class T> bool sameNames(const Pieces<T> &now, const Pieces<T> &before)
+template <class T> bool sameIds(const Pieces<T> &now, const Pieces<T> &before)
 {
-    return now.shares(before) ||
-           std::equal(now.begin(), now.end(), before.begin(), before.end(),
-                      [](const T &a, const T &b) { return a.name == b.name; });
+    return now.shares(before) || std::equal(now.begin(), now.end(), before.begin(), before.end(),
+                                            [](const T &a, const T &b) { return a.id == b.id; });
 }
 
 /// What was looked at before and rests on nothing that changed is not looked at again.
@@ -304,9 +303,11 @@ Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &
                            const workshop::Workshop *before)
 {
     const auto byName = [](const auto &t) { return t.name; };
+    const auto byId = [](const auto &t) { return t.id.text; };
     for (auto ok : {unique(w.parts, "/parts", [](const parts::Part &p) { return p.id; }),
                     unique(w.cars, "/cars", byName), unique(w.programs, "/programs", byName),
-                    unique(w.floors, "/floors", byName)})
+                    unique(w.floors, "/floors", byName), unique(w.cars, "/cars", byId),
+                    unique(w.programs, "/programs", byId), unique(w.floors, "/floors", byId)})
         if (!ok)
             return ok;
     for (size_t i = 0; i < w.parts.size(); ++i)
@@ -318,22 +319,25 @@ Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &
             if (auto ok = verifyProgram(w.programs[i], fmt::format("/programs/{}", i)); !ok)
                 return ok;
     const bool aroundCars = before && w.parts.shares(before->parts) &&
-                            sameNames(w.programs, before->programs) &&
-                            sameNames(w.floors, before->floors);
+                            sameIds(w.programs, before->programs) &&
+                            sameIds(w.floors, before->floors);
     for (size_t i = 0; i < w.cars.size(); ++i)
         if (!aroundCars || !asBefore(w.cars, &before->cars, i))
             if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
                 return ok;
-    if (before && w.trials.shares(before->trials) && sameNames(w.cars, before->cars))
+    if (before && w.trials.shares(before->trials) && sameIds(w.cars, before->cars))
         return {};
-    std::set<std::string> cars;
+    if (auto ok = unique(w.trials, "/trials", byId); !ok)
+        return ok;
+    std::set<Id<kit::Car>> cars;
     for (const auto &c : w.cars)
-        cars.insert(c.name);
+        cars.insert(c.id);
     for (size_t i = 0; i < w.trials.size(); ++i) {
         const auto &t = w.trials[i];
         if (!cars.contains(t.car))
             return fail(Kind::Missing, fmt::format("/trials/{}/car", i),
-                        fmt::format("there is no car '{}'", t.car), "name a car of the workshop");
+                        fmt::format("there is no car with the id '{}'", t.car.text),
+                        "give the id of a car of the workshop");
     }
     return {};
 }

@@ -6,6 +6,7 @@
 #include "core/io/parse.h"
 #include "core/io/schema_archive.h"
 #include "core/io/shipped.h"
+#include "core/io/upgrade.h"
 
 namespace badger::io
 {
@@ -86,9 +87,12 @@ Result<workshop::Workshop> readWorkshop(std::string_view text)
         return tl::unexpected(json.error());
     if (auto ok = checkEnvelope(*json); !ok)
         return tl::unexpected(ok.error());
+    const auto leadsNowhere = (*json)["version"] == 1 ? upgradeFrom1(*json) : std::nullopt;
     auto workshop = fill(std::move(*json));
     if (!workshop)
         return workshop;
+    if (leadsNowhere)
+        return tl::unexpected(*leadsNowhere);
     if (auto ok = verify(*workshop); !ok)
         return tl::unexpected(ok.error());
     return workshop;

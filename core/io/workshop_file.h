@@ -13,12 +13,13 @@ namespace badger::io
 {
 
 /// The version of the file format this program writes, and the newest it reads.
-inline constexpr int formatVersion = 1;
+inline constexpr int formatVersion = 2;
 
-/// Reads a workshop. On an error nothing has changed anywhere. In this order: the text is JSON
-/// without doubled keys and not nested too deeply (the place is a line); it is a workshop of a
-/// version this program knows; each value keeps the limits of its description; everything it refers
-/// to exists, and no name is there twice (the place is a JSON pointer).
+/// Reads a workshop, of this version or an earlier one. On an error nothing has changed anywhere.
+/// In this order: the text is JSON without doubled keys and not nested too deeply (the place is a
+/// line); it is a workshop of a version this program knows; each value keeps the limits of its
+/// description; everything it refers to exists, and no name is there twice (the place is a JSON
+/// pointer).
 Result<workshop::Workshop> readWorkshop(std::string_view text);
 
 /// The workshop as text: two-space indentation, keys in the order of docs/file-format.md, unknown

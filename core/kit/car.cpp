@@ -6,10 +6,10 @@
 namespace badger::kit
 {
 
-const Instance *Car::instance(std::string_view id) const
+const Instance *Car::instance(std::string_view wanted) const
 {
     const auto it =
-        std::find_if(parts.begin(), parts.end(), [&](const Instance &i) { return i.id == id; });
+        std::find_if(parts.begin(), parts.end(), [&](const Instance &i) { return i.id == wanted; });
     return it == parts.end() ? nullptr : &*it;
 }
 

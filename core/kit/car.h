@@ -5,6 +5,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/id.h"
 #include "core/parts/catalogue.h"
 
 #include <map>
@@ -12,6 +13,16 @@
 #include <string>
 #include <string_view>
 #include <vector>
+
+// A car says which program it runs and which floor it is for; what they are, it does not know.
+namespace badger::rules
+{
+struct Program;
+}
+namespace badger::floor
+{
+struct Floor;
+}
 
 namespace badger::kit
 {
@@ -169,14 +180,15 @@ struct Calibrations {
 
 /// What the car shall do, and where.
 struct Mission {
-    std::string behaviour; ///< a key of kit/mission.h, "halt"
-    std::string floor;     ///< a floor of the workshop; empty where none is chosen
+    std::string behaviour;  ///< a key of kit/mission.h, "halt"
+    Id<floor::Floor> floor; ///< of the workshop; empty where none is chosen
     Extra extra{};
     bool operator==(const Mission &) const = default;
 };
 
 struct Car {
-    std::string name;
+    Id<Car> id;
+    std::string name; ///< a label; each car of a workshop has its own
     std::string team;
     std::optional<Mission> mission;
     std::vector<Instance> parts;
@@ -186,7 +198,7 @@ struct Car {
     std::vector<WiringRevision> history;            ///< finished revisions, oldest first
     std::vector<WalkEntry> walk;                    ///< of the wires as they stand
     std::map<std::string, std::string> programPins; ///< terminal to pin: "ranger.TRIG" to "D8"
-    std::string program;                            ///< a program of the workshop
+    Id<rules::Program> program;                     ///< of the workshop; empty where none is chosen
     std::optional<double> wantedGap_m;              ///< what the bench asks for at rest
     Calibrations calibrations;
     std::vector<std::string> ticks; ///< what has been ticked off while building, by key

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/id.h"
 #include "core/base/pieces.h"
 #include "core/base/result.h"
 
@@ -10,15 +11,33 @@
 #include <string>
 #include <vector>
 
+// A trial says what it was made with; how it is made up, it does not know.
+namespace badger::kit
+{
+struct Car;
+}
+namespace badger::rules
+{
+struct Program;
+}
+namespace badger::floor
+{
+struct Floor;
+}
+
 namespace badger::logbook
 {
 
 /// One run on the real floor.
 struct MeasuredTrial {
-    std::string car;
+    Id<MeasuredTrial> id;
+    Id<kit::Car> car; ///< of the workshop
     std::string date; ///< 2026-11-19
-    std::string floor;
-    std::string program;
+    /// Floor and program may be gone since: their names then are kept as they were at the run.
+    Id<floor::Floor> floor;
+    std::string floorName;
+    Id<rules::Program> program;
+    std::string programName;
     int programVersion = 0;
     double threshold_m = 0.0;
     int pwm_counts = 0;

@@ -131,9 +131,10 @@ std::vector<Say> broken(const Program &program)
     return out.take();
 }
 
-Program haltProgram(const std::string &name)
+Program haltProgram(const Id<Program> &id, const std::string &name)
 {
     Program p;
+    p.id = id;
     p.name = name;
     p.values = {
         {"halt", "stop at this distance", ValueKind::Distance, std::nullopt, {}},

@@ -8,6 +8,7 @@
 #pragma once
 
 #include "core/base/extra.h"
+#include "core/base/id.h"
 #include "core/units/quantity.h"
 
 #include <optional>
@@ -131,7 +132,8 @@ struct Prints {
 };
 
 struct Program {
-    std::string name;
+    Id<Program> id;
+    std::string name;       ///< a label; each program of a workshop has its own
     int version = 1;        ///< of the text below; grows with the first edit after it was written
     int writtenVersion = 0; ///< last version that was written as a board program
     std::vector<Value> values;
@@ -159,7 +161,7 @@ std::vector<Say> unset(const Program &program);
 std::vector<Say> broken(const Program &program);
 
 /// A program of this shape with nothing chosen: drive, and stand still inside a threshold.
-Program haltProgram(const std::string &name);
+Program haltProgram(const Id<Program> &id, const std::string &name);
 
 /// The motion in words: "drives", "stands (brake)", "turns left".
 Say words(const Motion &motion);

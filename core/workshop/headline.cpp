@@ -47,7 +47,8 @@ Say packWords(const parts::Catalogue &catalogue, const kit::Car &car)
                quantity(*volts, Unit::Volt, 2));
 }
 
-Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j)
+Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j,
+                 const floor::Floor *floor)
 {
     Headline h;
     const auto &power = j.kit.power;
@@ -89,8 +90,7 @@ Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const J
     if (j.kit.pins.has > 0)
         parts.push_back(say("{} of {} pins", j.kit.pins.needed, j.kit.pins.has));
     if (const auto *b = car.mission ? kit::behaviour(car.mission->behaviour) : nullptr)
-        parts.push_back(b->name +
-                        (car.mission->floor.empty() ? std::string{} : " on " + car.mission->floor));
+        parts.push_back(b->name + (floor ? " on " + floor->name : std::string{}));
     h.conditions = say("{}", joined(parts, " · "));
     return h;
 }
@@ -193,7 +193,8 @@ Headline headline(Station station, const Workshop &workshop, const parts::Catalo
 {
     switch (station) {
     case Station::Kit:
-        return kitLine(catalogue, car, judgement);
+        return kitLine(catalogue, car, judgement,
+                       car.mission ? workshop.floor(car.mission->floor) : nullptr);
     case Station::Wire:
         return wire(catalogue, car, judgement);
     case Station::Rule:

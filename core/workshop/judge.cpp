@@ -62,7 +62,7 @@ bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
     const auto *stop = stopRule(program, car).value;
     const auto *goes = goState(program);
     const auto *speed = goes ? program.value(goes->motion.left.speed) : nullptr;
-    return trial.car == car.name && trial.program == program.name &&
+    return trial.car == car.id && trial.program == program.id &&
            trial.programVersion == program.version && stop && stop->si &&
            std::abs(trial.threshold_m - *stop->si) < 1e-6 && speed && speed->si &&
            trial.pwm_counts == std::lround(*speed->si);
@@ -139,7 +139,7 @@ Judgement judge(const Workshop &workshop, const parts::Catalogue &catalogue, con
             j.noBudget = budget.error();
         }
         for (size_t i = 0; i < workshop.trials.size(); ++i)
-            if (const auto &t = workshop.trials[i]; t.car == car.name)
+            if (const auto &t = workshop.trials[i]; t.car == car.id)
                 (isCurrent(t, car, *program) ? j.measured : j.older).share(workshop.trials, i);
     }
     j.gates = gatesOf(j, car);

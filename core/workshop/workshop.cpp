@@ -21,6 +21,19 @@ template <class Taken> std::string freeName(const std::string &wish, Taken taken
 
 } // namespace
 
+const kit::Car *Workshop::car(const Id<kit::Car> &id) const
+{
+    return withId(cars, id);
+}
+const rules::Program *Workshop::program(const Id<rules::Program> &id) const
+{
+    return withId(programs, id);
+}
+const floor::Floor *Workshop::floor(const Id<floor::Floor> &id) const
+{
+    return withId(floors, id);
+}
+
 const kit::Car *Workshop::car(std::string_view wanted) const
 {
     return named(cars, wanted);
@@ -32,6 +45,18 @@ const rules::Program *Workshop::program(std::string_view wanted) const
 const floor::Floor *Workshop::floor(std::string_view wanted) const
 {
     return named(floors, wanted);
+}
+
+const std::string &floorName(const Workshop &workshop, const logbook::MeasuredTrial &trial)
+{
+    const auto *floor = workshop.floor(trial.floor);
+    return floor ? floor->name : trial.floorName;
+}
+
+const std::string &programName(const Workshop &workshop, const logbook::MeasuredTrial &trial)
+{
+    const auto *program = workshop.program(trial.program);
+    return program ? program->name : trial.programName;
 }
 
 std::string freeCarName(const Workshop &workshop, const std::string &wish)

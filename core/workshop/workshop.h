@@ -2,6 +2,7 @@
 // What is saved? One workshop: its cars, programs, floors and trials.
 #pragma once
 
+#include "core/base/id.h"
 #include "core/base/pieces.h"
 #include "core/floor/floor.h"
 #include "core/kit/car.h"
@@ -24,11 +25,20 @@ struct Workshop {
     Pieces<logbook::MeasuredTrial> trials;
     Extra extra{};
 
+    /// Null where there is none with that id; an empty id has none.
+    const kit::Car *car(const Id<kit::Car> &id) const;
+    const rules::Program *program(const Id<rules::Program> &id) const;
+    const floor::Floor *floor(const Id<floor::Floor> &id) const;
+    /// By the name that somebody typed or reads.
     const kit::Car *car(std::string_view name) const;
     const rules::Program *program(std::string_view name) const;
     const floor::Floor *floor(std::string_view name) const;
     bool operator==(const Workshop &) const = default;
 };
+
+/// What the floor or program of a trial is called today, or was when it is gone.
+const std::string &floorName(const Workshop &workshop, const logbook::MeasuredTrial &trial);
+const std::string &programName(const Workshop &workshop, const logbook::MeasuredTrial &trial);
 
 /// A name that no car of the workshop has: the wish itself, or the wish with a number.
 std::string freeCarName(const Workshop &workshop, const std::string &wish);

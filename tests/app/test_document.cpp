@@ -26,7 +26,8 @@ std::string bytes(const Document &d)
 Result<void> setHalt(Document &d, double m, int drag = Edit::noDrag)
 {
     return app::changeProgram(
-        d, "Move the threshold", "halt", [m](rules::Program &p) { p.values.front().si = m; }, drag);
+        d, "Move the threshold", test::programCalled("halt"),
+        [m](rules::Program &p) { p.values.front().si = m; }, drag);
 }
 
 double halt(const Document &d)
@@ -182,7 +183,8 @@ private slots:
         d.startDemo();
         VERIFY_OK(setHalt(d, 0.32));
         QCOMPARE(d.undoStack().count(), 0);
-        VERIFY_OK(app::changeCar(d, "x", "Nobody", [](kit::Car &c) { c.team = "x"; }));
+        VERIFY_OK(
+            app::changeCar(d, "x", test::carCalled("Nobody"), [](kit::Car &c) { c.team = "x"; }));
         QCOMPARE(d.undoStack().count(), 0);
     }
 
@@ -191,7 +193,7 @@ private slots:
         Document d;
         d.startDemo();
         const auto before = bytes(d);
-        const auto r = app::changeCar(d, "Move a wire", "Avocet",
+        const auto r = app::changeCar(d, "Move a wire", test::carCalled("Avocet"),
                                       [](kit::Car &c) { c.wires[0].to = "board.D99"; });
         QVERIFY(!r);
         QVERIFY(english(r.error().what).find("no terminal 'D99'") != std::string::npos);
@@ -300,7 +302,7 @@ private slots:
         const auto avocet = *demo.car("Avocet");
         QVERIFY(app::change(d, "begin", [&](workshop::Workshop &w) {
             w.cars = {avocet};
-            w.cars.front().program.clear();
+            w.cars.front().program = {};
             w.cars.front().mission.reset();
             w.cars.front().history.clear();
         }));
@@ -313,26 +315,27 @@ private slots:
         const auto any = [&] { return names[engine() % names.size()]; };
         int taken = 0;
         for (int n = 0; n < 1000; ++n) {
-            const auto ok = app::changeCar(d, "wire", "Avocet", [&](kit::Car &car) {
-                const auto at = car.wires.empty() ? 0 : engine() % car.wires.size();
-                switch (engine() % 4) {
-                case 0:
-                    car.wires.push_back({any(), any(), "pink", {}});
-                    break;
-                case 1:
-                    if (!car.wires.empty())
-                        car.wires.erase(car.wires.begin() + long(at));
-                    break;
-                case 2:
-                    if (!car.wires.empty())
-                        car.wires[at].to = any();
-                    break;
-                default:
-                    if (!car.wires.empty())
-                        car.wires[at].from = engine() % 9 ? any() : "nobody.X";
-                }
-                wiring::edited(car);
-            });
+            const auto ok =
+                app::changeCar(d, "wire", test::carCalled("Avocet"), [&](kit::Car &car) {
+                    const auto at = car.wires.empty() ? 0 : engine() % car.wires.size();
+                    switch (engine() % 4) {
+                    case 0:
+                        car.wires.push_back({any(), any(), "pink", {}});
+                        break;
+                    case 1:
+                        if (!car.wires.empty())
+                            car.wires.erase(car.wires.begin() + long(at));
+                        break;
+                    case 2:
+                        if (!car.wires.empty())
+                            car.wires[at].to = any();
+                        break;
+                    default:
+                        if (!car.wires.empty())
+                            car.wires[at].from = engine() % 9 ? any() : "nobody.X";
+                    }
+                    wiring::edited(car);
+                });
             taken += ok.has_value();
             if (!ok)
                 QVERIFY(!ok.error().mend.empty());

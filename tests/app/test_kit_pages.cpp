@@ -105,7 +105,7 @@ private slots:
     void aLongCarTakesALargerSheet()
     {
         PageDesk d("Avocet", KitStation::Page::Make);
-        QVERIFY(app::changeCar(d.document, "t", "Avocet",
+        QVERIFY(app::changeCar(d.document, "t", test::carCalled("Avocet"),
                                [](kit::Car &car) { car.geometry.length_m = 0.6; }));
         const auto path = d.folder.filePath("long.pdf");
         VERIFY_OK(d.kit()->makePage().savePdf(path));

@@ -200,10 +200,10 @@ private slots:
         KitDesk d;
         d.choose("behaviour", "glance");
         QCOMPARE(d.session.car()->mission->behaviour, std::string("glance"));
-        QCOMPARE(d.session.car()->mission->floor, std::string("Slipway")); // kept
+        QCOMPARE(d.session.car()->mission->floor.text, test::floorCalled("Slipway").text); // kept
         QVERIFY(d.headline().contains("needs a ranger on a pan servo"));
         d.choose("missionFloor", "Rope walk");
-        QCOMPARE(d.session.car()->mission->floor, std::string("Rope walk"));
+        QCOMPARE(d.session.car()->mission->floor.text, test::floorCalled("Rope walk").text);
         d.choose("behaviour", "choose what it shall do");
         QVERIFY(!d.session.car()->mission);
     }

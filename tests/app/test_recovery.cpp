@@ -21,7 +21,8 @@ namespace
 
 void rename(Document &d, const std::string &team)
 {
-    if (!app::changeCar(d, "Rename the team", "Avocet", [&](kit::Car &c) { c.team = team; }))
+    if (!app::changeCar(d, "Rename the team", test::carCalled("Avocet"),
+                        [&](kit::Car &c) { c.team = team; }))
         qFatal("the edit is refused");
 }
 

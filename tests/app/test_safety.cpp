@@ -26,18 +26,13 @@ namespace
 const std::string picture =
     "<img src=\"file:///dev/zero\"><b>Bird</b> & \"co\"\x1b\n</title><script>";
 
-/// Every text of the workshop that a person or a file chooses, made hostile; what refers to a name
-/// goes along.
+/// Every text of the workshop that a person or a file chooses, made hostile.
 workshop::Workshop hostileWorkshop()
 {
     auto w = test::demo();
     w.name = w.bench = picture;
     for (auto &car : w.cars) {
-        const auto before = car.name;
-        car.name = picture.substr(0, 60) + before;
-        for (auto &t : w.trials)
-            if (t.car == before)
-                t.car = car.name;
+        car.name = picture.substr(0, 60) + car.name;
         car.team = picture;
         const auto rename = [&](std::string &end) {
             if (!end.empty())
@@ -77,7 +72,7 @@ workshop::Workshop hostileWorkshop()
         for (auto &v : p.values)
             v.meaning = picture;
     for (auto &t : w.trials)
-        t.note = t.floor = picture;
+        t.note = t.floorName = t.programName = picture;
     return w;
 }
 
@@ -211,7 +206,7 @@ private slots:
         };
         d.kit()->showPage(app::KitStation::Page::Make);
         const auto plain = save("plain.pdf");
-        QVERIFY(app::changeCar(d.document, "rename", "Avocet",
+        QVERIFY(app::changeCar(d.document, "rename", test::carCalled("Avocet"),
                                [](kit::Car &c) {
                                    c.name = "Avo\x01"
                                             "cet";
@@ -414,11 +409,12 @@ private slots:
     {
         Desk d;
         // The rules inside the states, and the limit itself stops the car.
-        QVERIFY(app::changeProgram(d.document, "move the rules", "halt", [](rules::Program &p) {
-            for (auto &s : p.states)
-                s.rules = p.everywhere;
-            p.everywhere.clear();
-        }));
+        QVERIFY(app::changeProgram(d.document, "move the rules", test::programCalled("halt"),
+                                   [](rules::Program &p) {
+                                       for (auto &s : p.states)
+                                           s.rules = p.everywhere;
+                                       p.everywhere.clear();
+                                   }));
         d.go(Station::Rule);
         QVERIFY2(d.headline().startsWith("Avocet halts at 32 cm or nearer"),
                  qPrintable(d.headline()));
@@ -465,7 +461,7 @@ private slots:
         QVERIFY2(echo.size() > 2 && echo.first().startsWith("wire ranger.ECHO"),
                  qPrintable(echo.join('\n')));
         QVERIFY(finder->matches("pin D13").first().contains("free"));
-        d.session.judgement("Curlew");
+        d.session.judgement(test::carCalled("Curlew"));
         QVERIFY(!finder->matches("Curlew: error").isEmpty());
         Desk::type(finder, "Curlew: wire servo.SIG");
         QCOMPARE(d.session.carName(), QString("Curlew"));
@@ -508,7 +504,7 @@ private slots:
         const auto one = w.trials.front();
         w.trials.assign(20000, one);
         for (size_t i = 0; i < w.trials.size(); ++i)
-            w.trials[i].note = std::to_string(i);
+            w.trials[i].id.text = w.trials[i].note = std::to_string(i);
         VERIFY_OK(io::saveFile(path.toStdString(), io::writeWorkshop(w)));
         d.window->openFile(path);
         d.go(Station::Log);
@@ -533,7 +529,7 @@ private slots:
         app::Session session(document, workshop::Runs::Later);
         QSignalSpy driven(&session, &app::Session::runsDriven);
         for (int cm = 20; cm <= 45; ++cm) {
-            QVERIFY(app::changeProgram(document, "drag", "halt",
+            QVERIFY(app::changeProgram(document, "drag", test::programCalled("halt"),
                                        [&](rules::Program &p) { p.values[0].si = 0.01 * cm; }));
             const auto *j = session.current();
             QVERIFY(j->runsPending);

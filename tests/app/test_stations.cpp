@@ -50,7 +50,7 @@ private slots:
     void clickOnAFindingGoesThere()
     {
         Desk d;
-        QVERIFY(app::changeCar(d.document, "unplug", "Avocet", [](kit::Car &c) {
+        QVERIFY(app::changeCar(d.document, "unplug", test::carCalled("Avocet"), [](kit::Car &c) {
             std::erase_if(c.wires, [](const kit::Wire &w) { return w.from == "ranger.ECHO"; });
         }));
         d.go(Station::Wire);
@@ -123,7 +123,7 @@ private slots:
         Desk d;
         d.go(Station::Wire);
         const auto before = d.wire()->grab().toImage();
-        QVERIFY(app::changeCar(d.document, "strip", "Avocet", [](kit::Car &c) {
+        QVERIFY(app::changeCar(d.document, "strip", test::carCalled("Avocet"), [](kit::Car &c) {
             c.wires.clear();
             c.programPins.clear();
         }));
@@ -182,7 +182,7 @@ private slots:
     void whatCannotBeDrivenIsSaid()
     {
         Desk d;
-        QVERIFY(app::changeProgram(d.document, "x", "halt",
+        QVERIFY(app::changeProgram(d.document, "x", test::programCalled("halt"),
                                    [](rules::Program &p) { p.values[0].si.reset(); }));
         d.go(Station::Floor);
         QVERIFY(d.floor()->shownTrial().path.empty());

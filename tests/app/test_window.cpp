@@ -6,6 +6,7 @@
 
 #include <QDir>
 #include <QFile>
+#include <QInputDialog>
 #include <QMenuBar>
 
 using namespace badger;
@@ -355,14 +356,37 @@ private slots:
         QVERIFY(!app::playDemo(*d.window, d.document, d.session, "/proc/none"));
     }
 
+    void aNewNameTouchesTheCarAlone()
+    {
+        Desk d;
+        d.go(Station::Log);
+        const auto before = d.session.workshop();
+        const auto id = d.session.carId();
+        QTimer::singleShot(0, [] {
+            auto *dialog = qobject_cast<QInputDialog *>(QApplication::activeModalWidget());
+            dialog->setTextValue("Whimbrel the second");
+            dialog->accept();
+        });
+        QTest::keyClick(d.window.get(), Qt::Key_F2);
+        const auto &after = d.session.workshop();
+        QCOMPARE(d.session.carName(), QString("Whimbrel the second"));
+        QVERIFY(d.session.carId() == id);
+        QVERIFY(after.trials.shares(before.trials) && after.programs.shares(before.programs) &&
+                after.floors.shares(before.floors));
+        QVERIFY(!d.session.current()->measured.empty()); // its runs are still its own
+        for (size_t i = 0; i < after.cars.size(); ++i)
+            QCOMPARE(after.cars.piece(i) == before.cars.piece(i), !(after.cars[i].id == id));
+        // A name that another car has is refused, and the reason said.
+        QVERIFY(!d.session.editCar("rename", [](kit::Car &c) { c.name = "Curlew"; }));
+        QVERIFY2(d.message().contains("a second 'Curlew'"), qPrintable(d.message()));
+    }
+
     void longNamesDoNotBreakThePage()
     {
         Desk d;
         QVERIFY(app::change(d.document, "rename", [](workshop::Workshop &w) {
             w.name = std::string(300, 'W');
             w.cars[0].name = std::string(80, 'M');
-            for (auto &t : w.trials)
-                t.car = w.cars[0].name;
         }));
         QApplication::processEvents();
         QCOMPARE(d.window->width(), 1280);

@@ -71,9 +71,10 @@ private slots:
     {
         WireDesk d("Avocet");
         for (const auto *end : {"ranger.ECHO", "ranger.TRIG"})
-            QVERIFY(app::changeCar(d.document, "unplug", "Avocet", [&](kit::Car &c) {
-                std::erase_if(c.wires, [&](const kit::Wire &w) { return w.from == end; });
-            }));
+            QVERIFY(
+                app::changeCar(d.document, "unplug", test::carCalled("Avocet"), [&](kit::Car &c) {
+                    std::erase_if(c.wires, [&](const kit::Wire &w) { return w.from == end; });
+                }));
         auto *from = d.child<QLineEdit>("wireFrom");
         auto *to = d.child<QLineEdit>("wireTo");
         from->clear();
@@ -146,7 +147,7 @@ private slots:
         // The drawing was right: the hand makes the car like it. Other differences stay as they
         // are.
         WireDesk d("Avocet", Page::Motion);
-        QVERIFY(app::changeCar(d.document, "another pin", "Avocet",
+        QVERIFY(app::changeCar(d.document, "another pin", test::carCalled("Avocet"),
                                [](kit::Car &c) { c.programPins["driver.IN3"] = "D9"; }));
         const auto before = *d.session.car();
         d.choose("testRight", "went backward");
@@ -258,7 +259,7 @@ private slots:
         WireDesk::settle();
         QCOMPARE(d.wire()->benchPage().at(), 5);
         // A wire that is moved is to do again, the others are not.
-        QVERIFY(app::changeCar(d.document, "move", "Avocet", [](kit::Car &c) {
+        QVERIFY(app::changeCar(d.document, "move", test::carCalled("Avocet"), [](kit::Car &c) {
             for (auto &w : c.wires)
                 if (w.from == "ranger.TRIG")
                     w.to = "board.D9";
@@ -329,7 +330,7 @@ private slots:
     void aCarWithoutWires()
     {
         WireDesk d("Avocet", Page::Bench);
-        QVERIFY(app::changeCar(d.document, "bare", "Avocet",
+        QVERIFY(app::changeCar(d.document, "bare", test::carCalled("Avocet"),
                                [](kit::Car &c) { c.wires.clear(), c.history.clear(); }));
         for (const auto page : {Page::Bench, Page::Changes, Page::Motion, Page::Harness}) {
             d.wire()->showPage(page);

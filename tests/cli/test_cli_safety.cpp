@@ -208,7 +208,7 @@ private slots:
         QTemporaryDir folder;
         auto w = test::demo();
         for (auto &car : w.cars)
-            car.program = "halt";
+            car.program = test::programCalled("halt");
         const auto file = save(folder, w);
         const auto r = cli({"code", file, "--car", "Whimbrel", "--out", folder.filePath("c")});
         QCOMPARE(r.status, 2);

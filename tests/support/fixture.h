@@ -22,6 +22,20 @@ inline workshop::Workshop demo()
     return std::move(*w);
 }
 
+/// The ids of the demo's things, which were derived from their names.
+inline Id<kit::Car> carCalled(const std::string &name)
+{
+    return {derivedIdText("car", name)};
+}
+inline Id<rules::Program> programCalled(const std::string &name)
+{
+    return {derivedIdText("program", name)};
+}
+inline Id<floor::Floor> floorCalled(const std::string &name)
+{
+    return {derivedIdText("floor", name)};
+}
+
 /// The demo with its one car, program and floor at hand.
 struct Bench {
     workshop::Workshop workshop = demo();

@@ -68,7 +68,7 @@ private slots:
         }
         VERIFY_OK(io::verify(w));
         w.cars.front().name = "Knot";
-        w.programs = {rules::haltProgram("halt")};
+        w.programs = {rules::haltProgram({"p"}, "halt")};
         QCOMPARE(workshop::freeCarName(w, "Knot"), std::string("Knot 2"));
         QCOMPARE(workshop::freeCarName(w, "Stint"), std::string("Stint"));
         QCOMPARE(workshop::freeProgramName(w, "halt"), std::string("halt 2"));

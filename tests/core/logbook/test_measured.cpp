@@ -11,9 +11,9 @@ namespace
 MeasuredTrial gap(double gap_m, double battery_V = 7.6)
 {
     MeasuredTrial t;
-    t.car = "Avocet";
-    t.floor = "Slipway";
-    t.program = "halt";
+    t.car = {"avocet"};
+    t.floor = {"slipway"};
+    t.program = {"halt"};
     t.programVersion = 7;
     t.threshold_m = 0.32;
     t.pwm_counts = 140;
@@ -69,7 +69,7 @@ private slots:
         QVERIFY(logbook::differences({gap(0.27), gap(0.3, 7.85)}).empty());
         auto other = gap(0.27, 7.2);
         other.threshold_m = 0.3;
-        other.floor = "Rope walk";
+        other.floor = {"rope-walk"};
         QCOMPARE(english(joined(logbook::differences({gap(0.27), other}), ", ")),
                  std::string("threshold, floor, battery by more than 0.3 V"));
         QVERIFY(logbook::differences({}).empty());

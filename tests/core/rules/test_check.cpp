@@ -123,7 +123,7 @@ private slots:
 
     void nothingIsCalledFineThatRestsOnAMissingValue()
     {
-        const auto r = rules::check(rules::haltProgram("new"), facts);
+        const auto r = rules::check(rules::haltProgram({"p"}, "new"), facts);
         QVERIFY(r.fine.empty());
         QCOMPARE(r.findings.size(), size_t(6));
         QVERIFY(hasError(r.findings));

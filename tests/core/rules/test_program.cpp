@@ -68,7 +68,7 @@ private slots:
 
     void haltHasItsShapeAndNoValue()
     {
-        const auto p = rules::haltProgram("halt");
+        const auto p = rules::haltProgram({"p"}, "halt");
         QVERIFY(rules::broken(p).empty());
         // halt, speed, pause, the policy, the air, the limit
         QCOMPARE(rules::unset(p).size(), size_t(6));

@@ -110,7 +110,8 @@ private slots:
     {
         const auto value = units::parse("3", Dimension::Time);
         QCOMPARE(english(value.error().mend), std::string("use one of: us, ms, s"));
-        QCOMPARE(english(value.error().text()), std::string("'3' has no unit; use one of: us, ms, s"));
+        QCOMPARE(english(value.error().text()),
+                 std::string("'3' has no unit; use one of: us, ms, s"));
     }
 
     void hugeNumberIsRefused()

@@ -250,10 +250,13 @@ private slots:
         const auto say = [&](Station s) {
             return workshop::headline(s, b.workshop, b.catalogue, b.car, b.judge()).sentence;
         };
-        QCOMPARE(english(say(Station::Wire)), std::string("Avocet: 1 error to mend before power goes on."));
-        QCOMPARE(english(say(Station::Rule)), std::string("Avocet's program 'halt' is not complete."));
+        QCOMPARE(english(say(Station::Wire)),
+                 std::string("Avocet: 1 error to mend before power goes on."));
+        QCOMPARE(english(say(Station::Rule)),
+                 std::string("Avocet's program 'halt' is not complete."));
         QCOMPARE(english(say(Station::Floor)), std::string("Avocet cannot be driven yet."));
-        QCOMPARE(english(say(Station::Log)), std::string("Avocet has not been measured with this program."));
+        QCOMPARE(english(say(Station::Log)),
+                 std::string("Avocet has not been measured with this program."));
         b.value("halt").si = 0.05;
         QCOMPARE(english(say(Station::Rule)),
                  std::string("Avocet: At worst the car is 1.1 cm past the obstacle."));
