@@ -126,8 +126,7 @@ int main(int argc, char **argv)
     theme.apply(application);
     Document document;
     const bool scripted = !options.play.isEmpty() || !options.pictures.isEmpty();
-    Session session(document,
-                    scripted ? badger::workshop::Runs::Now : badger::workshop::Runs::Later);
+    Session session(document, scripted ? badger::judge::Runs::Now : badger::judge::Runs::Later);
     Recovery recovery(document, QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) +
                                     "/recovery");
     if (!options.empty)

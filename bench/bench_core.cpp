@@ -3,10 +3,10 @@
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
+#include "core/judge/judge.h"
+#include "core/pins/planner.h"
 #include "core/rules/table.h"
 #include "core/wiring/check.h"
-#include "core/wiring/planner.h"
-#include "core/workshop/judge.h"
 
 #include <benchmark/benchmark.h>
 #include <filesystem>
@@ -47,7 +47,7 @@ void approach(benchmark::State &state)
     double simulated_s = 0.0;
     for (auto _ : state) {
         const auto run =
-            workshop::runTrial(catalogue(), demo().cars.front(), demo().programs.front(), floor, 1);
+            judge::runTrial(catalogue(), demo().cars.front(), demo().programs.front(), floor, 1);
         simulated_s += run->end_s;
     }
     state.counters["simulated_s"] =
@@ -97,9 +97,9 @@ void wiringOfTheClass(benchmark::State &state)
 BENCHMARK(wiringOfTheClass)->Unit(benchmark::kMillisecond);
 
 /// The largest board, every pin asked for and none where it is: a plan that moves all wires.
-wiring::PinProblem fullBoard(int more)
+pins::PinProblem fullBoard(int more)
 {
-    wiring::PinProblem problem;
+    pins::PinProblem problem;
     problem.board = catalogue().find("computer-3v3");
     problem.boardId = "computer";
     problem.libraries = {"servo", "tone"};
@@ -107,7 +107,7 @@ wiring::PinProblem fullBoard(int more)
     for (const auto &t : problem.board->terminals)
         pins += t.role == parts::Role::Pin && !t.serial;
     for (int i = 0; i < pins; ++i) {
-        wiring::PinNeed need;
+        pins::PinNeed need;
         need.terminal = "part" + std::to_string(i) + ".X";
         need.role = i % 3 ? parts::Role::Enable : parts::Role::DigitalOut;
         need.on = problem.board->terminals[size_t(pins - i) % problem.board->terminals.size()].name;
@@ -120,7 +120,7 @@ void planFullBoard(benchmark::State &state)
 {
     const auto problem = fullBoard(0);
     for (auto _ : state)
-        benchmark::DoNotOptimize(wiring::planPins(problem));
+        benchmark::DoNotOptimize(pins::planPins(problem));
 }
 BENCHMARK(planFullBoard)->Unit(benchmark::kMicrosecond);
 
@@ -129,7 +129,7 @@ void proveImpossible(benchmark::State &state)
 {
     const auto problem = fullBoard(2);
     for (auto _ : state)
-        benchmark::DoNotOptimize(wiring::planPins(problem));
+        benchmark::DoNotOptimize(pins::planPins(problem));
 }
 BENCHMARK(proveImpossible)->Unit(benchmark::kMillisecond);
 
@@ -151,7 +151,7 @@ void judgeKits(benchmark::State &state)
 {
     for (auto _ : state)
         for (const auto &car : demo().cars)
-            benchmark::DoNotOptimize(workshop::judgeKit(car, catalogue(), 0.3));
+            benchmark::DoNotOptimize(judge::judgeKit(car, catalogue(), 0.3));
 }
 BENCHMARK(judgeKits)->Unit(benchmark::kMillisecond);
 
@@ -159,7 +159,7 @@ BENCHMARK(judgeKits)->Unit(benchmark::kMillisecond);
 void judgeCar(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(workshop::judge(demo(), catalogue(), demo().cars.front()));
+        benchmark::DoNotOptimize(judge::judge(demo(), catalogue(), demo().cars.front()));
 }
 BENCHMARK(judgeCar)->Unit(benchmark::kMillisecond);
 

@@ -203,7 +203,7 @@ private:
                 (void)m_window.grab();
             });
         };
-        using workshop::Station;
+        using judge::Station;
         page("Kit", [&] { m_session.selectStation(Station::Kit); });
         auto *kit = qobject_cast<app::KitStation *>(m_window.station(Station::Kit));
         using KitPage = app::KitStation::Page;
@@ -216,7 +216,7 @@ private:
              {WirePage::Motion, WirePage::Changes, WirePage::Bench, WirePage::Harness})
             page("Wire page " + std::to_string(int(p)), [&] { wire->showPage(p); });
         for (const auto s : {Station::Rule, Station::Floor, Station::Log})
-            page(workshop::name(s), [&] { m_session.selectStation(s); });
+            page(judge::name(s), [&] { m_session.selectStation(s); });
         rusage used = {};
         getrusage(RUSAGE_SELF, &used);
         if (!sanitized && used.ru_maxrss > mostMemory_kB && !m_largeSaid) {

@@ -78,9 +78,9 @@ public:
 
     std::vector<double> drag()
     {
-        m_session.selectStation(workshop::Station::Rule);
+        m_session.selectStation(judge::Station::Rule);
         settle();
-        auto *ruler = m_window.station(workshop::Station::Rule)->findChild<app::DistanceRuler *>();
+        auto *ruler = m_window.station(judge::Station::Rule)->findChild<app::DistanceRuler *>();
         const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButtons buttons) {
             QMouseEvent event(type, at, ruler->mapToGlobal(at), Qt::LeftButton, buttons,
                               Qt::NoModifier);
@@ -100,8 +100,8 @@ public:
 
     std::vector<double> ticks()
     {
-        m_session.selectStation(workshop::Station::Wire);
-        auto *wire = qobject_cast<app::WireStation *>(m_window.station(workshop::Station::Wire));
+        m_session.selectStation(judge::Station::Wire);
+        auto *wire = qobject_cast<app::WireStation *>(m_window.station(judge::Station::Wire));
         wire->showPage(app::WireStation::Page::Bench);
         settle();
         auto *view = wire->findChild<app::BenchView *>();
@@ -148,7 +148,7 @@ int main(int argc, char **argv)
         return 1;
     for (const bool forty : {false, true}) {
         app::Document document;
-        app::Session session(document, workshop::Runs::Later);
+        app::Session session(document, judge::Runs::Later);
         app::Recovery recovery(document, folder.filePath("recovery"));
         app::MainWindow window(document, session, recovery, theme);
         window.resize(1280, 800);

@@ -2,14 +2,14 @@
 // Wires, pins and motion of a car.
 #include "cli/workshop_commands.h"
 #include "cli/workshop_pick.h"
+#include "core/edit/kit_edits.h"
 #include "core/io/storage.h"
+#include "core/judge/program_motion.h"
+#include "core/motion/motion.h"
+#include "core/pins/planner.h"
+#include "core/revisions/history.h"
 #include "core/wiring/check.h"
-#include "core/wiring/history.h"
-#include "core/wiring/motion.h"
-#include "core/wiring/planner.h"
 #include "core/wiring/wire_list.h"
-#include "core/workshop/kit_edits.h"
-#include "core/workshop/program_motion.h"
 
 #include <algorithm>
 
@@ -35,12 +35,12 @@ Json wiresJson(const std::vector<kit::Wire> &wires)
 /// The car as of a revision; its own number means as it stands.
 Result<kit::Car> asOf(const kit::Car &car, int number)
 {
-    if (auto then = badger::wiring::asOf(car, number))
+    if (auto then = badger::revisions::asOf(car, number))
         return std::move(*then);
     std::vector<std::string> known;
     for (const auto &r : car.history)
         known.push_back(std::to_string(r.number));
-    if (badger::wiring::finished(car, car.wiringRevision) == nullptr)
+    if (badger::revisions::finished(car, car.wiringRevision) == nullptr)
         known.push_back(std::to_string(car.wiringRevision));
     return fail(Error::Kind::Missing, "--between",
                 fmt::format("{} has no wiring revision {}", car.name, number),
@@ -51,7 +51,7 @@ Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
                      const parts::Catalogue &catalogue)
 {
     Answer a;
-    const auto [changes, hand, stale] = badger::wiring::rebuild(before, after, catalogue);
+    const auto [changes, hand, stale] = badger::revisions::rebuild(before, after, catalogue);
     auto steps = Json::array();
     int n = 0;
     a.text += "power off\n";
@@ -134,7 +134,7 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
                            {"reason", r.reason},
                            {"wires", static_cast<int>(r.wires.size())}});
     }
-    const bool open = badger::wiring::isOpen(car);
+    const bool open = badger::revisions::isOpen(car);
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
                               car.wiringRevision);
@@ -170,13 +170,13 @@ Result<Answer> pins(const std::string &file, const std::string &carName,
             return fail(Error::Kind::Missing, "--add",
                         fmt::format("there is no part '{}' in the catalogue", wanted),
                         "write its name as the Parts page shows it, as 'pan servo, 21 teeth'");
-        workshop::addPart(p->car, catalogue, part->id);
+        edit::addPart(p->car, catalogue, part->id);
     }
-    const auto problem = badger::wiring::pinProblem(p->car, catalogue);
+    const auto problem = badger::pins::pinProblem(p->car, catalogue);
     if (problem.board == nullptr)
         return fail(Error::Kind::Missing, "car '" + p->car.name + "'", "it has no board",
                     "add a board: without one there are no pins to plan");
-    const auto plan = badger::wiring::planPins(problem);
+    const auto plan = badger::pins::planPins(problem);
     Answer a;
     auto map = Json::array();
     std::vector<std::vector<Say>> rows = {{"function", "pin", ""}};
@@ -226,7 +226,7 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
     const auto p = pickCar(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto table = badger::wiring::motion(p->car, p->opened.catalogue);
+    const auto table = badger::motion::motion(p->car, p->opened.catalogue);
     Answer a;
     std::vector<std::vector<Say>> rows(1);
     auto inputs = Json::array();
@@ -244,15 +244,15 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
             row.push_back(table.inputs[i].levelName(r.levels[i]));
             levels[table.inputs[i].name] = row.back();
         }
-        for (const auto *cell : {badger::wiring::name(r.left), badger::wiring::name(r.right),
-                                 badger::wiring::arrow(r.path), badger::wiring::words(r.path)})
+        for (const auto *cell : {badger::motion::name(r.left), badger::motion::name(r.right),
+                                 badger::motion::arrow(r.path), badger::motion::words(r.path)})
             row.push_back(cell);
         rows.push_back(row);
         list.push_back({{"levels", levels},
                         {"outputs", r.outputs},
-                        {"left", badger::wiring::name(r.left)},
-                        {"right", badger::wiring::name(r.right)},
-                        {"car", badger::wiring::words(r.path)}});
+                        {"left", badger::motion::name(r.left)},
+                        {"right", badger::motion::name(r.right)},
+                        {"car", badger::motion::words(r.path)}});
     }
     if (table.rows.empty())
         a.text = "nothing drives an input: there is no pattern to show\n";
@@ -262,13 +262,12 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
         a.text += words(n) + "\n";
     auto actions = Json::array();
     if (const auto *program = p->opened.workshop.program(p->car.program))
-        for (const auto &action :
-             workshop::actionsOn(p->car, p->opened.catalogue, *program, table)) {
+        for (const auto &action : judge::actionsOn(p->car, p->opened.catalogue, *program, table)) {
             const std::string does = action.row < 0 ? "a pattern that the wires do not have"
-                                                    : badger::wiring::words(action.path);
+                                                    : badger::motion::words(action.path);
             a.text += fmt::format("program '{}', {}: {}\n", program->name, action.state, does);
             actions.push_back({{"state", action.state},
-                               {"wanted", badger::wiring::words(action.wanted)},
+                               {"wanted", badger::motion::words(action.wanted)},
                                {"car", action.row < 0 ? Json(nullptr) : Json(does)}});
         }
     a.json = {{"inputs", inputs},

@@ -5,11 +5,11 @@
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
+#include "core/judge/judge.h"
 #include "core/rules/board_code.h"
 #include "core/rules/part_tests.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
-#include "core/workshop/judge.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -118,7 +118,7 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     Answer a;
     a.json = {{"cars", Json::array()}, {"findings", Json::array()}};
     for (const auto *car : cars) {
-        const auto judgement = workshop::judge(o->workshop, o->catalogue, *car);
+        const auto judgement = judge::judge(o->workshop, o->catalogue, *car);
         const auto all = judgement.all();
         a.hasError |= hasError(all);
         auto found = findingsJson(all);
@@ -128,7 +128,7 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         }
         Json gates = Json::object();
         for (const auto &g : judgement.gates)
-            gates[workshop::name(g.station)] = workshop::name(g.state);
+            gates[judge::name(g.station)] = judge::name(g.state);
         a.json["cars"].push_back({{"name", car->name}, {"gates", gates}});
         a.text += fmt::format(
             "{}: {}\n", car->name,
@@ -214,7 +214,7 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto b = workshop::budgetOf(p->opened.catalogue, p->car, p->program);
+    const auto b = judge::budgetOf(p->opened.catalogue, p->car, p->program);
     if (!b)
         return tl::unexpected(b.error());
     Answer a;
@@ -358,7 +358,7 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
         return fail(Error::Kind::Missing, "--floor",
                     fmt::format("there is no floor '{}'", floorName),
                     "use one of: " + names(p->opened.workshop.floors));
-    const auto run = workshop::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
+    const auto run = judge::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
     if (!run)
         return tl::unexpected(run.error());
     if (!trace.path.empty())

@@ -6,7 +6,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
-#include "core/workshop/kit_judgement.h"
+#include "core/judge/kit_judgement.h"
 
 #include <QWidget>
 
@@ -17,7 +17,7 @@ namespace badger::app
 struct PlanContent {
     kit::Car car;
     parts::Catalogue catalogue;
-    workshop::KitJudgement judgement;
+    judge::KitJudgement judgement;
     std::optional<double> threshold_m; ///< of the program
 };
 

@@ -3,7 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/workshop/kit_edits.h"
+#include "core/edit/kit_edits.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -41,7 +41,7 @@ QSize CompareView::sizeHint() const
                                     s)};
 }
 
-void CompareView::show(workshop::Comparison comparison, const QString &a, const QString &b)
+void CompareView::show(judge::Comparison comparison, const QString &a, const QString &b)
 {
     m_comparison = std::move(comparison);
     m_a = a;
@@ -100,8 +100,7 @@ void CompareView::paintEvent(QPaintEvent *)
                 return;
             // Shape before colour: the better one is ticked, the worse one ringed.
             const QRectF mark(x, y + 6 * s, 11 * s, 11 * s);
-            paintMark(p, mark, better ? workshop::GateState::Passed : workshop::GateState::Open,
-                      m_theme);
+            paintMark(p, mark, better ? judge::GateState::Passed : judge::GateState::Open, m_theme);
         };
         value(r.a, r.valueA, nameWidth, r.better<0, r.better> 0);
         value(r.b, r.valueB, nameWidth + column, r.better > 0, r.better < 0);
@@ -241,8 +240,8 @@ void ComparePage::compare()
     if (part == nullptr || m_other->count() == 0)
         return;
     auto other = *car;
-    workshop::exchangePart(other, m_session.catalogue(), id,
-                           m_other->currentData().toString().toStdString());
+    edit::exchangePart(other, m_session.catalogue(), id,
+                       m_other->currentData().toString().toStdString());
     const bool cells = part->kind == parts::Kind::Cell;
     auto nameA = str(part->name);
     auto nameB = m_other->currentText();
@@ -255,9 +254,8 @@ void ComparePage::compare()
     }
     const auto *stop = m_session.stopRule().value;
     m_take->setEnabled(!(other == *car));
-    m_view->show(
-        workshop::compare(*car, other, m_session.catalogue(), stop ? stop->si : std::nullopt),
-        nameA, nameB);
+    m_view->show(judge::compare(*car, other, m_session.catalogue(), stop ? stop->si : std::nullopt),
+                 nameA, nameB);
 }
 
 void ComparePage::refresh()

@@ -4,7 +4,7 @@
 
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
-#include "core/workshop/compare.h"
+#include "core/judge/compare.h"
 
 #include <QWidget>
 
@@ -22,10 +22,10 @@ class CompareView final : public QWidget
     Q_OBJECT
 public:
     explicit CompareView(const Theme &theme, QWidget *parent = nullptr);
-    void show(workshop::Comparison comparison, const QString &a, const QString &b);
+    void show(judge::Comparison comparison, const QString &a, const QString &b);
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return sizeHint(); }
-    const workshop::Comparison &comparison() const { return m_comparison; }
+    const judge::Comparison &comparison() const { return m_comparison; }
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -35,7 +35,7 @@ private:
                         const std::vector<Finding> &findings) const;
 
     const Theme &m_theme;
-    workshop::Comparison m_comparison;
+    judge::Comparison m_comparison;
     QString m_a;
     QString m_b;
 };

@@ -202,7 +202,7 @@ void KitStation::makeActions()
         m_actions << a;
     };
     add(tr("&Add a part"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_A), [this] {
-        session().selectStation(workshop::Station::Kit);
+        session().selectStation(judge::Station::Kit);
         showPage(Page::Car);
         m_addField->setFocus();
     });
@@ -213,7 +213,7 @@ void KitStation::makeActions()
          {tr("Com&pare two builds"), Page::Compare}}};
     for (const auto &[text, page] : pages)
         add(text, {}, [this, page] {
-            session().selectStation(workshop::Station::Kit);
+            session().selectStation(judge::Station::Kit);
             showPage(page);
         });
     add(tr("Save the &template as PDF ..."), {}, [this] { m_make->askAndSave(true); });

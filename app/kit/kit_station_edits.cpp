@@ -4,7 +4,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
-#include "core/workshop/kit_edits.h"
+#include "core/edit/kit_edits.h"
 
 #include <QLineEdit>
 
@@ -77,7 +77,7 @@ void KitStation::addPart(const QString &partId)
         return emit session().said(tr("Add a car first: Ctrl+Shift+N."), true);
     std::string id;
     edit(tr("Add a part"), [&](kit::Car &car) {
-        id = workshop::addPart(car, session().catalogue(), partId.toStdString());
+        id = edit::addPart(car, session().catalogue(), partId.toStdString());
     });
     if (id.empty())
         return;
@@ -115,25 +115,25 @@ void KitStation::addTyped()
 
 void KitStation::removePart(const QString &instance)
 {
-    workshop::Taken taken;
+    edit::Taken taken;
     const bool done = edit(tr("Remove %1").arg(instance), [&](kit::Car &car) {
-        taken = workshop::removePart(car, session().catalogue(), instance.toStdString());
+        taken = edit::removePart(car, session().catalogue(), instance.toStdString());
     });
-    if (const auto words = workshop::words(taken); done && !words.empty())
+    if (const auto words = edit::words(taken); done && !words.empty())
         emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
 }
 
 void KitStation::exchange(const QString &instance, const QString &partId, int cells)
 {
-    workshop::Taken taken;
+    edit::Taken taken;
     const bool done = edit(tr("Exchange %1").arg(instance), [&](kit::Car &car) {
-        taken = workshop::exchangePart(car, session().catalogue(), instance.toStdString(),
-                                       partId.toStdString());
+        taken = edit::exchangePart(car, session().catalogue(), instance.toStdString(),
+                                   partId.toStdString());
         for (auto &i : car.parts)
             if (i.id == instance.toStdString() && cells > 0)
                 i.cellsInSeries = cells;
     });
-    if (const auto words = workshop::words(taken); done && !words.empty())
+    if (const auto words = edit::words(taken); done && !words.empty())
         emit session().said(tr("%1: %2. Undo brings all back.").arg(instance, str(words)), false);
 }
 

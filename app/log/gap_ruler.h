@@ -3,8 +3,8 @@
 #pragma once
 
 #include "app/theme/theme.h"
+#include "core/judge/budget.h"
 #include "core/logbook/measured.h"
-#include "core/workshop/budget.h"
 
 #include <QWidget>
 
@@ -14,7 +14,7 @@ namespace badger::app
 struct GapContent {
     Pieces<logbook::MeasuredTrial> current; ///< with the program as it stands
     Pieces<logbook::MeasuredTrial> older;
-    std::optional<workshop::CarBudget> budget;
+    std::optional<judge::CarBudget> budget;
     std::optional<double> wanted_m;
     std::optional<logbook::Proposal> proposal;
 };

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "app/theme/theme.h"
+#include "core/judge/budget.h"
 #include "core/rules/table.h"
-#include "core/workshop/budget.h"
 
 #include <QWidget>
 #include <optional>
@@ -25,7 +25,7 @@ struct RulerContent {
     double halfAngle_rad = 0.0;
     kit::Geometry car;
     double setBack_m = 0.0;
-    std::optional<workshop::CarBudget> budget;
+    std::optional<judge::CarBudget> budget;
     std::optional<double> reading_m; ///< the reading that is being tried
 };
 

@@ -3,7 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
-#include "core/workshop/budget.h"
+#include "core/judge/budget.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -224,7 +224,7 @@ void RuleChoices::connectEdits()
     });
     connect(m_speed, &QuantityField::taken, this, [this](double counts) {
         const auto *program = m_session.program();
-        const auto *goes = program ? workshop::goState(*program) : nullptr;
+        const auto *goes = program ? judge::goState(*program) : nullptr;
         if (goes)
             setValue(goes->motion.left.speed, tr("Set the speed"), counts, Edit::noDrag);
     });
@@ -317,7 +317,7 @@ void RuleChoices::refresh()
     const auto rule = m_session.stopRule();
     const auto *stop = rule.value;
     const auto *stops = rule.state;
-    const auto *goes = workshop::goState(*program);
+    const auto *goes = judge::goState(*program);
     m_threshold->setValue(stop ? stop->si : std::nullopt);
     m_compare->setIndex(stop ? (rule.inclusive ? 0 : 1) : -1);
     int policy = 0;
@@ -364,7 +364,7 @@ void RuleChoices::focusOn(const QString &target)
     if (program == nullptr || !target.startsWith("value:"))
         return;
     const auto name = target.mid(6).toStdString();
-    const auto *goes = workshop::goState(*program);
+    const auto *goes = judge::goState(*program);
     if (name == program->passWait)
         m_pause->setFocus();
     else if (goes && name == goes->motion.left.speed)

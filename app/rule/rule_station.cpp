@@ -185,7 +185,7 @@ void RuleStation::refreshRuler()
     }
     if (const auto bands = rules::bands(*program, r.name))
         c.bands = *bands;
-    if (const auto ranger = workshop::rangerOf(*car, session().catalogue(), r)) {
+    if (const auto ranger = judge::rangerOf(*car, session().catalogue(), r)) {
         c.deadZone_m = (*ranger)->figure("dead_zone_m")->typical;
         c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
         c.setBack_m = car->instance(r.instance)->mount->setBack_m;

@@ -39,7 +39,7 @@ CarTag::CarTag(const QString &name, bool selected, const Theme &theme, QWidget *
     show(nullptr);
 }
 
-void CarTag::show(const workshop::Judgement *judgement)
+void CarTag::show(const judge::Judgement *judgement)
 {
     QStringList states;
     const auto before = m_gates;
@@ -48,7 +48,7 @@ void CarTag::show(const workshop::Judgement *judgement)
     if (m_known) {
         m_gates = judgement->gates;
         for (const auto &g : m_gates)
-            states << QStringLiteral("%1: %2").arg(workshop::name(g.station), str(g.why));
+            states << QStringLiteral("%1: %2").arg(judge::name(g.station), str(g.why));
     } else {
         states << tr("being judged");
     }

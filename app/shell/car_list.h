@@ -23,7 +23,7 @@ class CarTag final : public QAbstractButton
 public:
     CarTag(const QString &name, bool selected, const Theme &theme, QWidget *parent = nullptr);
     /// Its marks; null while it is being judged.
-    void show(const workshop::Judgement *judgement);
+    void show(const judge::Judgement *judgement);
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
 
@@ -31,7 +31,7 @@ protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::array<workshop::Gate, workshop::stations.size()> m_gates{};
+    std::array<judge::Gate, judge::stations.size()> m_gates{};
     bool m_known = false;
     QString m_name; ///< not the button's text, in which an ampersand means a key
     bool m_selected;

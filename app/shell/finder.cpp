@@ -76,8 +76,8 @@ void Finder::collect()
     m_places.clear();
     for (const auto &car : m_session.workshop().cars)
         add(tr("car %1").arg(str(car.name)), [this, id = car.id] { m_session.selectCar(id); });
-    for (const auto station : workshop::stations)
-        add(tr("station %1").arg(workshop::name(station)),
+    for (const auto station : judge::stations)
+        add(tr("station %1").arg(judge::name(station)),
             [this, station] { m_session.selectStation(station); });
     const auto *present = m_session.car();
     if (present)

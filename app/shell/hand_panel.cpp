@@ -57,14 +57,13 @@ QLabel *wrapped(const QString &text, const char *property = nullptr)
 
 } // namespace
 
-OtherWays::OtherWays(const std::vector<workshop::OtherWay> &ways, const Theme &theme,
-                     QWidget *parent)
+OtherWays::OtherWays(const std::vector<judge::OtherWay> &ways, const Theme &theme, QWidget *parent)
     : QWidget(parent), m_theme(theme)
 {
     show(ways);
 }
 
-void OtherWays::show(const std::vector<workshop::OtherWay> &ways)
+void OtherWays::show(const std::vector<judge::OtherWay> &ways)
 {
     m_ways = ways;
     update();
@@ -181,7 +180,7 @@ void HandPanel::fillNext()
         row->setSpacing(m_theme.space(2));
         auto *mark = new MarkLabel(
             [this](QPainter &p, QRectF box) {
-                paintMark(p, box, workshop::GateState::Warning, m_theme);
+                paintMark(p, box, judge::GateState::Warning, m_theme);
             },
             13 * m_theme.scale());
         row->addWidget(mark, 0, Qt::AlignTop);
@@ -189,7 +188,7 @@ void HandPanel::fillNext()
         layout->addLayout(row);
     }
     if (m_said->nextElsewhere) {
-        auto *go = new QPushButton(tr("Go to %1").arg(workshop::name(next.station)));
+        auto *go = new QPushButton(tr("Go to %1").arg(judge::name(next.station)));
         go->setProperty("link", true);
         go->setCursor(Qt::PointingHandCursor);
         const auto station = next.station;
@@ -278,7 +277,7 @@ void HandPanel::fillFine()
         layout->setSpacing(m_theme.space(2));
         layout->addWidget(new MarkLabel(
                               [this](QPainter &p, QRectF box) {
-                                  paintMark(p, box, workshop::GateState::Passed, m_theme);
+                                  paintMark(p, box, judge::GateState::Passed, m_theme);
                               },
                               11 * m_theme.scale()),
                           0, Qt::AlignTop);
@@ -291,7 +290,7 @@ void HandPanel::fillElsewhere()
 {
     emptyLayout(*m_elsewhere);
     for (const auto &[station, errors] : m_said->elsewhere) {
-        const QString name = workshop::name(station);
+        const QString name = judge::name(station);
         auto *go = new QPushButton(errors == 1 ? tr("and 1 error at %1").arg(name)
                                                : tr("and %1 errors at %2").arg(errors).arg(name));
         go->setProperty("link", true);
@@ -324,9 +323,9 @@ bool HandPanel::updateNext(const Content &before)
     return true;
 }
 
-HandPanel::Content HandPanel::content(const workshop::Judgement &j) const
+HandPanel::Content HandPanel::content(const judge::Judgement &j) const
 {
-    using workshop::Station;
+    using judge::Station;
     const auto station = m_session.station();
     Content c;
     c.next = j.next;

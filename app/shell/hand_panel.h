@@ -21,16 +21,16 @@ class OtherWays final : public QWidget
 {
     Q_OBJECT
 public:
-    OtherWays(const std::vector<workshop::OtherWay> &ways, const Theme &theme,
+    OtherWays(const std::vector<judge::OtherWay> &ways, const Theme &theme,
               QWidget *parent = nullptr);
-    void show(const std::vector<workshop::OtherWay> &ways);
+    void show(const std::vector<judge::OtherWay> &ways);
     QSize sizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    std::vector<workshop::OtherWay> m_ways;
+    std::vector<judge::OtherWay> m_ways;
     const Theme &m_theme;
 };
 
@@ -44,16 +44,16 @@ public:
 private:
     /// What the panel says, so that a part of it that says the same stays as it is.
     struct Content {
-        workshop::NextStep next;
+        judge::NextStep next;
         bool nextElsewhere = false;
         std::vector<Finding> findings;
         bool isChecked = false;
-        Say unchecked;                                            ///< why nothing has been checked
-        std::vector<std::pair<workshop::Station, int>> elsewhere; ///< errors of other stations
-        std::vector<workshop::OtherWay> ways;
+        Say unchecked;                                         ///< why nothing has been checked
+        std::vector<std::pair<judge::Station, int>> elsewhere; ///< errors of other stations
+        std::vector<judge::OtherWay> ways;
         std::vector<Say> fine;
     };
-    Content content(const workshop::Judgement &judgement) const;
+    Content content(const judge::Judgement &judgement) const;
     void showNothing();
     void hideEmpty();
     bool updateNext(const Content &before);
@@ -68,7 +68,7 @@ private:
     Session &m_session;
     const Theme &m_theme;
     QScrollArea *m_scroll = nullptr;
-    workshop::Station m_shown = workshop::Station::Rule;
+    judge::Station m_shown = judge::Station::Rule;
     QWidget *m_content = nullptr;
     QVBoxLayout *m_layout = nullptr;
     QVBoxLayout *m_nothing = nullptr;

@@ -146,7 +146,7 @@ void MainWindow::build()
     m_stack->addWidget(m_start);
     connect(m_start, &StartPage::kitChosen, this, &MainWindow::newCar);
     connect(m_start, &StartPage::kitsWanted, this,
-            [this] { m_session.selectStation(workshop::Station::Kit); });
+            [this] { m_session.selectStation(judge::Station::Kit); });
     m_stations = {new KitStation(m_session, m_theme), new WireStation(m_session, m_theme),
                   new RuleStation(m_session, m_theme), new FloorStation(m_session, m_theme),
                   new LogStation(m_session, m_theme)};
@@ -207,12 +207,12 @@ void MainWindow::showHeadline()
     const auto *car = m_session.car();
     const auto *j = m_session.current();
     if (car && j) {
-        const auto h = workshop::headline(m_session.station(), m_session.workshop(),
-                                          m_session.catalogue(), *car, *j);
+        const auto h = judge::headline(m_session.station(), m_session.workshop(),
+                                       m_session.catalogue(), *car, *j);
         m_headline->setText(str(h.sentence));
         m_conditions->setText(str(h.conditions));
     } else {
-        const bool kits = m_session.station() <= workshop::Station::Rule;
+        const bool kits = m_session.station() <= judge::Station::Rule;
         m_headline->setText(kits ? tr("No car is in this workshop yet: which one is built first?")
                                  : tr("No car is in this workshop yet."));
         m_conditions->setText(

@@ -31,7 +31,7 @@ class MainWindow final : public QMainWindow
 public:
     MainWindow(Document &document, Session &session, Recovery &recovery, Theme &theme);
 
-    StationView *station(workshop::Station station) const
+    StationView *station(judge::Station station) const
     {
         return m_stations[static_cast<size_t>(station)];
     }
@@ -108,7 +108,7 @@ private:
     QAction *m_redoAction = nullptr;
     QAction *m_foldLeft = nullptr;
     QAction *m_foldRight = nullptr;
-    std::array<StationView *, workshop::stations.size()> m_stations{};
+    std::array<StationView *, judge::stations.size()> m_stations{};
     std::array<QAction *, 3> m_paletteActions{};
     bool m_closing = false;
     bool m_noticed = false; ///< that another program changed the file: said once

@@ -49,7 +49,7 @@ void MainWindow::newCar(size_t kit)
     if (!done)
         return;
     m_session.selectCar(car.id);
-    m_session.selectStation(workshop::Station::Kit);
+    m_session.selectStation(judge::Station::Kit);
     say(tr("%1: %2. F2 gives it a name.").arg(str(starting.name), str(starting.line)), false);
 }
 

@@ -70,8 +70,8 @@ QMenu *MainWindow::makeEditMenu()
 QMenu *MainWindow::makeViewMenu()
 {
     auto *menu = menuBar()->addMenu(tr("&View"));
-    for (const auto station : workshop::stations)
-        menu->addAction(workshop::name(station),
+    for (const auto station : judge::stations)
+        menu->addAction(judge::name(station),
                         QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + int(station))), this,
                         [this, station] { m_session.selectStation(station); });
     menu->addSeparator();

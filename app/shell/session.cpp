@@ -6,7 +6,7 @@
 namespace badger::app
 {
 
-Session::Session(Document &document, workshop::Runs runs, QObject *parent)
+Session::Session(Document &document, judge::Runs runs, QObject *parent)
     : QObject(parent), m_document(document), m_runs(runs)
 {
     m_worker.setMaxThreadCount(1);
@@ -40,7 +40,7 @@ void Session::driveRuns(const Id<kit::Car> &id) const
     m_worker.start([self, id, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
         if (*overtaken || !on.car || !on.program || !on.floor)
             return;
-        auto runs = workshop::judgedTrials(catalogue, *on.car, *on.program, *on.floor);
+        auto runs = judge::judgedTrials(catalogue, *on.car, *on.program, *on.floor);
         if (*overtaken)
             return;
         QMetaObject::invokeMethod(
@@ -57,7 +57,7 @@ void Session::takeRuns(const Id<kit::Car> &id, const Judged &on, std::vector<tri
     const auto it = m_judged.find(id);
     if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
         return;
-    workshop::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
+    judge::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
     emit runsDriven(id);
 }
 
@@ -105,11 +105,11 @@ const floor::Floor *Session::floor() const
     return workshop().floor(m_floor);
 }
 
-workshop::StopRule Session::stopRule() const
+judge::StopRule Session::stopRule() const
 {
     const auto *c = car();
     const auto *p = program();
-    return c && p ? workshop::stopRule(*p, *c) : workshop::StopRule{};
+    return c && p ? judge::stopRule(*p, *c) : judge::StopRule{};
 }
 
 namespace
@@ -157,7 +157,7 @@ Session::Judged Session::restsOn(const kit::Car &car) const
             f ? pieceOf(workshop().floors, f->id) : nullptr, trialsOf(car.id), workshop().parts};
 }
 
-const workshop::Judgement &Session::judgement(const Id<kit::Car> &id) const
+const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
 {
     auto &entry = m_judged[id];
     if (entry.fresh)
@@ -167,8 +167,8 @@ const workshop::Judgement &Session::judgement(const Id<kit::Car> &id) const
     if (!entry.known || !(on == entry.on)) {
         if (entry.overtaken)
             *entry.overtaken = true;
-        entry = {std::move(on), workshop::judge(workshop(), catalogue(), car, floor(), m_runs),
-                 true, true, nullptr};
+        entry = {std::move(on), judge::judge(workshop(), catalogue(), car, floor(), m_runs), true,
+                 true, nullptr};
         if (entry.judgement.runsPending)
             driveRuns(id);
     }
@@ -176,13 +176,13 @@ const workshop::Judgement &Session::judgement(const Id<kit::Car> &id) const
     return entry.judgement;
 }
 
-const workshop::Judgement *Session::judged(const Id<kit::Car> &car) const
+const judge::Judgement *Session::judged(const Id<kit::Car> &car) const
 {
     const auto it = m_judged.find(car);
     return it != m_judged.end() && it->second.known ? &it->second.judgement : nullptr;
 }
 
-const workshop::Judgement *Session::current() const
+const judge::Judgement *Session::current() const
 {
     const auto *c = car();
     return c ? &judgement(c->id) : nullptr;
@@ -233,7 +233,7 @@ bool Session::editProgram(const QString &text, const std::function<void(rules::P
     return !p || settled(changeProgram(m_document, text, p->id, change, drag));
 }
 
-void Session::selectStation(workshop::Station station)
+void Session::selectStation(judge::Station station)
 {
     if (station == m_station)
         return;
@@ -256,7 +256,7 @@ void Session::selectFloor(const Id<floor::Floor> &id)
 void Session::reveal(const QString &target)
 {
     const auto kind = target.section(':', 0, 0);
-    using workshop::Station;
+    using judge::Station;
     selectStation(kind == "terminal" || kind == "wire" ? Station::Wire
                   : kind == "kit" || kind == "node" || kind == "mission" || kind == "make"
                       ? Station::Kit

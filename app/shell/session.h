@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/document/edits.h"
-#include "core/workshop/judge.h"
+#include "core/judge/judge.h"
 
 #include <QObject>
 #include <QThreadPool>
@@ -22,7 +22,7 @@ class Session final : public QObject
 public:
     /// With Runs::Later a judgement comes without its simulated runs, which a worker drives; the
     /// newest request wins, and runsDriven() says when. Scripts and most tests want them at once.
-    explicit Session(Document &document, workshop::Runs runs = workshop::Runs::Now,
+    explicit Session(Document &document, judge::Runs runs = judge::Runs::Now,
                      QObject *parent = nullptr);
     ~Session() override;
 
@@ -35,23 +35,23 @@ public:
     const rules::Program *program() const;
     const floor::Floor *floor() const;
     /// What stops the selected car ahead; all null where nothing does.
-    workshop::StopRule stopRule() const;
+    judge::StopRule stopRule() const;
     /// Judged when first asked after a change.
-    const workshop::Judgement &judgement(const Id<kit::Car> &car) const;
+    const judge::Judgement &judgement(const Id<kit::Car> &car) const;
     /// The newest judgement there is; null before the first. The others of a class are judged one
     /// after the other while nothing else happens, and carJudged() says when.
-    const workshop::Judgement *judged(const Id<kit::Car> &car) const;
+    const judge::Judgement *judged(const Id<kit::Car> &car) const;
     /// Judges every car now: for pictures, which wait for no idle moment.
     void judgeAll();
-    const workshop::Judgement *current() const; ///< of the selected car
+    const judge::Judgement *current() const; ///< of the selected car
 
     /// Of the selected car; empty where there is none.
     const Id<kit::Car> &carId() const { return m_car; }
     QString carName() const;
     void selectCar(const Id<kit::Car> &id);
     void selectCar(const QString &name); ///< as somebody types it
-    workshop::Station station() const { return m_station; }
-    void selectStation(workshop::Station station);
+    judge::Station station() const { return m_station; }
+    void selectStation(judge::Station station);
     void selectFloor(const Id<floor::Floor> &id);
 
     /// The edits of a station: one named step each (see document/edits.h). Where one is refused
@@ -82,7 +82,7 @@ private:
     Document &m_document;
     Id<kit::Car> m_car;
     Id<floor::Floor> m_floor;
-    workshop::Station m_station = workshop::Station::Rule;
+    judge::Station m_station = judge::Station::Rule;
     /// What a judgement rests on, so that a car nobody touched is not judged again.
     struct Judged {
         std::shared_ptr<const kit::Car> car;
@@ -100,12 +100,12 @@ private:
 
     struct Entry {
         Judged on;
-        workshop::Judgement judgement;
+        judge::Judgement judgement;
         bool fresh = false;                           ///< compared since the last change
         bool known = false;                           ///< judged at all
         std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
     };
-    workshop::Runs m_runs;
+    judge::Runs m_runs;
     mutable QThreadPool m_worker;
     QTimer m_idle;
     /// The trials by car, sorted anew when the workshop holds others.

@@ -15,10 +15,10 @@ namespace
 constexpr qreal stopCentre = 0.36; // of the stop's height
 } // namespace
 
-WorkStop::WorkStop(workshop::Station station, const Theme &theme, QWidget *parent)
+WorkStop::WorkStop(judge::Station station, const Theme &theme, QWidget *parent)
     : QAbstractButton(parent), m_theme(theme)
 {
-    setText(QString::fromLatin1(workshop::name(station)));
+    setText(QString::fromLatin1(judge::name(station)));
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
     setCheckable(true);
@@ -34,14 +34,14 @@ qreal WorkStop::radius() const
     return (m_current ? 12.5 : 9.5) * m_theme.scale();
 }
 
-void WorkStop::show(const workshop::Gate &gate, bool current)
+void WorkStop::show(const judge::Gate &gate, bool current)
 {
     const bool looksAsBefore = gate.state == m_gate.state && current == m_current;
     m_gate = gate;
     m_current = current;
     setChecked(current);
     setToolTip(str(gate.why));
-    setAccessibleName(text() + ": " + workshop::name(gate.state));
+    setAccessibleName(text() + ": " + judge::name(gate.state));
     if (!looksAsBefore)
         update();
 }
@@ -52,14 +52,14 @@ void WorkStop::paintEvent(QPaintEvent *)
     p.setRenderHint(QPainter::Antialiasing);
     const QPointF centre(width() / 2.0, height() * stopCentre);
     const qreal r = radius();
-    const auto edge = m_current                                      ? Tone::Ochre
-                      : m_gate.state == workshop::GateState::Passed  ? Tone::Result
-                      : m_gate.state == workshop::GateState::Blocked ? Tone::Brick
-                                                                     : Tone::Ink2;
+    const auto edge = m_current                                   ? Tone::Ochre
+                      : m_gate.state == judge::GateState::Passed  ? Tone::Result
+                      : m_gate.state == judge::GateState::Blocked ? Tone::Brick
+                                                                  : Tone::Ink2;
     p.setPen(QPen(m_theme.color(edge), (m_current ? 2.6 : 1.6) * m_theme.scale()));
     p.setBrush(m_theme.color(Tone::Sheet));
     p.drawEllipse(centre, r, r);
-    const qreal m = r * (m_gate.state == workshop::GateState::Open ? 0.0 : 1.15);
+    const qreal m = r * (m_gate.state == judge::GateState::Open ? 0.0 : 1.15);
     if (m > 0.0)
         paintMark(p, QRectF(centre.x() - m / 2, centre.y() - m / 2, m, m), m_gate.state, m_theme);
 
@@ -84,7 +84,7 @@ WorkLine::WorkLine(Session &session, const Theme &theme, QWidget *parent)
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(5));
-    for (const auto station : workshop::stations) {
+    for (const auto station : judge::stations) {
         auto *stop = new WorkStop(station, theme, this);
         m_stops[static_cast<size_t>(station)] = stop;
         connect(stop, &WorkStop::clicked, this,
@@ -98,12 +98,12 @@ void WorkLine::refresh()
 {
     const auto *judgement = m_session.current();
     const auto before = m_stale;
-    for (const auto station : workshop::stations) {
+    for (const auto station : judge::stations) {
         const auto i = static_cast<size_t>(station);
-        const auto gate =
-            judgement ? judgement->gate(station)
-                      : workshop::Gate{station, workshop::GateState::Open, "No car is selected."};
-        m_stale[i] = gate.state != workshop::GateState::Passed;
+        const auto gate = judgement
+                              ? judgement->gate(station)
+                              : judge::Gate{station, judge::GateState::Open, "No car is selected."};
+        m_stale[i] = gate.state != judge::GateState::Passed;
         m_stops[i]->show(gate, station == m_session.station());
     }
     if (before != m_stale)

@@ -16,8 +16,8 @@ class WorkStop final : public QAbstractButton
 {
     Q_OBJECT
 public:
-    WorkStop(workshop::Station station, const Theme &theme, QWidget *parent);
-    void show(const workshop::Gate &gate, bool current);
+    WorkStop(judge::Station station, const Theme &theme, QWidget *parent);
+    void show(const judge::Gate &gate, bool current);
     QSize sizeHint() const override;
     qreal radius() const;
 
@@ -25,7 +25,7 @@ protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
-    workshop::Gate m_gate;
+    judge::Gate m_gate;
     bool m_current = false;
     const Theme &m_theme;
 };
@@ -43,8 +43,8 @@ protected:
 private:
     Session &m_session;
     const Theme &m_theme;
-    std::array<WorkStop *, workshop::stations.size()> m_stops{};
-    std::array<bool, workshop::stations.size()> m_stale{};
+    std::array<WorkStop *, judge::stations.size()> m_stops{};
+    std::array<bool, judge::stations.size()> m_stale{};
 };
 
 } // namespace badger::app

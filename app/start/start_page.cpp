@@ -39,11 +39,11 @@ StartPage::StartPage(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     outer->addWidget(m_pages);
 }
 
-void StartPage::show(workshop::Station station)
+void StartPage::show(judge::Station station)
 {
-    const bool kits = station <= workshop::Station::Rule;
+    const bool kits = station <= judge::Station::Rule;
     m_pages->setCurrentIndex(kits ? 0 : 1);
-    m_waits->setText(station == workshop::Station::Floor
+    m_waits->setText(station == judge::Station::Floor
                          ? tr("Floor waits for a car with a program. It is driven here, on a floor "
                               "like yours, before it is driven on the real one: where it stops, "
                               "which reading decided, and whether it touches.")
@@ -95,7 +95,7 @@ QWidget *StartPage::makeKits()
 
 QWidget *StartPage::makeHour()
 {
-    using workshop::Station;
+    using judge::Station;
     const std::array<std::pair<Station, QString>, 5> steps = {
         {{Station::Kit, tr("10 minutes: see that the parts go together, and print the template "
                            "before anything is drilled.")},
@@ -116,7 +116,7 @@ QWidget *StartPage::makeHour()
     grid->addWidget(heading, 0, 0, 1, 2);
     int row = 1;
     for (const auto &[station, text] : steps) {
-        auto *name = new QLabel(workshop::name(station));
+        auto *name = new QLabel(judge::name(station));
         name->setProperty("heading", true);
         auto *words = new QLabel(text);
         words->setWordWrap(true);

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
-#include "core/workshop/judge.h"
+#include "core/judge/judge.h"
 
 #include <QWidget>
 
@@ -19,7 +19,7 @@ class StartPage final : public QWidget
 public:
     explicit StartPage(const Theme &theme, QWidget *parent = nullptr);
     /// The kits, or what Floor and Log wait for.
-    void show(workshop::Station station);
+    void show(judge::Station station);
 
 signals:
     void kitChosen(size_t kit); ///< its place in the list of starting kits

@@ -32,9 +32,9 @@ bool picture(QWidget &window, const QString &folder, const QString &name)
     return false;
 }
 
-QString fileName(workshop::Station station)
+QString fileName(judge::Station station)
 {
-    return QString::fromLatin1(workshop::name(station)).toLower();
+    return QString::fromLatin1(judge::name(station)).toLower();
 }
 
 } // namespace
@@ -44,10 +44,10 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
 {
     bool all = true;
     session.judgeAll();
-    for (const auto station : workshop::stations) {
+    for (const auto station : judge::stations) {
         session.selectStation(station);
         all &= picture(window, folder, fileName(station) + suffix);
-        if (station == workshop::Station::Wire) {
+        if (station == judge::Station::Wire) {
             auto *wire = qobject_cast<WireStation *>(window.station(station));
             const std::array<std::pair<WireStation::Page, const char *>, 3> pages = {
                 {{WireStation::Page::Motion, "wire-motion"},
@@ -59,7 +59,7 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
             }
             wire->showPage(WireStation::Page::Harness);
         }
-        if (station != workshop::Station::Kit)
+        if (station != judge::Station::Kit)
             continue;
         auto *kit = qobject_cast<KitStation *>(window.station(station));
         const std::array<std::pair<KitStation::Page, const char *>, 3> pages = {
@@ -85,15 +85,15 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
         return false;
     }
     bool all = true;
-    const auto say = [&](workshop::Station station, const QString &name) {
+    const auto say = [&](judge::Station station, const QString &name) {
         session.selectStation(station);
-        const auto h = workshop::headline(station, session.workshop(), session.catalogue(),
-                                          *session.car(), *session.current());
-        out << workshop::name(station) << ": " << str(h.sentence) << '\n';
+        const auto h = judge::headline(station, session.workshop(), session.catalogue(),
+                                       *session.car(), *session.current());
+        out << judge::name(station) << ": " << str(h.sentence) << '\n';
         all &= picture(window, folder, name);
     };
-    say(workshop::Station::Kit, "0-kit");
-    say(workshop::Station::Wire, "1-wire");
+    say(judge::Station::Kit, "0-kit");
+    say(judge::Station::Wire, "1-wire");
     // Two steps of the job: another threshold, and back to the one that was measured.
     const auto id = program->id;
     const auto stop = session.stopRule().value->name;
@@ -107,14 +107,13 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     };
     const double before = *session.stopRule().value->si;
     all &= set(*session.current()->budget->leastThreshold_m).has_value();
-    say(workshop::Station::Rule, "2-rule-least-threshold");
+    say(judge::Station::Rule, "2-rule-least-threshold");
     document.undoStack().undo();
     Q_ASSERT(*session.stopRule().value->si == before);
     (void)before;
-    say(workshop::Station::Rule, "3-rule");
-    say(workshop::Station::Floor, "4-floor");
-    const auto *floorStation =
-        qobject_cast<FloorStation *>(window.station(workshop::Station::Floor));
+    say(judge::Station::Rule, "3-rule");
+    say(judge::Station::Floor, "4-floor");
+    const auto *floorStation = qobject_cast<FloorStation *>(window.station(judge::Station::Floor));
     const auto run = floorStation->shownTrial();
     out << "  run with seed " << run.seed << ": " << str(trial::verdict(run)) << '\n';
     // The simulated floor stands in for the real one: its gap, as a ruler would read it.
@@ -143,7 +142,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     all &= change(document, QObject::tr("Enter a run"), [&](workshop::Workshop &w) {
                w.trials.push_back(t);
            }).has_value();
-    say(workshop::Station::Log, "5-log");
+    say(judge::Station::Log, "5-log");
     out << "Verdict: " << str(trial::verdict(run)) << '\n';
     out << "Pictures: " << QDir(folder).absolutePath() << '\n';
     return all;

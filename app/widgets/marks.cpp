@@ -49,22 +49,22 @@ void triangle(QPainter &p, const QRectF &b)
 
 } // namespace
 
-void paintMark(QPainter &p, const QRectF &box, workshop::GateState state, const Theme &theme)
+void paintMark(QPainter &p, const QRectF &box, judge::GateState state, const Theme &theme)
 {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     p.setBrush(Qt::NoBrush);
     const qreal w = 1.9 * theme.scale();
     switch (state) {
-    case workshop::GateState::Passed:
+    case judge::GateState::Passed:
         p.setPen(pen(theme.color(Tone::Result), w * 1.15));
         tick(p, box);
         break;
-    case workshop::GateState::Open:
+    case judge::GateState::Open:
         p.setPen(pen(theme.color(Tone::Ink2), w * 0.8));
         ring(p, box);
         break;
-    case workshop::GateState::Stale: {
+    case judge::GateState::Stale: {
         auto dashed = pen(theme.color(Tone::Ochre), w);
         dashed.setCapStyle(Qt::FlatCap);
         dashed.setDashPattern({1.6, 1.3});
@@ -72,10 +72,10 @@ void paintMark(QPainter &p, const QRectF &box, workshop::GateState state, const 
         ring(p, box);
         break;
     }
-    case workshop::GateState::Blocked:
+    case judge::GateState::Blocked:
         bar(p, box, theme.color(Tone::Brick));
         break;
-    case workshop::GateState::Warning:
+    case judge::GateState::Warning:
         p.setPen(pen(theme.color(Tone::Ochre), w));
         triangle(p, box);
         break;
@@ -87,10 +87,10 @@ void paintMark(QPainter &p, const QRectF &box, Severity severity, const Theme &t
 {
     switch (severity) {
     case Severity::Error:
-        paintMark(p, box, workshop::GateState::Blocked, theme);
+        paintMark(p, box, judge::GateState::Blocked, theme);
         return;
     case Severity::Warning:
-        paintMark(p, box, workshop::GateState::Warning, theme);
+        paintMark(p, box, judge::GateState::Warning, theme);
         return;
     case Severity::Advice:
         break;

@@ -4,7 +4,7 @@
 
 #include "app/theme/theme.h"
 #include "core/base/finding.h"
-#include "core/workshop/judge.h"
+#include "core/judge/judge.h"
 
 #include <QIcon>
 #include <QPainter>
@@ -12,7 +12,7 @@
 namespace badger::app
 {
 
-void paintMark(QPainter &painter, const QRectF &box, workshop::GateState state, const Theme &theme);
+void paintMark(QPainter &painter, const QRectF &box, judge::GateState state, const Theme &theme);
 void paintMark(QPainter &painter, const QRectF &box, Severity severity, const Theme &theme);
 
 /// Diagonal lines: a hole, the dead zone, the unknown, a solid wall.

@@ -13,7 +13,7 @@ using parts::Role;
 namespace
 {
 
-QString cautionFor(const wiring::HandStep &step, const wiring::Nets &nets)
+QString cautionFor(const revisions::HandStep &step, const nets::Nets &nets)
 {
     const auto *at = nets.member(step.at);
     const auto *stays = nets.member(step.stays);
@@ -40,9 +40,9 @@ QString cautionFor(const wiring::HandStep &step, const wiring::Nets &nets)
 std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     std::vector<BenchItem> items;
-    const wiring::Nets nets(car, catalogue);
+    const nets::Nets nets(car, catalogue);
     const auto findings = wiring::check(car, catalogue).findings;
-    for (auto &step : wiring::handOrder(wiring::between({}, wiring::buildOf(car)), nets)) {
+    for (auto &step : revisions::handOrder(revisions::between({}, revisions::buildOf(car)), nets)) {
         BenchItem item;
         item.key = str(step.key());
         item.caution = cautionFor(step, nets);

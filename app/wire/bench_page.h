@@ -4,7 +4,7 @@
 
 #include "app/shell/station_view.h"
 #include "core/firstpower/walk.h"
-#include "core/wiring/history.h"
+#include "core/revisions/history.h"
 
 class QHBoxLayout;
 class QLabel;
@@ -17,7 +17,7 @@ namespace badger::app
 /// One thing for the hand: a wire or a jumper, or a step of the walk.
 struct BenchItem {
     QString key; ///< of the tick, or of the walk's entry
-    std::optional<wiring::HandStep> hand;
+    std::optional<revisions::HandStep> hand;
     std::optional<firstpower::Step> step;
     firstpower::Verdict state = firstpower::Verdict::Open;
     QString caution;

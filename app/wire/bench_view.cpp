@@ -11,7 +11,7 @@ namespace badger::app
 {
 
 using firstpower::Verdict;
-using Act = wiring::HandStep::Act;
+using Act = revisions::HandStep::Act;
 
 BenchView::BenchView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -211,7 +211,7 @@ void BenchView::paintStep(QPainter &p, const QRectF &box) const
     const bool right = state == Verdict::Right;
     const qreal m = big() * 0.7;
     paintMark(p, QRectF(box.left(), y, m, m),
-              right ? workshop::GateState::Passed : workshop::GateState::Blocked, m_theme);
+              right ? judge::GateState::Passed : judge::GateState::Blocked, m_theme);
     font = m_theme.text(Type::Lead, !right);
     font.setPixelSize(qRound(big() * 0.5));
     p.setFont(font);
@@ -242,8 +242,8 @@ void BenchView::paintEvent(QPaintEvent *)
     if (m_items[size_t(m_at)].hand && m_items[size_t(m_at)].state == Verdict::Right) {
         const qreal m = big() * 0.9;
         const QPointF middle(heart.center().x(), heart.bottom() - m);
-        paintMark(p, QRectF(middle.x() - m / 2, middle.y() - m / 2, m, m),
-                  workshop::GateState::Passed, m_theme);
+        paintMark(p, QRectF(middle.x() - m / 2, middle.y() - m / 2, m, m), judge::GateState::Passed,
+                  m_theme);
     }
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);

@@ -4,9 +4,9 @@
 #include "app/widgets/empty_layout.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
+#include "core/judge/compare.h"
 #include "core/kit/mission.h"
 #include "core/wiring/check.h"
-#include "core/workshop/compare.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -122,7 +122,7 @@ void ChangesPage::fillChoices(const kit::Car &car)
             box->setItemData(box->count() - 1, tr("%1: %2").arg(str(r.date), str(r.reason)),
                              Qt::ToolTipRole);
         }
-        if (wiring::finished(car, car.wiringRevision) == nullptr)
+        if (revisions::finished(car, car.wiringRevision) == nullptr)
             box->addItem(tr("%1, open").arg(car.wiringRevision), car.wiringRevision);
         else
             box->setItemText(box->count() - 1, tr("%1, as it is").arg(car.wiringRevision));
@@ -138,21 +138,21 @@ void ChangesPage::showRevisions()
         return;
     const auto &catalogue = m_session.catalogue();
     m_next->setCurrentIndex(0);
-    const auto before = wiring::asOf(*car, m_from->currentData().toInt());
-    const auto after = wiring::asOf(*car, m_to->currentData().toInt());
+    const auto before = revisions::asOf(*car, m_from->currentData().toInt());
+    const auto after = revisions::asOf(*car, m_to->currentData().toInt());
     if (!before || !after)
         return;
     Shown s;
     s.after = *after;
-    s.rebuild = wiring::rebuild(*before, *after, catalogue);
-    if (const auto *r = wiring::finished(*car, m_to->currentData().toInt()))
+    s.rebuild = revisions::rebuild(*before, *after, catalogue);
+    if (const auto *r = revisions::finished(*car, m_to->currentData().toInt()))
         s.headline = tr("%1: %2").arg(str(r->date), str(r->reason));
     else
         s.headline = tr("Changed since then, not finished yet");
     showIt(std::move(s));
 }
 
-void ChangesPage::showImpossible(const wiring::PinPlan &plan)
+void ChangesPage::showImpossible(const pins::PinPlan &plan)
 {
     Shown s;
     s.after = *m_session.car();
@@ -169,15 +169,15 @@ void ChangesPage::planPins()
     if (car == nullptr)
         return;
     const auto &catalogue = m_session.catalogue();
-    const auto problem = wiring::pinProblem(*car, catalogue);
+    const auto problem = pins::pinProblem(*car, catalogue);
     if (problem.board == nullptr)
         return emit m_session.said(tr("This car has no board: there are no pins to plan."), true);
-    const auto plan = wiring::planPins(problem);
+    const auto plan = pins::planPins(problem);
     if (!plan.possible())
         return showImpossible(plan);
     Shown s;
-    s.after = wiring::withPlan(*car, catalogue, plan);
-    s.rebuild = wiring::rebuild(*car, s.after, catalogue);
+    s.after = pins::withPlan(*car, catalogue, plan);
+    s.rebuild = revisions::rebuild(*car, s.after, catalogue);
     s.headline =
         plan.moves + plan.additions == 0
             ? tr("The pins are right as they are: nothing moves.")
@@ -192,7 +192,7 @@ void ChangesPage::planExercise()
     const auto key = m_next->currentData().toString().toStdString();
     if (car == nullptr || key.empty())
         return showRevisions();
-    const auto next = workshop::nextExercise(*car, m_session.catalogue(), key);
+    const auto next = edit::nextExercise(*car, m_session.catalogue(), key);
     if (!next) {
         m_next->setCurrentIndex(0);
         return emit m_session.said(str(next.error().text()), true);
@@ -228,7 +228,7 @@ void ChangesPage::planExercise()
 QStringList ChangesPage::troubles(const kit::Car &before, const kit::Car &after) const
 {
     const auto &catalogue = m_session.catalogue();
-    const auto c = workshop::compare(before, after, catalogue, std::nullopt);
+    const auto c = judge::compare(before, after, catalogue, std::nullopt);
     auto found = c.onlyB;
     const auto wiring = wiring::check(after, catalogue).findings;
     found.insert(found.end(), wiring.begin(), wiring.end());
@@ -247,7 +247,7 @@ void ChangesPage::addWords(const QString &text, const char *property)
     m_list->addWidget(label);
 }
 
-void ChangesPage::addStep(int number, const wiring::HandStep &step)
+void ChangesPage::addStep(int number, const revisions::HandStep &step)
 {
     auto *line = new QHBoxLayout;
     line->setSpacing(m_theme.space(2));
@@ -281,7 +281,7 @@ void ChangesPage::showIt(Shown shown)
     int number = 0;
     for (const auto &s : m_shown.rebuild.steps) {
         ++number;
-        if (s.act != wiring::HandStep::Act::Lift)
+        if (s.act != revisions::HandStep::Act::Lift)
             overlay.numbers[str(s.wire.from) + '\n' + str(s.wire.to)] = number;
     }
     for (const auto &m : m_shown.rebuild.changes.moved)
@@ -343,7 +343,7 @@ void ChangesPage::finish()
     if (car == nullptr)
         return;
     auto tried = *car; // the sentence of a refusal comes from core
-    if (const auto ok = wiring::finish(tried, today(), reason); !ok) {
+    if (const auto ok = revisions::finish(tried, today(), reason); !ok) {
         m_reason->setFocus();
         return emit m_session.said(str(ok.error().text()), true);
     }
@@ -356,7 +356,7 @@ void ChangesPage::refresh()
 {
     const auto *car = m_session.car();
     setEnabled(car != nullptr);
-    m_finish->setVisible(car && wiring::isOpen(*car) && !car->wires.empty());
+    m_finish->setVisible(car && revisions::isOpen(*car) && !car->wires.empty());
     if (m_session.carId() != m_car) {
         m_car = m_session.carId();
         m_reason->clear();

@@ -4,7 +4,7 @@
 
 #include "app/shell/station_view.h"
 #include "app/wire/harness_view.h"
-#include "core/workshop/next_exercise.h"
+#include "core/edit/next_exercise.h"
 
 class QComboBox;
 class QLabel;
@@ -30,7 +30,7 @@ private:
     /// Two builds and how one becomes the other.
     struct Shown {
         kit::Car after;
-        wiring::Rebuild rebuild; ///< from the car it is compared with
+        revisions::Rebuild rebuild; ///< from the car it is compared with
         QString headline;
         QStringList notes;
         bool proposed = false; ///< `after` is a plan that can be taken
@@ -42,12 +42,12 @@ private:
     void showRevisions();
     void planPins();
     void planExercise();
-    void showImpossible(const wiring::PinPlan &plan);
+    void showImpossible(const pins::PinPlan &plan);
     void showIt(Shown shown);
     void takePlan();
     void finish();
     QStringList troubles(const kit::Car &before, const kit::Car &after) const;
-    void addStep(int number, const wiring::HandStep &step);
+    void addStep(int number, const revisions::HandStep &step);
     void addWords(const QString &text, const char *property);
 
     Session &m_session;

@@ -2,7 +2,7 @@
 #include "app/wire/harness_layout.h"
 
 #include "app/widgets/text.h"
-#include "core/wiring/arrange.h"
+#include "core/harness/arrange.h"
 
 #include <algorithm>
 #include <map>
@@ -30,7 +30,7 @@ public:
 
     HarnessLayout make()
     {
-        const auto order = wiring::arrange(m_car, m_catalogue);
+        const auto order = harness::arrange(m_car, m_catalogue);
         Column hub{0.0, m_width * 0.16};
         for (const auto &p : order.hub)
             place(p, hub, hub.bottom);
@@ -70,7 +70,7 @@ private:
     };
 
     /// Mean height of what a part is wired to among the parts already placed.
-    std::optional<qreal> pullOf(const wiring::Placed &p) const
+    std::optional<qreal> pullOf(const harness::Placed &p) const
     {
         qreal sum = 0.0;
         int n = 0;
@@ -85,7 +85,7 @@ private:
         return n > 0 ? std::optional(sum / n) : std::nullopt;
     }
 
-    void place(const wiring::Placed &p, Column &column, qreal top)
+    void place(const harness::Placed &p, Column &column, qreal top)
     {
         HarnessPart part{p.id, title(*m_car.instance(p.id)), {}, {}};
         const auto rows = qreal(std::max(p.left.size(), p.right.size()));

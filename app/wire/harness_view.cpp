@@ -3,7 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/wiring/planner.h"
+#include "core/pins/planner.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -53,7 +53,7 @@ void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
     m_car = car;
     m_catalogue = catalogue;
     m_findings = findings;
-    m_libraries = wiring::librariesOf(car, catalogue);
+    m_libraries = pins::librariesOf(car, catalogue);
     m_changes = {};
     m_words.clear();
     if (m_picked >= static_cast<int>(car.wires.size()))
@@ -219,12 +219,12 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
         onPicked |= here && static_cast<int>(i) == m_picked;
     }
     const auto *fitted = m_car.instance(part.id);
-    const bool jumpered = wiring::isJumpered(*fitted, split.terminal);
+    const bool jumpered = nets::isJumpered(*fitted, split.terminal);
     QString label = str(split.terminal);
     const auto *partOf = m_catalogue.find(fitted->partId);
     if (info->pwm)
-        label += wiring::pwmTakenBy(*partOf, *info, m_libraries).empty() ? QStringLiteral(" ~")
-                                                                         : tr(" ~ gone");
+        label += pins::pwmTakenBy(*partOf, *info, m_libraries).empty() ? QStringLiteral(" ~")
+                                                                       : tr(" ~ gone");
     if (jumpered)
         label += tr(" jumper");
     p.setFont(m_theme.text(Type::Small, onPicked));

@@ -4,7 +4,7 @@
 #include "app/widgets/empty_layout.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
-#include "core/wiring/drive_map.h"
+#include "core/nets/drive_map.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -21,7 +21,7 @@
 namespace badger::app
 {
 
-using wiring::Turn;
+using motion::Turn;
 
 namespace
 {
@@ -81,7 +81,7 @@ QSize MotionView::minimumSizeHint() const
             sizeHint().height()};
 }
 
-void MotionView::show(wiring::MotionTable table, std::vector<workshop::ProgramAction> actions)
+void MotionView::show(motion::MotionTable table, std::vector<judge::ProgramAction> actions)
 {
     m_table = std::move(table);
     m_actions = std::move(actions);
@@ -100,13 +100,13 @@ void MotionView::pick(int row)
         for (size_t i = 0; i < r.levels.size(); ++i)
             levels << str(m_table.inputs[i].name) + " " +
                           str(m_table.inputs[i].levelName(r.levels[i]));
-        setAccessibleDescription(levels.join(", ") + ": " + tr(wiring::words(r.path)));
+        setAccessibleDescription(levels.join(", ") + ": " + tr(motion::words(r.path)));
     }
     update();
     emit rowPicked(row);
 }
 
-void MotionView::paintLevels(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const
+void MotionView::paintLevels(QPainter &p, const motion::MotionRow &row, const QRectF &box) const
 {
     const qreal r = 5 * unit();
     for (size_t i = 0; i < row.levels.size(); ++i) {
@@ -155,7 +155,7 @@ void MotionView::paintWheel(QPainter &p, Turn turn, QPointF middle) const
     }
 }
 
-void MotionView::paintCar(QPainter &p, const wiring::MotionRow &row, QPointF middle) const
+void MotionView::paintCar(QPainter &p, const motion::MotionRow &row, QPointF middle) const
 {
     const qreal s = unit();
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
@@ -166,7 +166,7 @@ void MotionView::paintCar(QPainter &p, const wiring::MotionRow &row, QPointF mid
 }
 
 /// The way the middle of the car takes, driven on for a moment.
-void MotionView::paintWay(QPainter &p, const wiring::MotionRow &row, QPointF from) const
+void MotionView::paintWay(QPainter &p, const motion::MotionRow &row, QPointF from) const
 {
     if (isUnsure(row.left) || isUnsure(row.right))
         return;
@@ -229,13 +229,13 @@ void MotionView::paintRow(QPainter &p, int index, const QRectF &box) const
     const bool back = speedOf(row.left) + speedOf(row.right) < 0.0;
     const bool spins = speedOf(row.left) + speedOf(row.right) == 0.0;
     paintWay(p, row, {x + 48 * s, box.center().y() + (spins ? 0 : back ? -13 : 13) * s});
-    p.setPen(m_theme.color(row.path == wiring::Path::Unsure ? Tone::Brick : Tone::Ink));
+    p.setPen(m_theme.color(row.path == motion::Path::Unsure ? Tone::Brick : Tone::Ink));
     const QRectF words(x + 70 * s, box.top(), box.right() - x - 70 * s, box.height());
     const auto program = actionsAt(index);
     if (program.isEmpty())
-        return p.drawText(words, Qt::AlignVCenter | Qt::TextWordWrap, tr(wiring::words(row.path)));
+        return p.drawText(words, Qt::AlignVCenter | Qt::TextWordWrap, tr(motion::words(row.path)));
     p.drawText(words.adjusted(0, 0, 0, -words.height() / 2), Qt::AlignBottom,
-               tr(wiring::words(row.path)));
+               tr(motion::words(row.path)));
     p.setPen(m_theme.color(Tone::Ochre));
     p.drawText(words.adjusted(0, words.height() / 2, 0, 0), Qt::AlignTop, program);
 }
@@ -345,7 +345,7 @@ QWidget *MotionPage::makeBenchTest()
     return holder;
 }
 
-wiring::BenchTest MotionPage::answered() const
+motion::BenchTest MotionPage::answered() const
 {
     return {Turn(m_left->currentData().toInt()), Turn(m_right->currentData().toInt()),
             m_crossed->isChecked()};
@@ -357,7 +357,7 @@ void MotionPage::showRemedies()
     const auto *car = m_session.car();
     if (car == nullptr)
         return;
-    const auto all = wiring::remedies(*car, m_session.catalogue(), answered());
+    const auto all = motion::remedies(*car, m_session.catalogue(), answered());
     const auto say = [this](const QString &text, const char *property) {
         auto *label = new QLabel(text);
         label->setWordWrap(true);
@@ -381,7 +381,7 @@ void MotionPage::showRemedies()
             editWiring(m_session, str(r.what), [&](kit::Car &edited) {
                 r.apply(edited);
                 if (!r.wires) // the program follows the drawing
-                    edited = wiring::withPinsFromWires(std::move(edited), m_session.catalogue());
+                    edited = nets::withPinsFromWires(std::move(edited), m_session.catalogue());
             });
             for (auto *box : {m_left, m_right})
                 box->setCurrentIndex(0);
@@ -399,11 +399,10 @@ void MotionPage::refresh()
 {
     const auto *car = m_session.car();
     setEnabled(car != nullptr);
-    auto table = car ? wiring::motion(*car, m_session.catalogue()) : wiring::MotionTable{};
+    auto table = car ? motion::motion(*car, m_session.catalogue()) : motion::MotionTable{};
     const auto *program = m_session.program();
-    auto actions = car && program
-                       ? workshop::actionsOn(*car, m_session.catalogue(), *program, table)
-                       : std::vector<workshop::ProgramAction>{};
+    auto actions = car && program ? judge::actionsOn(*car, m_session.catalogue(), *program, table)
+                                  : std::vector<judge::ProgramAction>{};
     m_view->show(std::move(table), std::move(actions));
     if (const auto &id = m_session.carId(); id != m_car) {
         m_car = id; // the answers belong to the car that was on blocks
@@ -427,11 +426,11 @@ Sum MotionPage::sum() const
             sum.parts.push_back({tr("nothing drives an input yet"), {}});
     } else {
         const auto &r = t.rows[size_t(row)];
-        sum.result = tr(wiring::words(r.path));
+        sum.result = tr(motion::words(r.path));
         for (const auto &o : r.outputs)
             sum.parts.push_back({str(o), tr("outputs")});
         sum.aside =
-            tr("left %1, right %2").arg(tr(wiring::name(r.left)), tr(wiring::name(r.right)));
+            tr("left %1, right %2").arg(tr(motion::name(r.left)), tr(motion::name(r.right)));
     }
     for (const auto &in : t.inputs) {
         QStringList drives;

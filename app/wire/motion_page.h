@@ -4,8 +4,8 @@
 
 #include "app/shell/session.h"
 #include "app/shell/station_view.h"
-#include "core/wiring/motion.h"
-#include "core/workshop/program_motion.h"
+#include "core/judge/program_motion.h"
+#include "core/motion/motion.h"
 
 #include <QWidget>
 
@@ -23,8 +23,8 @@ class MotionView final : public QWidget
 public:
     explicit MotionView(const Theme &theme, QWidget *parent = nullptr);
     /// `actions` name the rows that the car's program makes.
-    void show(wiring::MotionTable table, std::vector<workshop::ProgramAction> actions = {});
-    const wiring::MotionTable &table() const { return m_table; }
+    void show(motion::MotionTable table, std::vector<judge::ProgramAction> actions = {});
+    const motion::MotionTable &table() const { return m_table; }
     int picked() const { return m_picked; } ///< a row, or -1
     void pick(int row);
     QSize sizeHint() const override;
@@ -44,15 +44,15 @@ private:
     qreal headHeight() const;
     qreal inputWidth() const;
     void paintRow(QPainter &p, int index, const QRectF &box) const;
-    void paintLevels(QPainter &p, const wiring::MotionRow &row, const QRectF &box) const;
-    void paintCar(QPainter &p, const wiring::MotionRow &row, QPointF middle) const;
-    void paintWheel(QPainter &p, wiring::Turn turn, QPointF middle) const;
-    void paintWay(QPainter &p, const wiring::MotionRow &row, QPointF from) const;
+    void paintLevels(QPainter &p, const motion::MotionRow &row, const QRectF &box) const;
+    void paintCar(QPainter &p, const motion::MotionRow &row, QPointF middle) const;
+    void paintWheel(QPainter &p, motion::Turn turn, QPointF middle) const;
+    void paintWay(QPainter &p, const motion::MotionRow &row, QPointF from) const;
 
     const Theme &m_theme;
     QString actionsAt(int row) const; ///< "program: drives"; empty where it makes none
-    wiring::MotionTable m_table;
-    std::vector<workshop::ProgramAction> m_actions;
+    motion::MotionTable m_table;
+    std::vector<judge::ProgramAction> m_actions;
     int m_picked = -1;
 };
 
@@ -69,7 +69,7 @@ signals:
 
 private:
     QWidget *makeBenchTest();
-    wiring::BenchTest answered() const;
+    motion::BenchTest answered() const;
     void showRemedies();
 
     Session &m_session;

@@ -6,8 +6,8 @@
 #include "core/base/medium.h"
 #include "core/firstpower/walk.h"
 #include "core/io/storage.h"
+#include "core/revisions/history.h"
 #include "core/wiring/check.h"
-#include "core/wiring/history.h"
 
 #include <QBuffer>
 #include <QPainter>
@@ -77,16 +77,16 @@ private:
         m_p.drawText(QRectF(m_page.left(), m_y, m_page.width(), m_text * 2.6), Qt::AlignVCenter,
                      QObject::tr("%1: wiring card").arg(str(m_content.car.name)));
         use(m_text);
-        const auto *last = wiring::latest(m_content.car);
+        const auto *last = revisions::latest(m_content.car);
         const auto date = last ? str(last->date) : QString();
         m_p.drawText(QRectF(m_page.left(), m_y, m_page.width(), m_text * 2.6),
                      Qt::AlignVCenter | Qt::AlignRight,
                      QObject::tr("%1 · %2 · wiring revision %3%4")
                          .arg(m_content.workshop, str(m_content.car.team),
                               QString::number(m_content.car.wiringRevision),
-                              wiring::isOpen(m_content.car) ? QObject::tr(", open")
-                              : date.isEmpty()              ? QString()
-                                                            : " · " + date));
+                              revisions::isOpen(m_content.car) ? QObject::tr(", open")
+                              : date.isEmpty()                 ? QString()
+                                                               : " · " + date));
         m_y += m_text * 2.8;
     }
 
@@ -136,9 +136,9 @@ private:
     {
         heading(QObject::tr("Wires, in the order for the hand"));
         use(m_text);
-        const wiring::Nets nets(m_content.car, m_content.catalogue);
+        const nets::Nets nets(m_content.car, m_content.catalogue);
         const auto steps =
-            wiring::handOrder(wiring::between({}, wiring::buildOf(m_content.car)), nets);
+            revisions::handOrder(revisions::between({}, revisions::buildOf(m_content.car)), nets);
         columns(int(steps.size()), 3, [&](int i, const QRectF &box) {
             const auto &s = steps[size_t(i)];
             tick(box);
@@ -146,7 +146,7 @@ private:
             const qreal w = box.width() - m_text * 1.2;
             const qreal x = box.left() + m_text * 1.2;
             const auto text =
-                s.act == wiring::HandStep::Act::JumperOn
+                s.act == revisions::HandStep::Act::JumperOn
                     ? str(s.text)
                     : str(s.wire.from) + " – " + str(s.wire.to) + ", " + str(s.wire.colour);
             fitted(QRectF(x, box.top(), w, box.height()), text);

@@ -3,7 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
-#include "core/wiring/history.h"
+#include "core/revisions/history.h"
 
 #include <QDate>
 
@@ -15,7 +15,7 @@ bool editWiring(Session &session, const QString &text,
 {
     return session.editCar(text, [&](kit::Car &car) {
         change(car);
-        wiring::edited(car);
+        revisions::edited(car);
     });
 }
 

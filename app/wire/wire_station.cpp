@@ -4,8 +4,8 @@
 #include "app/widgets/choice.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
-#include "core/wiring/drive_map.h"
-#include "core/wiring/planner.h"
+#include "core/nets/drive_map.h"
+#include "core/pins/planner.h"
 
 #include <QAction>
 #include <QCheckBox>
@@ -227,7 +227,7 @@ void WireStation::addWire()
     const auto *car = session().car();
     wire.colour = m_colourChosen || car == nullptr
                       ? m_colour->currentText().toStdString()
-                      : wiring::colourFor(*car, session().catalogue(), wire.from, wire.to);
+                      : pins::colourFor(*car, session().catalogue(), wire.from, wire.to);
     if (!editWiring(session(), tr("Add a wire"),
                     [&](kit::Car &edited) { edited.wires.push_back(wire); }))
         return;
@@ -254,7 +254,7 @@ void WireStation::takePins()
 {
     const auto &catalogue = session().catalogue();
     editWiring(session(), tr("Take the pins from the wires"),
-               [&](kit::Car &car) { car = wiring::withPinsFromWires(car, catalogue); });
+               [&](kit::Car &car) { car = nets::withPinsFromWires(car, catalogue); });
 }
 
 void WireStation::jumperToggled(bool on)
@@ -316,18 +316,18 @@ void WireStation::refresh()
     m_jumper->setVisible(fitted != nullptr);
     if (fitted) {
         m_jumper->setText(tr("jumper on %1").arg(str(split.terminal)));
-        m_jumper->setChecked(wiring::isJumpered(*fitted, split.terminal));
+        m_jumper->setChecked(nets::isJumpered(*fitted, split.terminal));
     }
-    const bool differ = !(wiring::withPinsFromWires(*car, session().catalogue()) == *car);
+    const bool differ = !(nets::withPinsFromWires(*car, session().catalogue()) == *car);
     m_takePins->setEnabled(differ);
     m_pinsDiffer->setVisible(differ);
 }
 
 /// Where the speed of a wheel comes from: its enable, or its two inputs themselves.
-QString WireStation::speedWords(const wiring::WheelDrive &drive) const
+QString WireStation::speedWords(const nets::WheelDrive &drive) const
 {
     const auto at = [&](const std::string &terminal) {
-        const auto pin = str(wiring::wiredPin(*session().car(), session().catalogue(), terminal));
+        const auto pin = str(nets::wiredPin(*session().car(), session().catalogue(), terminal));
         return pin.isEmpty() ? tr("%1, which no pin drives").arg(str(terminal))
                              : tr("%1 at pin %2").arg(str(terminal), pin);
     };
@@ -362,7 +362,7 @@ Sum WireStation::sum() const
     }
     for (const auto side : {kit::Side::Left, kit::Side::Right}) {
         const auto name = side == kit::Side::Left ? tr("left wheel") : tr("right wheel");
-        const auto drive = wiring::wheelDrive(*car, session().catalogue(), side);
+        const auto drive = nets::wheelDrive(*car, session().catalogue(), side);
         if (!drive) {
             sum.derivation.push_back({name, tr("undriven"), {}, str(drive.error().text())});
             continue;

@@ -27,7 +27,7 @@ void WireStation::makeActions()
         return a;
     };
     m_add = add(tr("&Add a wire"), QKeySequence(Qt::CTRL | Qt::Key_Return), [this] {
-        session().selectStation(workshop::Station::Wire);
+        session().selectStation(judge::Station::Wire);
         showPage(Page::Harness);
         addWire();
     });
@@ -42,7 +42,7 @@ void WireStation::makeActions()
     for (const auto &[text, page] : pages)
         add(text, page == Page::Bench ? QKeySequence(Qt::CTRL | Qt::Key_B) : QKeySequence(),
             [this, page] {
-                session().selectStation(workshop::Station::Wire);
+                session().selectStation(judge::Station::Wire);
                 showPage(page);
             });
     const auto content = [this] {

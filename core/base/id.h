@@ -46,8 +46,7 @@ template <class Thing> Id<Thing> newId(const IdSource &source)
 std::string derivedIdText(std::string_view kind, std::string_view name);
 
 /// The first element with that id, or null.
-template <class List, class Thing>
-const Thing *withId(const List &all, const Id<Thing> &id)
+template <class List, class Thing> const Thing *withId(const List &all, const Id<Thing> &id)
 {
     for (const auto &element : all)
         if (element.id == id)

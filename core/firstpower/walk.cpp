@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/firstpower/walk.h"
 
+#include "core/nets/nets.h"
 #include "core/power/tree.h"
 #include "core/units/quantity.h"
-#include "core/wiring/nets.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -275,7 +275,7 @@ private:
 
     const kit::Car &m_car;
     const parts::Catalogue &m_catalogue;
-    wiring::Nets m_nets;
+    nets::Nets m_nets;
     power::Tree m_tree;
     std::set<int> m_shortsAt;
     std::vector<Step> m_steps;

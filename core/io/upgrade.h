@@ -13,9 +13,9 @@ namespace badger::io
 /// a trial says of its program and floor stays beside the id, because it need not be here any more.
 ///
 /// Comes back: the first name of a program, floor or car that does not exist, as it stands in the
-/// file; said after whatever else is wrong, which may be the cause. What is no list, no object or no
-/// text where one is expected is left alone: the reader says so. A person's own key of a name that
-/// version 2 uses is kept as "id_1".
+/// file; said after whatever else is wrong, which may be the cause. What is no list, no object or
+/// no text where one is expected is left alone: the reader says so. A person's own key of a name
+/// that version 2 uses is kept as "id_1".
 std::optional<Error> upgradeFrom1(Json &workshop);
 
 } // namespace badger::io

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/feeds.h"
 
-#include "core/wiring/nets.h"
+#include "core/nets/nets.h"
 
 #include <algorithm>
 #include <deque>
@@ -207,7 +207,7 @@ std::string channelOf(const kit::Car &car, const parts::Catalogue &catalogue,
         return motor.drivenBy;
     if (car.wires.empty())
         return {};
-    const wiring::Nets nets(car, catalogue);
+    const nets::Nets nets(car, catalogue);
     for (const auto *lead : {".A", ".B"})
         for (const auto &out : nets.membersWith(nets.of(motor.id + lead), Role::MotorOut)) {
             const auto split = kit::splitTerminal(out);

@@ -16,10 +16,10 @@ namespace
 
 Result<WheelText> wheelText(const kit::Car &car, const parts::Catalogue &catalogue, kit::Side side)
 {
-    const auto drive = wiring::wheelDrive(car, catalogue, side);
+    const auto drive = nets::wheelDrive(car, catalogue, side);
     if (!drive)
         return tl::unexpected(drive.error());
-    const auto pins = wiring::wheelPins(car, *drive);
+    const auto pins = nets::wheelPins(car, *drive);
     if (!pins)
         return tl::unexpected(pins.error());
     return WheelText{*drive, *pins};
@@ -70,8 +70,8 @@ Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
         return tl::unexpected(left ? right.error() : left.error());
     const auto *driver =
         catalogue.find(car.instance(kit::splitTerminal(left->drive.enable).instance)->partId);
-    const auto brake = wiring::levelsFor(*driver, "brake");
-    const auto coast = wiring::levelsFor(*driver, "coast");
+    const auto brake = nets::levelsFor(*driver, "brake");
+    const auto coast = nets::levelsFor(*driver, "coast");
     if (!brake || !coast)
         return tl::unexpected(brake ? coast.error() : brake.error());
     if (uses(program, Wheels::Coast) && !coast->enable &&

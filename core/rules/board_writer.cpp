@@ -160,7 +160,7 @@ private:
         blank();
     }
 
-    std::string levels(const wiring::Levels &l) const
+    std::string levels(const nets::Levels &l) const
     {
         return fmt::format("{}, {}, {}", l.forward, l.backward, l.enable ? 255 : 0);
     }

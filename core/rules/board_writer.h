@@ -2,8 +2,8 @@
 // How is a program written out, once everything it needs has been found?
 #pragma once
 
+#include "core/nets/drive_map.h"
 #include "core/rules/board_code.h"
-#include "core/wiring/drive_map.h"
 
 #include <map>
 
@@ -11,8 +11,8 @@ namespace badger::rules
 {
 
 struct WheelText {
-    wiring::WheelDrive drive;
-    wiring::WheelPins pins;
+    nets::WheelDrive drive;
+    nets::WheelPins pins;
 };
 
 /// Everything looked up before a line is written.
@@ -22,8 +22,8 @@ struct BoardSource {
     std::string workshop;
     WheelText left;
     WheelText right;
-    wiring::Levels brake;
-    wiring::Levels coast;
+    nets::Levels brake;
+    nets::Levels coast;
     std::map<std::string, std::pair<std::string, std::string>> pingPins; ///< by reading
 };
 

@@ -2,8 +2,8 @@
 #include "core/rules/part_tests.h"
 
 #include "core/base/medium.h"
+#include "core/nets/drive_map.h"
 #include "core/rules/board_names.h"
-#include "core/wiring/drive_map.h"
 #include "embedded/boardSupport.h"
 
 #include <algorithm>
@@ -61,7 +61,7 @@ private:
     /// Empty where no wire leads to a pin that the header knows.
     std::string pinOf(const std::string &terminal) const
     {
-        auto pin = terminal.empty() ? std::string{} : wiring::wiredPin(m_nets, terminal);
+        auto pin = terminal.empty() ? std::string{} : nets::wiredPin(m_nets, terminal);
         return pinNumber(pin) ? pin : std::string{};
     }
 
@@ -94,7 +94,7 @@ private:
             const auto *part = m_catalogue.find(fitted.partId);
             if (part == nullptr || part->kind != Kind::Motor)
                 continue;
-            const auto drive = wiring::motorDrive(m_nets, fitted);
+            const auto drive = nets::motorDrive(m_nets, fitted);
             const auto forward = drive ? pinOf(drive->forward) : std::string{};
             const auto backward = drive ? pinOf(drive->backward) : std::string{};
             if (forward.empty() || backward.empty()) {
@@ -258,7 +258,7 @@ private:
     const kit::Car &m_car;
     const parts::Catalogue &m_catalogue;
     std::string m_workshop;
-    wiring::Nets m_nets;
+    nets::Nets m_nets;
     Names m_names;
     std::vector<BoardFile> m_files;
 };

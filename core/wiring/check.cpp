@@ -45,7 +45,7 @@ Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
     Findings result;
     if (car.parts.empty())
         return result;
-    const Nets nets(car, catalogue);
+    const nets::Nets nets(car, catalogue);
     const Look look{car, catalogue, nets};
     for (const auto *rules : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
         run<Look>(*rules, look, result);

@@ -9,7 +9,7 @@
 
 #include "core/base/check.h"
 #include "core/kit/car.h"
-#include "core/wiring/nets.h"
+#include "core/nets/nets.h"
 
 #include <vector>
 
@@ -20,7 +20,7 @@ namespace badger::wiring
 struct Look {
     const kit::Car &car;
     const parts::Catalogue &catalogue;
-    const Nets &nets;
+    const nets::Nets &nets;
 };
 
 using CheckRule = Check<Look>;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about pins: what each can do, what a library takes from it, what the program thinks it is.
+#include "core/nets/drive_map.h"
+#include "core/pins/planner.h"
 #include "core/wiring/check.h"
-#include "core/wiring/drive_map.h"
-#include "core/wiring/planner.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -29,8 +29,8 @@ template <class Visit> void eachPin(const Look &look, Visit visit)
 std::vector<Finding> twoFunctions(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    std::map<std::string, std::vector<const PinNeed *>> on;
-    const auto problem = pinProblem(look.nets);
+    std::map<std::string, std::vector<const pins::PinNeed *>> on;
+    const auto problem = pins::pinProblem(look.nets);
     for (const auto &need : problem.needs)
         if (!need.on.empty())
             on[problem.boardId + "." + need.on].push_back(&need);
@@ -42,7 +42,7 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
                  say("A pin has one function; the two fight or follow each other."),
                  say("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
     std::set<int> seen;
-    eachPin(look, [&](const Member &pin) {
+    eachPin(look, [&](const nets::Member &pin) {
         const auto pins = look.nets.membersWith(pin.net, Role::Pin);
         if (pins.size() < 2 || !seen.insert(pin.net).second)
             return;
@@ -57,7 +57,7 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
 std::vector<Finding> serialUsed(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    eachPin(look, [&](const Member &m) {
+    eachPin(look, [&](const nets::Member &m) {
         const auto &pin = m.name;
         if (!m.terminal->serial || m.wires == 0)
             return;
@@ -71,11 +71,11 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
 }
 
 /// The least moves that give every function its pin, or why there are none.
-Say mendByPlan(const PinProblem &problem)
+Say mendByPlan(const pins::PinProblem &problem)
 {
-    const auto plan = planPins(problem);
+    const auto plan = pins::planPins(problem);
     if (plan.possible())
-        return say("Move {}.", movesInWords(plan));
+        return say("Move {}.", pins::movesInWords(plan));
     auto words = say("No map of the pins exists: {}", plan.proof);
     if (!plan.waysOut.empty())
         words += say(" One way out: {}; {}.", plan.waysOut.front().what, plan.waysOut.front().cost);
@@ -83,7 +83,7 @@ Say mendByPlan(const PinProblem &problem)
 }
 
 /// Speed lines on pins, with the pin.
-template <class Visit> void eachSpeedLine(const PinProblem &problem, Visit visit)
+template <class Visit> void eachSpeedLine(const pins::PinProblem &problem, Visit visit)
 {
     for (const auto &need : problem.needs)
         if (need.pwm && !need.on.empty())
@@ -93,8 +93,8 @@ template <class Visit> void eachSpeedLine(const PinProblem &problem, Visit visit
 std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pinProblem(look.nets);
-    eachSpeedLine(problem, [&](const PinNeed &need, const parts::Terminal &pin) {
+    const auto problem = pins::pinProblem(look.nets);
+    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
         if (pin.pwm)
             return;
         const auto where = problem.boardId + "." + pin.name;
@@ -111,9 +111,9 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
                               const Say &why)
 {
     std::vector<Finding> found;
-    const auto problem = pinProblem(look.nets);
-    eachSpeedLine(problem, [&](const PinNeed &need, const parts::Terminal &pin) {
-        if (!pin.pwm || pwmTakenBy(*problem.board, pin, problem.libraries) != library)
+    const auto problem = pins::pinProblem(look.nets);
+    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
+        if (!pin.pwm || pins::pwmTakenBy(*problem.board, pin, problem.libraries) != library)
             return;
         const auto where = problem.boardId + "." + pin.name;
         found.push_back({code, Severity::Error, need.terminal + " at " + where,
@@ -140,12 +140,12 @@ std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
 
 std::vector<Finding> pwmWasted(const Look &look, const char *code)
 {
-    const auto problem = pinProblem(look.nets);
+    const auto problem = pins::pinProblem(look.nets);
     const auto good = [&](const parts::Terminal &pin) {
-        return pin.pwm && pwmTakenBy(*problem.board, pin, problem.libraries).empty();
+        return pin.pwm && pins::pwmTakenBy(*problem.board, pin, problem.libraries).empty();
     };
-    std::vector<const PinNeed *> lacking;
-    std::vector<const PinNeed *> wasting;
+    std::vector<const pins::PinNeed *> lacking;
+    std::vector<const pins::PinNeed *> wasting;
     for (const auto &need : problem.needs) {
         if (need.on.empty())
             continue;
@@ -177,7 +177,7 @@ std::vector<Finding> pwmWasted(const Look &look, const char *code)
 std::vector<Finding> notAnalogue(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pinProblem(look.nets);
+    const auto problem = pins::pinProblem(look.nets);
     for (const auto &need : problem.needs) {
         if (!need.analogue || need.on.empty() || problem.board->terminal(need.on)->analogue)
             continue;
@@ -193,7 +193,7 @@ std::vector<Finding> notAnalogue(const Look &look, const char *code)
 std::vector<Finding> twoWirePins(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    eachPin(look, [&](const Member &pin) {
+    eachPin(look, [&](const nets::Member &pin) {
         if (pin.terminal->bus.empty() || pin.wires == 0)
             return;
         found.push_back({code, Severity::Advice, pin.name,
@@ -207,9 +207,9 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
 std::vector<Finding> bootPin(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pinProblem(look.nets);
+    const auto problem = pins::pinProblem(look.nets);
     for (const auto &need : problem.needs) {
-        if (!acts(need) || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
+        if (!pins::acts(need) || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
             continue;
         found.push_back(
             {code, Severity::Warning, need.terminal + " at " + need.on,
@@ -239,8 +239,8 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
             const auto it = look.car.programPins.find(terminal);
             return it == look.car.programPins.end() ? std::string{} : it->second;
         };
-        const auto wiredTrigger = wiredPin(look.nets, trigger);
-        const auto wiredEcho = wiredPin(look.nets, echo);
+        const auto wiredTrigger = nets::wiredPin(look.nets, trigger);
+        const auto wiredEcho = nets::wiredPin(look.nets, echo);
         if (wiredTrigger.empty() || wiredTrigger == wiredEcho || planned(trigger) != wiredEcho ||
             planned(echo) != wiredTrigger)
             continue;
@@ -265,8 +265,8 @@ std::vector<Finding> programPins(const Look &look, const char *code)
         });
     };
     std::vector<Finding> found;
-    for (const auto &name : boardSignals(look.nets)) {
-        const auto wired = wiredPin(look.nets, name);
+    for (const auto &name : nets::boardSignals(look.nets)) {
+        const auto wired = nets::wiredPin(look.nets, name);
         const auto it = look.car.programPins.find(name);
         const auto planned = it == look.car.programPins.end() ? std::string{} : it->second;
         if (wired.empty() || wired == planned || isCrossed(name))

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about signals: what drives an input, what arrives at a pin.
+#include "core/nets/drive_map.h"
 #include "core/units/quantity.h"
 #include "core/wiring/check.h"
-#include "core/wiring/drive_map.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -25,7 +25,7 @@ units::Quantity volts(double v)
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &name : boardSignals(look.nets)) {
+    for (const auto &name : nets::boardSignals(look.nets)) {
         const auto role = look.nets.member(name)->terminal->role;
         if (role == Role::Enable || !pinsAt(look, name).empty())
             continue;
@@ -37,7 +37,7 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
 }
 
 /// "the right motor is dead", or what is known of it.
-Say deadSide(const Look &look, const Member &input)
+Say deadSide(const Look &look, const nets::Member &input)
 {
     const auto motors = motorsOf(look, input.fitted->id, input.terminal->channel);
     return motors.empty() ? say("channel {} is dead", input.terminal->channel)
@@ -46,9 +46,9 @@ Say deadSide(const Look &look, const Member &input)
 }
 
 /// Something holds or drives the input: a pin, a sensor, a supply or ground.
-bool isDriven(const Look &look, const Member &m)
+bool isDriven(const Look &look, const nets::Member &m)
 {
-    if (isJumpered(*m.fitted, m.terminal->name) || look.nets.isSupply(m.net) ||
+    if (nets::isJumpered(*m.fitted, m.terminal->name) || look.nets.isSupply(m.net) ||
         look.nets.isGround(m.net))
         return true;
     for (const auto role : {Role::Pin, Role::DigitalOut, Role::AnalogueOut})
@@ -74,10 +74,10 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
 }
 
 /// The direction inputs of drivers that no board is asked to serve.
-std::vector<const Member *> looseInputs(const Look &look)
+std::vector<const nets::Member *> looseInputs(const Look &look)
 {
-    const auto asked = boardSignals(look.nets);
-    std::vector<const Member *> inputs;
+    const auto asked = nets::boardSignals(look.nets);
+    std::vector<const nets::Member *> inputs;
     for (const auto &m : look.nets.all())
         if (m.terminal->role == Role::Direction &&
             std::find(asked.begin(), asked.end(), m.name) == asked.end())
@@ -147,7 +147,7 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
     for (const auto &f : fittedParts(look)) {
         if (f.part->kind != Kind::Motor)
             continue;
-        const auto drive = motorDrive(look.nets, *f.instance);
+        const auto drive = nets::motorDrive(look.nets, *f.instance);
         if (drive)
             continue;
         const auto &e = drive.error();
@@ -176,7 +176,7 @@ std::optional<double> dividedBy(const Look &look, const Fitted &divider, double 
     return in_V * bottom->typical / (top->typical + bottom->typical);
 }
 
-std::vector<Arrival> arrivals(const Look &look, const Member &output, double out_V)
+std::vector<Arrival> arrivals(const Look &look, const nets::Member &output, double out_V)
 {
     std::vector<Arrival> all;
     for (const auto &pin : look.nets.membersWith(output.net, Role::Pin))
@@ -197,7 +197,7 @@ std::vector<Arrival> arrivals(const Look &look, const Member &output, double out
 }
 
 /// The volts a sensor is fed with are the most that come out of it.
-std::optional<double> fedWith_V(const Look &look, const Member &output)
+std::optional<double> fedWith_V(const Look &look, const nets::Member &output)
 {
     for (const auto &t : output.part->terminals)
         if (t.role == Role::SupplyIn)

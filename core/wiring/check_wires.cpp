@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about the wires themselves: colours, holes, what flows through them.
+#include "core/nets/flow.h"
+#include "core/pins/planner.h"
 #include "core/units/quantity.h"
 #include "core/wiring/check.h"
-#include "core/wiring/flow.h"
-#include "core/wiring/planner.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -72,7 +72,7 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
         found.push_back({code, Severity::Advice, second,
                          say("The wires {} and {} are both {}.", first, second, colour),
                          say("One colour a signal lets a hand follow it without a diagram."),
-                         say("Take {} for one of them.", freeColour(look.car)),
+                         say("Take {} for one of them.", pins::freeColour(look.car)),
                          "terminal:" + second.substr(0, second.find(' '))});
     }
     return found;
@@ -99,26 +99,27 @@ std::vector<Finding> crowded(const Look &look, const char *code)
 std::vector<Finding> overCurrent(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto limit_A = thinnestJumper_A(look.catalogue);
+    const auto limit_A = nets::thinnestJumper_A(look.catalogue);
     if (!limit_A)
         return found;
     const auto amps = [](double a) { return units::quantity(a, units::Unit::Ampere, 1); };
     constexpr double shortly = 2.0; // a stall lasts seconds: a choice of ours
-    std::vector<Flow> running;
-    std::vector<Flow> stalled;
-    for (const auto &flow : flows(look.nets)) {
+    std::vector<nets::Flow> running;
+    std::vector<nets::Flow> stalled;
+    for (const auto &flow : nets::flows(look.nets)) {
         if (flow.running_A > *limit_A)
             running.push_back(flow);
         else if (flow.stalled_A > shortly * *limit_A)
             stalled.push_back(flow);
     }
     // One finding for all wires of a kind, at the one that carries most.
-    const auto add = [&](const std::vector<Flow> &over, double Flow::*of, Severity severity,
-                         const Say &when) {
+    const auto add = [&](const std::vector<nets::Flow> &over, double nets::Flow::*of,
+                         Severity severity, const Say &when) {
         if (over.empty())
             return;
         const auto &most = *std::max_element(
-            over.begin(), over.end(), [&](const Flow &a, const Flow &b) { return a.*of < b.*of; });
+            over.begin(), over.end(),
+            [&](const nets::Flow &a, const nets::Flow &b) { return a.*of < b.*of; });
         const auto &w = look.car.wires[most.wire];
         const auto more =
             over.size() == 1 ? Say() : say(", and {} more carry too much,", over.size() - 1);
@@ -129,8 +130,8 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
                          say("Take a thicker wire, and screw or solder its ends."),
                          "terminal:" + w.from});
     };
-    add(running, &Flow::running_A, Severity::Warning, say("while the car runs"));
-    add(stalled, &Flow::stalled_A, Severity::Advice, say("when the motors stall"));
+    add(running, &nets::Flow::running_A, Severity::Warning, say("while the car runs"));
+    add(stalled, &nets::Flow::stalled_A, Severity::Advice, say("when the motors stall"));
     return found;
 }
 
@@ -146,7 +147,7 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
         return found;
     const auto milliamps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
     double sum_A = 0.0;
-    for (const auto &load : pinLoads(look.nets)) {
+    for (const auto &load : nets::pinLoads(look.nets)) {
         sum_A += load.amps_A;
         if (load.amps_A <= advised->typical)
             continue;
@@ -172,7 +173,7 @@ std::vector<Finding> railOverCurrent(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     const auto amps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
-    for (const auto &rail : railLoads(look.nets)) {
+    for (const auto &rail : nets::railLoads(look.nets)) {
         if (rail.running_A <= rail.limit_A)
             continue;
         found.push_back({code, Severity::Error, rail.terminal,

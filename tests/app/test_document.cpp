@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/document/document.h"
 #include "app/document/edits.h"
+#include "core/motion/motion.h"
+#include "core/revisions/history.h"
 #include "core/wiring/check.h"
-#include "core/wiring/history.h"
-#include "core/wiring/motion.h"
 #include "support/fixture.h"
 
 #include <QFile>
@@ -334,7 +334,7 @@ private slots:
                         if (!car.wires.empty())
                             car.wires[at].from = engine() % 9 ? any() : "nobody.X";
                     }
-                    wiring::edited(car);
+                    revisions::edited(car);
                 });
             taken += ok.has_value();
             if (!ok)
@@ -344,13 +344,13 @@ private slots:
             const auto &car = d.workshop().cars.front();
             auto shuffled = car;
             std::shuffle(shuffled.wires.begin(), shuffled.wires.end(), engine);
-            const wiring::Nets a(car, catalogue);
-            const wiring::Nets b(shuffled, catalogue);
+            const nets::Nets a(car, catalogue);
+            const nets::Nets b(shuffled, catalogue);
             QCOMPARE(a.count(), b.count());
             for (const auto &name : names)
                 QVERIFY(a.members(a.of(name)) == b.members(b.of(name)));
             (void)wiring::check(car, catalogue);
-            (void)wiring::motion(car, catalogue);
+            (void)motion::motion(car, catalogue);
         }
         QVERIFY2(taken > 500 && taken < 1000, qPrintable(QString::number(taken)));
         const auto last = bytes(d);

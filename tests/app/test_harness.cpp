@@ -2,8 +2,8 @@
 // The drawing of the harness: its layout, what is lit and faded, and how it goes to paper.
 #include "app/wire/harness_view.h"
 #include "app/wire/wire_card.h"
+#include "core/edit/kit_edits.h"
 #include "core/wiring/check.h"
-#include "core/workshop/kit_edits.h"
 #include "support/desk.h"
 
 #include <QPainter>
@@ -236,7 +236,7 @@ private slots:
     {
         Bench b;
         for (int i = 0; i < 160; ++i) {
-            const auto led = workshop::addPart(b.car, b.catalogue, "led-red");
+            const auto led = edit::addPart(b.car, b.catalogue, "led-red");
             b.car.wires.push_back({led + ".PLUS", "board.D9", "pink", {}});
         }
         QTemporaryDir folder;

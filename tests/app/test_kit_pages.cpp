@@ -8,9 +8,9 @@
 
 using namespace badger;
 using app::KitStation;
+using judge::Station;
 using test::contents;
 using test::Desk;
-using workshop::Station;
 
 namespace
 {

@@ -5,8 +5,8 @@
 #include <QPushButton>
 
 using namespace badger;
+using judge::Station;
 using test::Desk;
-using workshop::Station;
 
 namespace
 {

@@ -9,7 +9,7 @@
 
 using namespace badger;
 using namespace badger::app;
-using workshop::Station;
+using judge::Station;
 
 namespace
 {

@@ -7,8 +7,8 @@
 #include <QDir>
 
 using namespace badger;
+using judge::Station;
 using test::Desk;
-using workshop::Station;
 
 class TestRuleStation final : public QObject
 {

@@ -17,8 +17,8 @@
 #include <sys/stat.h>
 
 using namespace badger;
+using judge::Station;
 using test::Desk;
-using workshop::Station;
 
 namespace
 {
@@ -91,7 +91,7 @@ void everyPage(Desk &d, const std::function<void()> &visit)
 {
     using KitPage = app::KitStation::Page;
     using WirePage = app::WireStation::Page;
-    for (const auto s : workshop::stations) {
+    for (const auto s : judge::stations) {
         d.go(s);
         visit();
         if (s == Station::Kit)
@@ -526,7 +526,7 @@ private slots:
     {
         app::Document document;
         document.startDemo();
-        app::Session session(document, workshop::Runs::Later);
+        app::Session session(document, judge::Runs::Later);
         QSignalSpy driven(&session, &app::Session::runsDriven);
         for (int cm = 20; cm <= 45; ++cm) {
             QVERIFY(app::changeProgram(document, "drag", test::programCalled("halt"),
@@ -536,8 +536,8 @@ private slots:
             COMPARE_NEAR(j->budget->setup.threshold_m, 0.01 * cm, 1e-12);
         }
         QTRY_VERIFY_WITH_TIMEOUT(!session.current()->runsPending, 20000);
-        const auto &expected = workshop::judge(document.workshop(), document.catalogue(),
-                                               *session.car(), session.floor());
+        const auto &expected = judge::judge(document.workshop(), document.catalogue(),
+                                            *session.car(), session.floor());
         QCOMPARE(session.current()->runs.size(), expected.runs.size());
         for (size_t i = 0; i < expected.runs.size(); ++i)
             QCOMPARE(trial::fingerprint(session.current()->runs[i]),

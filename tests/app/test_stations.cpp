@@ -5,9 +5,9 @@
 #include <QAction>
 
 using namespace badger;
+using judge::GateState;
+using judge::Station;
 using test::Desk;
-using workshop::GateState;
-using workshop::Station;
 
 namespace
 {
@@ -128,7 +128,7 @@ private slots:
             c.programPins.clear();
         }));
         QVERIFY(d.wire()->grab().toImage() != before);
-        for (const auto s : workshop::stations) {
+        for (const auto s : judge::stations) {
             d.go(s);
             QVERIFY(!d.window->grab().isNull());
         }

@@ -125,7 +125,7 @@ private slots:
             QImage image(24, 24, QImage::Format_ARGB32);
             image.fill(Qt::transparent);
             QPainter p(&image);
-            app::paintMark(p, QRectF(4, 4, 16, 16), workshop::GateState(s), t);
+            app::paintMark(p, QRectF(4, 4, 16, 16), judge::GateState(s), t);
             p.end();
             shapes.push_back(image.createAlphaMask());
         }

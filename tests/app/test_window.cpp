@@ -10,9 +10,9 @@
 #include <QMenuBar>
 
 using namespace badger;
+using judge::GateState;
+using judge::Station;
 using test::Desk;
-using workshop::GateState;
-using workshop::Station;
 
 namespace
 {
@@ -45,7 +45,7 @@ private slots:
     void stationsByKeyAndClick()
     {
         Desk d;
-        for (const auto s : workshop::stations) {
+        for (const auto s : judge::stations) {
             QTest::keyClick(d.window.get(), Qt::Key(Qt::Key_1 + int(s)), Qt::ControlModifier);
             QCOMPARE(d.session.station(), s);
         }
@@ -129,7 +129,7 @@ private slots:
         Desk d;
         d.document.startEmpty();
         QVERIFY(d.headline().startsWith("No car is in this workshop yet"));
-        for (const auto s : workshop::stations) {
+        for (const auto s : judge::stations) {
             d.go(s);
             QVERIFY(!d.window->grab().isNull());
         }

@@ -12,7 +12,7 @@ using app::WireStation;
 using test::contents;
 using test::Desk;
 using Page = app::WireStation::Page;
-using workshop::Station;
+using judge::Station;
 
 namespace
 {

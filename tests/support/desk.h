@@ -57,15 +57,12 @@ public:
             qFatal("the window has no %s", name);
         return found;
     }
-    app::KitStation *kit() const { return station<app::KitStation>(workshop::Station::Kit); }
-    app::RuleStation *rule() const { return station<app::RuleStation>(workshop::Station::Rule); }
-    app::WireStation *wire() const { return station<app::WireStation>(workshop::Station::Wire); }
-    app::FloorStation *floor() const
-    {
-        return station<app::FloorStation>(workshop::Station::Floor);
-    }
-    app::LogStation *log() const { return station<app::LogStation>(workshop::Station::Log); }
-    void go(workshop::Station s)
+    app::KitStation *kit() const { return station<app::KitStation>(judge::Station::Kit); }
+    app::RuleStation *rule() const { return station<app::RuleStation>(judge::Station::Rule); }
+    app::WireStation *wire() const { return station<app::WireStation>(judge::Station::Wire); }
+    app::FloorStation *floor() const { return station<app::FloorStation>(judge::Station::Floor); }
+    app::LogStation *log() const { return station<app::LogStation>(judge::Station::Log); }
+    void go(judge::Station s)
     {
         session.selectStation(s);
         QApplication::processEvents();
@@ -106,7 +103,7 @@ public:
     std::unique_ptr<app::MainWindow> window;
 
 private:
-    template <class T> T *station(workshop::Station s) const
+    template <class T> T *station(judge::Station s) const
     {
         return qobject_cast<T *>(window->station(s));
     }

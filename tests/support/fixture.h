@@ -4,7 +4,7 @@
 
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
-#include "core/workshop/judge.h"
+#include "core/judge/judge.h"
 #include "support/suite.h"
 
 #include <QTest>
@@ -77,7 +77,7 @@ struct Bench {
         qFatal("no value %s", name.c_str());
     }
     rules::Reading &reading() { return program.readings.front(); }
-    workshop::Judgement judge() { return workshop::judge(workshop, catalogue, car); }
+    judge::Judgement judge() { return judge::judge(workshop, catalogue, car); }
 };
 
 inline std::vector<std::string> codes(const std::vector<Finding> &findings)

@@ -2,8 +2,8 @@
 // Cars that are built part by part, for tests of the kit.
 #pragma once
 
+#include "core/edit/kit_edits.h"
 #include "core/power/check.h"
-#include "core/workshop/kit_edits.h"
 #include "support/fixture.h"
 
 namespace badger::test
@@ -32,10 +32,10 @@ struct Kit {
                 return i;
         qFatal("no part %s", id.c_str());
     }
-    void take(const std::string &id) { workshop::removePart(car, catalogue(), id); }
+    void take(const std::string &id) { edit::removePart(car, catalogue(), id); }
     kit::Instance &fit(const std::string &partId)
     {
-        return part(workshop::addPart(car, catalogue(), partId));
+        return part(edit::addPart(car, catalogue(), partId));
     }
     /// The catalogue part, to bend: from then on this kit's own copy is used.
     parts::Part &bend(const std::string &partId)

@@ -84,23 +84,26 @@ private slots:
         const Bench b;
         const auto steps = walk(b.car, b.catalogue);
         const auto &rail = *step(steps, "volts:board.5V");
-        QVERIFY(judge(rail, nullptr) == Verdict::Open);
+        QVERIFY(firstpower::judge(rail, nullptr) == Verdict::Open);
         const auto with = [&](double v) {
             const auto e = entry(rail.key, v);
-            return judge(rail, &e);
+            return firstpower::judge(rail, &e);
         };
         QVERIFY(with(4.97) == Verdict::Right && with(4.75) == Verdict::Right);
         QVERIFY(with(4.74) == Verdict::Wrong && with(5.4) == Verdict::Wrong);
         const auto &look = *step(steps, "look:polarity");
         const auto good = entry(look.key, {}, true);
         const auto bad = entry(look.key, {}, false);
-        QVERIFY(judge(look, &good) == Verdict::Right && judge(look, &bad) == Verdict::Wrong);
+        QVERIFY(firstpower::judge(look, &good) == Verdict::Right &&
+                firstpower::judge(look, &bad) == Verdict::Wrong);
         const auto &ohms = *step(steps, "ohms:short:board.VIN");
         const auto over = entry(ohms.key, overRange_ohm);
         const auto dead = entry(ohms.key, 0.4);
-        QVERIFY(judge(ohms, &over) == Verdict::Right && judge(ohms, &dead) == Verdict::Wrong);
+        QVERIFY(firstpower::judge(ohms, &over) == Verdict::Right &&
+                firstpower::judge(ohms, &dead) == Verdict::Wrong);
         const auto &ground = *step(steps, "ohms:ground:ranger");
-        QVERIFY(judge(ground, &over) == Verdict::Wrong && judge(ground, &dead) == Verdict::Right);
+        QVERIFY(firstpower::judge(ground, &over) == Verdict::Wrong &&
+                firstpower::judge(ground, &dead) == Verdict::Right);
     }
 
     void aWrongStepStopsTheWalk()

@@ -117,8 +117,7 @@ private slots:
         QTest::addColumn<std::string>("what");
         QTest::addColumn<Spoil>("spoil");
         const auto row = [](const char *name, const char *pointer, const char *what, auto spoil) {
-            QTest::newRow(name) << std::string(pointer) << std::string(what)
-                                << Spoil(spoil);
+            QTest::newRow(name) << std::string(pointer) << std::string(what) << Spoil(spoil);
         };
         row("program", "/cars/3/program", "there is no program 'nothing'",
             [](Json &j) { j["cars"][3]["program"] = "nothing"; });

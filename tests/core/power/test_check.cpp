@@ -22,7 +22,7 @@ private slots:
     {
         QFETCH(QString, name);
         const Kit k(name.toStdString());
-        const auto j = workshop::judgeKit(k.car, k.catalogue(), std::nullopt);
+        const auto j = judge::judgeKit(k.car, k.catalogue(), std::nullopt);
         for (const auto &f : j.findings.findings)
             QVERIFY2(f.severity == Severity::Advice, english(f.what).c_str());
         QVERIFY(j.findings.fine.size() > 15);
@@ -33,7 +33,7 @@ private slots:
         // Place, cause and mend of everything the demo has to say.
         for (const auto &car : test::demo().cars)
             for (const auto &f :
-                 workshop::judgeKit(car, io::shippedCatalogue(), 0.3).findings.findings) {
+                 judge::judgeKit(car, io::shippedCatalogue(), 0.3).findings.findings) {
                 QVERIFY(!f.code.empty() && !f.target.empty());
                 for (const auto *text : {&f.where, &f.what, &f.why, &f.mend})
                     QVERIFY2(!text->empty(), f.code.c_str());
@@ -60,7 +60,7 @@ private slots:
         // With one motor a channel it is fine.
         auto two = *redshank;
         for (const auto *id : {"left-front", "right-front"})
-            workshop::removePart(two, io::shippedCatalogue(), id);
+            edit::removePart(two, io::shippedCatalogue(), id);
         const auto fine =
             power::check(two, io::shippedCatalogue(), power::report(two, io::shippedCatalogue()));
         const auto *left = test::find(fine.findings, "channel-over-peak");
@@ -221,7 +221,7 @@ private slots:
         const auto *f = test::find(before, "signal-over-volts");
         QVERIFY(f && f->severity == Severity::Error);
         QVERIFY(english(f->mend).find("3.33 V") != std::string::npos);
-        const auto id = workshop::addPart(whimbrel, catalogue, "divider-1k-2k");
+        const auto id = edit::addPart(whimbrel, catalogue, "divider-1k-2k");
         for (auto &i : whimbrel.parts)
             if (i.id == id)
                 i.feeds = {{"IN", "ranger.ECHO", {}}};

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Picture, text and code come from one rule set: the written program is compiled, for the real
 // chip and for this machine, and does at every echo what the interpreter does.
+#include "core/nets/drive_map.h"
 #include "core/rules/board_code.h"
 #include "core/rules/board_names.h"
 #include "core/rules/interpreter.h"
 #include "core/rules/part_tests.h"
-#include "core/wiring/drive_map.h"
 #include "embedded/reservedNames.h"
 #include "support/fixture.h"
 

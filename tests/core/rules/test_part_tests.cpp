@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Part tests are compiled for the real chip, and use the pins that the wires lead to.
+#include "core/edit/kit_edits.h"
 #include "core/rules/part_tests.h"
-#include "core/workshop/kit_edits.h"
 #include "support/fixture.h"
 
 #include <QFile>
@@ -43,7 +43,7 @@ private slots:
     {
         QFETCH(std::string, car);
         Bench b(car);
-        const auto led = workshop::addPart(b.car, b.catalogue, "led-red");
+        const auto led = edit::addPart(b.car, b.catalogue, "led-red");
         b.car.wires.push_back({led + ".PLUS", "board.D13", "pink", {}});
         const auto files = rules::partTests(b.car, b.catalogue, "Sheds\n*/ \"x\"");
         VERIFY_OK(files);

@@ -80,7 +80,7 @@ private slots:
     {
         test::Bench b;
         b.car.parts[1].mount->yaw_rad = 0.6;
-        const auto budget = workshop::budgetOf(b.catalogue, b.car, b.program);
+        const auto budget = judge::budgetOf(b.catalogue, b.car, b.program);
         QVERIFY(!budget);
         QVERIFY(english(budget.error().what).find("34 deg to the side") != std::string::npos);
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/edit/kit_edits.h"
 #include "core/wiring/check.h"
-#include "core/workshop/kit_edits.h"
 #include "support/fixture.h"
 
 #include <functional>
@@ -125,7 +125,7 @@ const std::vector<Case> &cases()
          "Curlew"},
         {"tone", "pwm-taken-by-tone", Error, "driver.ENB at board.D3",
          [](Bench &b) {
-             workshop::addPart(b.car, b.catalogue, "buzzer");
+             edit::addPart(b.car, b.catalogue, "buzzer");
              b.wire("driver.ENB").to = "board.D3";
          }},
         {"echo on a PWM pin", "pwm-pin-wasted", Advice, "board.D11", [](Bench &) {}, "Curlew"},
@@ -137,14 +137,14 @@ const std::vector<Case> &cases()
          [](Bench &b) { b.wire("driver.IN4").to = "board.D13"; }},
         {"LED with 10 ohm", "pin-over-current", Error, "board.D9",
          [](Bench &b) {
-             workshop::addPart(b.car, b.catalogue, "led-red");
+             edit::addPart(b.car, b.catalogue, "led-red");
              b.car.parts.back().resistor_ohm = 10.0;
              b.car.wires.push_back({b.car.parts.back().id + ".PLUS", "board.D9", "pink"});
          }},
         {"servos on the board's rail", "rail-over-current", Error, "board.5V",
          [](Bench &b) {
              for (int i = 0; i < 4; ++i) {
-                 workshop::addPart(b.car, b.catalogue, "continuous-servo");
+                 edit::addPart(b.car, b.catalogue, "continuous-servo");
                  b.car.wires.push_back({b.car.parts.back().id + ".VCC", "board.5V", "red"});
              }
          }},
@@ -321,7 +321,7 @@ private slots:
     void aDividerNeedsItsGround()
     {
         Bench b("Whimbrel");
-        const auto id = workshop::addPart(b.car, b.catalogue, "divider-1k-2k");
+        const auto id = edit::addPart(b.car, b.catalogue, "divider-1k-2k");
         b.unwire("ranger.ECHO");
         b.car.wires.push_back({"ranger.ECHO", id + ".IN", "yellow"});
         b.car.wires.push_back({id + ".OUT", "computer.P24", "yellow"});
@@ -354,7 +354,7 @@ private slots:
         const auto *f = test::find(found, "input-floats");
         QVERIFY(f && english(f->where) == "driver.IN10" &&
                 english(f->mend).find("10 kohm") != std::string::npos);
-        const auto id = workshop::addPart(b.car, b.catalogue, "pull-down-10k");
+        const auto id = edit::addPart(b.car, b.catalogue, "pull-down-10k");
         b.car.wires.push_back({id + ".A", "driver.IN10", "yellow"});
         b.car.wires.push_back({id + ".B", "rail.MINUS", "black"});
         found = check(b);
@@ -386,7 +386,7 @@ private slots:
     void aBoardWithFewerPins()
     {
         Bench b;
-        workshop::exchangePart(b.car, b.catalogue, "board", "chip-14-pin");
+        edit::exchangePart(b.car, b.catalogue, "board", "chip-14-pin");
         const auto found = check(b);
         QVERIFY(test::find(found, "signal-unwired")); // each wire that came off is asked for again
     }

@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is the stopping budget of this car, from its own parts, calibrations and program?
+#pragma once
+
+#include "core/base/say.h"
+#include "core/drive/speed.h"
+#include "core/drive/stopping.h"
+#include "core/rules/evaluate.h"
+#include "core/trial/trial.h"
+#include "core/workshop/workshop.h"
+
+namespace badger::judge
+{
+
+/// One term of the sum as it is said at a whiteboard.
+struct SumTerm {
+    std::string key; ///< "latency"
+    Say name;        ///< "age, loop, actuation"
+    Say how;         ///< "0.24 m/s x 65 ms"
+    Say from;        ///< where the values come from, "loop: 58 ms pause + 7 ms longest ping"
+    double worst_m = 0.0;
+    double typical_m = 0.0;
+};
+
+struct CarBudget {
+    std::string valueName; ///< the program's stop threshold, "halt"
+    std::string reading;   ///< that is compared with it, "ahead"
+    bool inclusive = true; ///< the car stops at the threshold itself, too
+    int pwm_counts = 0;
+    bool brakes = true;
+    drive::StopSetup setup;
+    drive::StopBudget budget;
+    drive::Sourced speed;
+    drive::SourcedRoll roll;
+    rules::PassTime pass;
+    std::vector<SumTerm> terms;
+    std::optional<double> edge_m; ///< where the board really starts to act, whole numbers included
+    /// Answers to the two inverse questions, for the car's wanted gap; empty where none is wanted.
+    std::optional<double> leastThreshold_m;
+    std::optional<double> greatestSpeed_mps; ///< empty also where no speed leaves so much
+};
+
+/// What stops a car on its way ahead. All null where nothing does.
+struct StopRule {
+    const rules::Value *value = nullptr;     ///< the threshold
+    const rules::State *state = nullptr;     ///< that the rule leads to
+    const rules::Reading *reading = nullptr; ///< that is compared
+    bool inclusive = true;                   ///< the threshold itself stops it, too
+};
+
+/// Of the distances that a rule compares on its way to a state that does not go ahead, the
+/// farthest. Readings whose ranger looks to a side on this car count only where no other stops it.
+StopRule stopRule(const rules::Program &program, const kit::Car &car);
+/// The state that goes ahead. Null where there is none.
+const rules::State *goState(const rules::Program &program);
+
+/// The ranger behind a reading of the program, wherever it looks, or an error that names what is
+/// missing.
+Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
+                                     const rules::Reading &reading);
+
+/// The budget. Fails with Missing where a part, a value or a policy is not there.
+Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &car,
+                           const rules::Program &program);
+
+/// The same car done another way: what would be left at worst.
+struct OtherWay {
+    Say name; ///< "coast"
+    double worstGap_m = 0.0;
+    bool isCurrent = false;
+    bool measured = true; ///< false where the roll-out is from the parts' data
+    bool operator==(const OtherWay &) const = default;
+};
+std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
+                                const rules::Program &program);
+
+/// The car as a trial simulates it, on a floor.
+Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Car &car,
+                                const rules::Program &program, const floor::Floor &floor);
+
+/// One seeded run of the car's program on a floor.
+Result<trial::Trial> runTrial(const parts::Catalogue &catalogue, const kit::Car &car,
+                              const rules::Program &program, const floor::Floor &floor,
+                              std::uint64_t seed);
+
+} // namespace badger::judge

@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/judge.h"
+
+#include "core/judge/check_program_on_car.h"
+#include "core/judge/gates.h"
+#include "core/rules/check.h"
+#include "core/wiring/check.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace badger::judge
+{
+
+const char *name(Station station)
+{
+    static constexpr const char *names[] = {"Kit", "Wire", "Rule", "Floor", "Log"};
+    return names[static_cast<size_t>(station)];
+}
+
+const char *name(GateState state)
+{
+    static constexpr const char *names[] = {"passed", "open", "stale", "blocked", "warning"};
+    return names[static_cast<size_t>(state)];
+}
+
+namespace
+{
+
+/// "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
+std::string placeOf(const Finding &f)
+{
+    return f.target.substr(f.target.find(':') + 1);
+}
+
+} // namespace
+
+const Findings &Judgement::of(Station station) const
+{
+    return station == Station::Kit ? kit.findings : station == Station::Wire ? wire : rule;
+}
+
+std::vector<Finding> Judgement::all() const
+{
+    auto every = kit.findings.findings;
+    // What the wires say of a supply is nearer to the truth than what was meant.
+    for (const auto &f : wire.findings) {
+        std::erase_if(
+            every, [&](const Finding &k) { return k.code == f.code && placeOf(k) == placeOf(f); });
+        every.push_back(f);
+    }
+    every.insert(every.end(), rule.findings.begin(), rule.findings.end());
+    std::stable_sort(every.begin(), every.end(), [](const Finding &a, const Finding &b) {
+        return static_cast<int>(a.severity) < static_cast<int>(b.severity);
+    });
+    return every;
+}
+
+bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
+               const rules::Program &program)
+{
+    const auto *stop = stopRule(program, car).value;
+    const auto *goes = goState(program);
+    const auto *speed = goes ? program.value(goes->motion.left.speed) : nullptr;
+    return trial.car == car.id && trial.program == program.id &&
+           trial.programVersion == program.version && stop && stop->si &&
+           std::abs(trial.threshold_m - *stop->si) < 1e-6 && speed && speed->si &&
+           trial.pwm_counts == std::lround(*speed->si);
+}
+
+std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
+                                       const rules::Program &program, const floor::Floor &floor)
+{
+    std::vector<trial::Trial> runs;
+    for (int seed = 1; seed <= judgedRuns; ++seed)
+        if (auto run = runTrial(catalogue, car, program, floor, static_cast<std::uint64_t>(seed)))
+            runs.push_back(std::move(*run));
+    return runs;
+}
+
+void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Car &car,
+              const parts::Catalogue &catalogue)
+{
+    j.runs = std::move(runs);
+    j.runsPending = false;
+    j.gates[static_cast<size_t>(Station::Floor)] = floorGate(j);
+    j.next = nextStep(j, car, catalogue);
+}
+
+namespace
+{
+
+/// Of each reading whose ranger is on the car. A ranger that has no place yet looks ahead.
+std::map<std::string, rules::RangerFacts>
+rangerFacts(const kit::Car &car, const parts::Catalogue &catalogue, const rules::Program &program)
+{
+    std::map<std::string, rules::RangerFacts> facts;
+    for (const auto &reading : program.readings)
+        if (const auto ranger = rangerOf(car, catalogue, reading)) {
+            const auto &part = **ranger;
+            const auto &mount = car.instance(reading.instance)->mount;
+            facts[reading.name] = {
+                part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
+                part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,
+                part.figure("half_angle_rad")->typical};
+        }
+    return facts;
+}
+
+} // namespace
+
+Judgement judge(const workshop::Workshop &workshop, const parts::Catalogue &catalogue,
+                const kit::Car &car, const floor::Floor *floor, Runs runs)
+{
+    Judgement j;
+    if (floor == nullptr && !workshop.floors.empty())
+        floor = &workshop.floors.front();
+    const auto *program = workshop.program(car.program);
+    const auto *stop = program ? stopRule(*program, car).value : nullptr;
+    j.kit = judgeKit(car, catalogue, stop ? stop->si : std::nullopt);
+    if (!car.wires.empty()) // a car without wires has nothing to check yet
+        j.wire = wiring::check(car, catalogue);
+    if (program == nullptr) {
+        j.noBudget = Error{Error::Kind::Missing, say("car '") + car.name + "'",
+                           say("it runs no program"), say("choose one")};
+    } else {
+        j.rule = rules::check(*program, rangerFacts(car, catalogue, *program));
+        checkProgramOnCar(j.rule, catalogue, car, *program, floor);
+        checkSpeedsUnderCap(j.rule, j.kit.power, *program);
+        auto budget = budgetOf(catalogue, car, *program);
+        if (budget) {
+            checkStop(j.rule, car, *budget);
+            j.budget = std::move(*budget);
+            j.otherWays = otherWays(catalogue, car, *program);
+            j.runsPending = floor && runs == Runs::Later;
+            if (floor && runs == Runs::Now)
+                j.runs = judgedTrials(catalogue, car, *program, *floor);
+        } else {
+            j.noBudget = budget.error();
+        }
+        for (size_t i = 0; i < workshop.trials.size(); ++i)
+            if (const auto &t = workshop.trials[i]; t.car == car.id)
+                (isCurrent(t, car, *program) ? j.measured : j.older).share(workshop.trials, i);
+    }
+    j.gates = gatesOf(j, car);
+    j.next = nextStep(j, car, catalogue);
+    return j;
+}
+
+} // namespace badger::judge

@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How does a car stand: what is wrong, which gate is open, what comes next?
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/base/say.h"
+#include "core/judge/budget.h"
+#include "core/judge/kit_judgement.h"
+
+#include <array>
+
+namespace badger::judge
+{
+
+/// The stations of the work that exist, in working order.
+enum class Station { Kit, Wire, Rule, Floor, Log };
+inline constexpr std::array<Station, 5> stations = {Station::Kit, Station::Wire, Station::Rule,
+                                                    Station::Floor, Station::Log};
+const char *name(Station station);
+
+enum class GateState { Passed, Open, Stale, Blocked, Warning };
+const char *name(GateState state);
+
+struct Gate {
+    Station station = Station::Wire;
+    GateState state = GateState::Open;
+    Say why; ///< one sentence
+};
+
+/// One thing to do now, with its caution.
+struct NextStep {
+    Say title;
+    Say text;
+    Say caution; ///< empty where nothing can hurt
+    Station station = Station::Wire;
+    bool operator==(const NextStep &) const = default;
+};
+
+/// Everything the program has to say about one car.
+struct Judgement {
+    KitJudgement kit;
+    Findings wire;
+    Findings rule;
+    std::optional<CarBudget> budget;
+    std::optional<Error> noBudget; ///< why there is none
+    std::vector<OtherWay> otherWays;
+    std::vector<trial::Trial> runs;          ///< the first seeds on the floor
+    bool runsPending = false;                ///< they are still to be driven: see judgedTrials()
+    Pieces<logbook::MeasuredTrial> measured; ///< with the program as it stands
+    Pieces<logbook::MeasuredTrial> older;    ///< with anything else
+    std::array<Gate, stations.size()> gates;
+    NextStep next;
+
+    /// Findings of all stations, errors first; what two stations both see stands once.
+    std::vector<Finding> all() const;
+    /// What a station shows: its own; Floor and Log show the program's.
+    const Findings &of(Station station) const;
+    const Gate &gate(Station station) const { return gates[static_cast<size_t>(station)]; }
+};
+
+/// Seeds that are run for the judgement: few, so that it is at hand at every edit.
+inline constexpr int judgedRuns = 5;
+
+/// The simulated runs are nearly all of a judgement's time. Later: everything else is judged, and
+/// the gate of the floor says that they are being driven.
+enum class Runs { Now, Later };
+
+/// Judges a car of the workshop. The floor is the workshop's first unless one is given.
+Judgement judge(const workshop::Workshop &workshop, const parts::Catalogue &catalogue,
+                const kit::Car &car, const floor::Floor *floor = nullptr, Runs runs = Runs::Now);
+
+/// The runs of a judgement, driven apart from it: it reads nothing but its arguments.
+std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
+                                       const rules::Program &program, const floor::Floor &floor);
+/// Puts them into a judgement that waits for them; then it is as if it had been made with them.
+void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::Car &car,
+              const parts::Catalogue &catalogue);
+
+/// The station's verdict in a full sentence with its number, and the quiet line of conditions.
+struct Headline {
+    Say sentence;
+    Say conditions;
+};
+Headline headline(Station station, const workshop::Workshop &workshop,
+                  const parts::Catalogue &catalogue, const kit::Car &car,
+                  const Judgement &judgement);
+
+/// Does a measured trial belong to the car's program as it stands?
+bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
+               const rules::Program &program);
+
+} // namespace badger::judge

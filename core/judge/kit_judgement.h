@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Will these parts work together, and for how long?
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/kit/balance.h"
+#include "core/kit/mission.h"
+#include "core/power/report.h"
+#include "core/sense/cover.h"
+
+#include <optional>
+#include <vector>
+
+namespace badger::judge
+{
+
+/// Everything the program has to say about a car's parts.
+struct KitJudgement {
+    Findings findings;
+    power::Report power;
+    kit::Balance balance;
+    std::vector<kit::Need> needs;
+    kit::PinBudget pins;
+    std::vector<sense::RangerCover> covers;
+};
+
+/// `threshold_m` is the program's stop threshold where there is one.
+KitJudgement judgeKit(const kit::Car &car, const parts::Catalogue &catalogue,
+                      std::optional<double> threshold_m);
+
+} // namespace badger::judge

@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/program_motion.h"
+
+#include "core/nets/drive_map.h"
+
+#include <algorithm>
+#include <map>
+
+namespace badger::judge
+{
+
+using motion::Turn;
+
+namespace
+{
+
+struct WheelSetup {
+    nets::WheelDrive drive;
+    nets::WheelPins pins;
+    const parts::Part *driver = nullptr;
+};
+
+std::optional<WheelSetup> setupOf(const nets::Nets &nets, kit::Side side)
+{
+    const auto drive = nets::wheelDrive(nets, side);
+    if (!drive)
+        return std::nullopt;
+    const auto pins = nets::wheelPins(nets.car(), *drive);
+    if (!pins)
+        return std::nullopt;
+    const auto *fitted = nets.car().instance(kit::splitTerminal(drive->forward).instance);
+    return WheelSetup{*drive, *pins, nets.catalogue().find(fitted->partId)};
+}
+
+Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
+{
+    if (motion.wheels == rules::Wheels::Brake)
+        return Turn::Brake;
+    if (motion.wheels == rules::Wheels::Coast)
+        return Turn::Coast;
+    return wheel.sense > 0 ? Turn::Forward : wheel.sense < 0 ? Turn::Backward : Turn::Brake;
+}
+
+/// Sets the levels of a wheel's pins, "D2" to high or low; false where the driver cannot do it.
+bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, bool> &levels)
+{
+    bool forward = wanted == Turn::Forward;
+    bool backward = wanted == Turn::Backward;
+    if (wanted == Turn::Brake || wanted == Turn::Coast) {
+        const auto l = nets::levelsFor(*wheel.driver, wanted == Turn::Brake ? "brake" : "coast");
+        if (!l)
+            return false;
+        forward = l->forward;
+        backward = l->backward;
+    }
+    levels[wheel.pins.forward] = forward;
+    levels[wheel.pins.backward] = backward;
+    return true;
+}
+
+int rowWith(const motion::MotionTable &table, const std::map<std::string, bool> &levels)
+{
+    for (size_t i = 0; i < table.rows.size(); ++i) {
+        bool same = true;
+        for (size_t k = 0; k < table.inputs.size(); ++k) {
+            const auto it = levels.find(table.inputs[k].name);
+            same &= (it != levels.end() && it->second) == (table.rows[i].levels[k] > 0);
+        }
+        if (same)
+            return static_cast<int>(i);
+    }
+    return -1;
+}
+
+} // namespace
+
+std::vector<ProgramAction> actionsOn(const kit::Car &car, const parts::Catalogue &catalogue,
+                                     const rules::Program &program,
+                                     const motion::MotionTable &table)
+{
+    std::vector<ProgramAction> actions;
+    const nets::Nets nets(car, catalogue);
+    const auto left = setupOf(nets, kit::Side::Left);
+    const auto right = setupOf(nets, kit::Side::Right);
+    if (!left || !right)
+        return actions;
+    for (const auto &state : program.states) {
+        ProgramAction a;
+        a.state = state.name;
+        const auto turnLeft = wantedTurn(state.motion, state.motion.left);
+        const auto turnRight = wantedTurn(state.motion, state.motion.right);
+        a.wanted = motion::pathOf(turnLeft, turnRight);
+        std::map<std::string, bool> levels;
+        if (setLevels(*left, turnLeft, levels) && setLevels(*right, turnRight, levels))
+            a.row = rowWith(table, levels);
+        if (a.row >= 0)
+            a.path = table.rows[static_cast<size_t>(a.row)].path;
+        actions.push_back(std::move(a));
+    }
+    return actions;
+}
+
+} // namespace badger::judge

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What each action of a program does on the car as it is wired.
+#pragma once
+
+#include "core/motion/motion.h"
+#include "core/rules/program.h"
+
+namespace badger::judge
+{
+
+struct ProgramAction {
+    std::string state; ///< of the program, "drives"
+    int row = -1;      ///< of the motion table: the pattern that its pins make; -1 where it is none
+    motion::Path wanted = motion::Path::Unsure; ///< what the program means by it
+    motion::Path path = motion::Path::Unsure;   ///< what the wires make of it
+};
+
+/// Every state of the program, with the levels that its pins (`programPins`) would have. Pins the
+/// program does not set are low. Empty where a wheel's driver or a pin is not known.
+std::vector<ProgramAction> actionsOn(const kit::Car &car, const parts::Catalogue &catalogue,
+                                     const rules::Program &program,
+                                     const motion::MotionTable &table);
+
+} // namespace badger::judge

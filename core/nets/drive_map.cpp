@@ -1,0 +1,201 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/nets/drive_map.h"
+
+#include "core/nets/nets.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace badger::nets
+{
+
+using parts::Role;
+
+namespace
+{
+
+const char *word(kit::Side side)
+{
+    return side == kit::Side::Left ? "left" : "right";
+}
+
+Result<std::string> outputAt(const Nets &nets, const std::string &lead)
+{
+    const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
+    if (outputs.size() == 1)
+        return outputs.front();
+    return fail(Error::Kind::Missing, say("car '") + nets.car().name + "', " + lead,
+                outputs.empty() ? say("the motor lead reaches no driver output")
+                                : say("the motor lead reaches two driver outputs"),
+                say("wire each lead to one output of one channel"));
+}
+
+} // namespace
+
+Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
+                              kit::Side side)
+{
+    return wheelDrive(Nets(car, catalogue), side);
+}
+
+Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side)
+{
+    const auto *motor = kit::motorOn(nets.car(), nets.catalogue(), side);
+    if (motor == nullptr)
+        return fail(Error::Kind::Missing, say("car '") + nets.car().name + "'",
+                    say("there is no motor on the {} side", word(side)),
+                    say("add a motor and say on which side it sits"));
+    return motorDrive(nets, *motor);
+}
+
+Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
+{
+    const auto &car = nets.car();
+    const auto &catalogue = nets.catalogue();
+    const auto outA = outputAt(nets, motor.id + ".A");
+    const auto outB = outputAt(nets, motor.id + ".B");
+    if (!outA)
+        return tl::unexpected(outA.error());
+    if (!outB)
+        return tl::unexpected(outB.error());
+    const auto a = kit::splitTerminal(*outA);
+    const auto b = kit::splitTerminal(*outB);
+    const auto *ta = kit::terminal(car, catalogue, *outA);
+    const auto *tb = kit::terminal(car, catalogue, *outB);
+    if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
+        return fail(Error::Kind::Missing, say("car '") + car.name + "', " + motor.id,
+                    say("its leads are on {} and {}, which are not the two outputs of one channel",
+                        *outA, *outB),
+                    say("wire both leads to the outputs of one channel"));
+
+    const auto *driver = catalogue.find(car.instance(a.instance)->partId);
+    WheelDrive drive;
+    drive.side = motor.side;
+    const auto &forwardOut = motor.side == kit::Side::Left ? a.terminal : b.terminal;
+    for (const auto &t : driver->terminals) {
+        const auto full = a.instance + "." + t.name;
+        if (t.role == Role::Direction && t.channel == ta->channel)
+            (t.output == forwardOut ? drive.forward : drive.backward) = full;
+        if (t.role == Role::Enable && t.channel == ta->channel) {
+            drive.enable = full;
+            drive.jumpered = isJumpered(*car.instance(a.instance), t.name);
+        }
+    }
+    return drive;
+}
+
+Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
+{
+    WheelPins pins;
+    const auto take = [&](const std::string &terminal, std::string &pin) -> Result<void> {
+        const auto it = car.programPins.find(terminal);
+        if (it == car.programPins.end())
+            return fail(Error::Kind::Missing, say("car '") + car.name + "', " + terminal,
+                        say("the program has no pin for it"), say("take the pins from the wires"));
+        pin = it->second;
+        return {};
+    };
+    for (auto r : {take(drive.forward, pins.forward), take(drive.backward, pins.backward)})
+        if (!r)
+            return tl::unexpected(r.error());
+    if (!drive.jumpered)
+        if (auto r = take(drive.enable, pins.enable); !r)
+            return tl::unexpected(r.error());
+    return pins;
+}
+
+Result<Levels> levelsFor(const parts::Part &driver, const std::string &does)
+{
+    for (const auto &row : driver.truth) {
+        if (row.does != does || row.inputs.size() != 2)
+            continue;
+        if (does == "drive" && row.inputs != "10")
+            continue;
+        return Levels{row.inputs[0] == '1', row.inputs[1] == '1', row.enabled};
+    }
+    return fail(Error::Kind::Missing, say("driver '") + driver.id + "'",
+                say("its truth table has no row for '{}'", does), say("add the row to the part"));
+}
+
+std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
+                     const std::string &terminal)
+{
+    return wiredPin(Nets(car, catalogue), terminal);
+}
+
+std::string wiredPin(const Nets &nets, const std::string &terminal)
+{
+    const auto pins = nets.onLine(terminal, Role::Pin);
+    return pins.size() == 1 ? kit::splitTerminal(pins.front()).terminal : std::string{};
+}
+
+namespace
+{
+
+bool isSignal(const parts::Part &part, const parts::Terminal &t)
+{
+    if (part.kind == parts::Kind::Divider)
+        return false; // it passes a signal on
+    switch (t.role) {
+    case Role::Trigger:
+    case Role::Echo:
+    case Role::Direction:
+    case Role::Enable:
+    case Role::Signal:
+    case Role::DigitalOut:
+    case Role::AnalogueOut:
+        return true;
+    default:
+        return false;
+    }
+}
+
+} // namespace
+
+std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    std::vector<std::string> all;
+    for (const auto &fitted : car.parts) {
+        const auto *part = catalogue.find(fitted.partId);
+        if (part == nullptr)
+            continue;
+        for (const auto &t : part->terminals) {
+            const bool jumpered = isJumpered(fitted, t.name);
+            if (isSignal(*part, t) && !(t.role == Role::Enable && jumpered))
+                all.push_back(fitted.id + "." + t.name);
+        }
+    }
+    return all;
+}
+
+std::vector<std::string> boardSignals(const Nets &nets)
+{
+    auto all = signalTerminals(nets.car(), nets.catalogue());
+    if (kit::firstOf(nets.car(), nets.catalogue(), parts::Kind::Board) == nullptr)
+        return {};
+    std::erase_if(all, [&](const std::string &name) {
+        const auto &m = *nets.member(name);
+        if (nets.isSupply(m.net) || nets.isGround(m.net))
+            return true;
+        const bool input = m.terminal->role == Role::Direction || m.terminal->role == Role::Enable;
+        return input && (!nets.onLine(name, Role::DigitalOut).empty() ||
+                         !nets.onLine(name, Role::AnalogueOut).empty());
+    });
+    return all;
+}
+
+kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue)
+{
+    std::map<std::string, std::string> pins;
+    {
+        const Nets nets(car, catalogue); // looks at the car: it is changed afterwards
+        for (const auto &terminal : boardSignals(nets))
+            if (auto pin = wiredPin(nets, terminal); !pin.empty())
+                pins[terminal] = std::move(pin);
+    }
+    for (auto &[terminal, pin] : pins)
+        car.programPins[terminal] = pin;
+    return car;
+}
+
+} // namespace badger::nets

@@ -1,0 +1,324 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/firstpower/walk.h"
+#include "core/judge/judge.h"
+#include "core/mechanics/build.h"
+#include "core/revisions/history.h"
+#include "support/fixture.h"
+
+using namespace badger;
+using judge::GateState;
+using judge::Station;
+using test::Bench;
+
+class TestJudge final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void theDemoPassesEveryGate()
+    {
+        Bench b;
+        const auto j = b.judge();
+        for (const auto s : judge::stations) {
+            QVERIFY2(j.gate(s).state == GateState::Passed, judge::name(s));
+            QVERIFY(!j.gate(s).why.empty());
+        }
+        QCOMPARE(j.measured.size(), size_t(3));
+        QCOMPARE(english(j.next.title), std::string("Run it once at 0.48 m/s."));
+        // 32 - 3.12 - 14 - 1 = 13.88, with the loop's last tenth of a millisecond 13.9
+        QVERIFY(english(j.next.text).find("13.9 cm left at worst") != std::string::npos);
+        QVERIFY(!j.next.caution.empty());
+    }
+
+    void aReadingOfARangerThatIsNotThere()
+    {
+        Bench b;
+        b.reading().instance = "ghost";
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "reading-without-ranger");
+        QVERIFY(f && f->severity == Severity::Error);
+        QCOMPARE(f->target, std::string("reading:ahead"));
+        QVERIFY(j.gate(Station::Rule).state == GateState::Blocked);
+    }
+
+    /// Six NiMH cells nominal reach the motors' 4.5 V at 220 of 255.
+    void aSpeedOverTheCap()
+    {
+        Bench b;
+        b.value("speed").si = 179.0; // 4.5 V of 6.4 V, fresh
+        QVERIFY(!test::find(b.judge().rule.findings, "speed-over-cap"));
+        b.value("speed").si = 221.0;
+        const auto found = b.judge().rule.findings;
+        const auto *f = test::find(found, "speed-over-cap");
+        QVERIFY(f && f->severity == Severity::Warning);
+        QVERIFY(english(f->what).find("at 220 with nominal") != std::string::npos);
+        b.value("speed").si = 200.0; // over the fresh cells' count only
+        const auto fresh = b.judge().rule.findings;
+        f = test::find(fresh, "speed-over-cap");
+        QVERIFY(f && f->severity == Severity::Advice);
+    }
+
+    void wireGate()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Wire).state == GateState::Blocked);
+        QCOMPARE(j.next.station, Station::Wire);
+        QCOMPARE(english(j.next.caution),
+                 std::string("Power off and cells out before a wire is moved."));
+        b.car.wires.clear();
+        j = b.judge();
+        QVERIFY(j.gate(Station::Wire).state == GateState::Open);
+        QCOMPARE(english(j.next.title), std::string("Wire the car."));
+    }
+
+    void ruleGate()
+    {
+        Bench b;
+        b.value("halt").si.reset();
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Rule).state == GateState::Blocked);
+        QVERIFY(j.gate(Station::Floor).state == GateState::Open);
+        QVERIFY(j.noBudget);
+        QCOMPARE(english(j.next.title), std::string("Choose 'halt'."));
+        b.value("halt").si = 0.18; // under the 15 cm that are wanted
+        j = b.judge();
+        QVERIFY(j.gate(Station::Rule).state == GateState::Warning);
+        QVERIFY(test::find(j.rule.findings, "gap-under-wanted"));
+    }
+
+    void tooLateIsAnError()
+    {
+        Bench b;
+        b.value("halt").si = 0.05;
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "stops-too-late");
+        QVERIFY(f);
+        QCOMPARE(english(f->what), std::string("At worst the car is 1.1 cm past the obstacle."));
+        QVERIFY(f->severity == Severity::Error);
+    }
+
+    void floorGateBlocksOnContact()
+    {
+        Bench b;
+        b.value("halt").si = 0.04;
+        b.car.calibrations.rollOuts.front().distance_m = 0.2;
+        const auto j = b.judge();
+        QVERIFY(j.gate(Station::Floor).state == GateState::Blocked);
+        QCOMPARE(j.runs.size(), size_t(judge::judgedRuns));
+    }
+
+    void wrongWiresPromiseNoRun()
+    {
+        // The simulation knows the program, not the loose wire.
+        Bench b;
+        b.unwire("left.A");
+        const auto j = b.judge();
+        QVERIFY(j.gate(Station::Floor).state == GateState::Open);
+        QCOMPARE(
+            english(judge::headline(Station::Floor, b.workshop, b.catalogue, b.car, j).sentence),
+            std::string("Avocet: The run is simulated as if the wires were right; mend them "
+                        "first."));
+    }
+
+    void logGate()
+    {
+        Bench b;
+        b.workshop.trials.pop_back();
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Log).state == GateState::Open);
+        QCOMPARE(english(j.next.title), std::string("Run it and measure: 3 of 3."));
+        b.workshop.trials.front().gap_m = 0.2; // nearer than the worst case
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Warning);
+        b.workshop.trials.front().contact = true;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Blocked);
+        b.workshop.trials.clear();
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Open);
+    }
+
+    void otherSettingsMakeTrialsStale()
+    {
+        Bench b;
+        b.value("halt").si = 0.3;
+        auto j = b.judge();
+        QVERIFY(j.gate(Station::Log).state == GateState::Stale);
+        QCOMPARE(j.older.size(), size_t(3));
+        b.value("halt").si = 0.32;
+        b.program.version = 8;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Stale);
+        b.program.version = 7;
+        b.value("speed").si = 141;
+        QVERIFY(b.judge().gate(Station::Log).state == GateState::Stale);
+    }
+
+    void findingsOfProgramOnCar()
+    {
+        Bench b;
+        b.unwire("driver.ENA");
+        for (auto &i : b.car.parts)
+            if (i.id == "driver")
+                i.jumpers = {"ENA"};
+        QVERIFY(test::find(b.judge().rule.findings, "speed-line-jumpered"));
+        b.value("speed").si = 255;
+        QVERIFY(!test::find(b.judge().rule.findings, "speed-line-jumpered"));
+        QVERIFY(test::find(b.judge().rule.findings, "not-measured"));
+        b.value("speed").si = 50;
+        QVERIFY(test::find(b.judge().rule.findings, "below-dead-band"));
+    }
+
+    void coldAirIsSaid()
+    {
+        Bench b;
+        b.floor.air_degC = 11.0;
+        const auto j = b.judge();
+        const auto *f = test::find(j.rule.findings, "air-differs");
+        QVERIFY(f);
+        // c(22) / c(11) = 344.38 / 337.91: at 50 cm 9.6 mm too long
+        QCOMPARE(english(f->why), std::string("At 50 cm the reading is off by 9.6 mm."));
+        b.floor.air_degC = 18.0;
+        QVERIFY(!test::find(b.judge().rule.findings, "air-differs"));
+    }
+
+    void errorsComeFirst()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        b.wire("ranger.VCC").colour = "blue";
+        const auto all = b.judge().all();
+        QVERIFY(all.size() > 2);
+        for (size_t i = 1; i < all.size(); ++i)
+            QVERIFY(int(all[i - 1].severity) <= int(all[i].severity));
+    }
+
+    void carsWithoutAnything()
+    {
+        Bench b;
+        kit::Car bare;
+        bare.name = "Bare";
+        const auto j = judge::judge(b.workshop, b.catalogue, bare);
+        QCOMPARE(english(j.next.title), std::string("Fit the parts."));
+        QCOMPARE(english(j.noBudget->what), std::string("it runs no program"));
+        workshop::Workshop noFloor = b.workshop;
+        noFloor.floors.clear();
+        const auto k = judge::judge(noFloor, b.catalogue, b.car);
+        QVERIFY(k.runs.empty());
+        QVERIFY(k.gate(Station::Floor).state == GateState::Open);
+    }
+
+    void headlines_data()
+    {
+        QTest::addColumn<int>("station");
+        QTest::addColumn<QString>("sentence");
+        QTest::newRow("kit") << 0
+                             << "Avocet's parts go together: 0.56 m/s at full duty, 2.7 hours on "
+                                "one charge.";
+        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 31 checks passed, no error.";
+        QTest::newRow("rule")
+            << 2 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
+        QTest::newRow("floor") << 3 << "Avocet: 5 of 5 simulated runs stop without contact.";
+        QTest::newRow("log") << 4
+                             << "Avocet left 27.5 cm on average in 3 runs; 25.9 cm at worst was "
+                                "predicted.";
+    }
+    void headlines()
+    {
+        QFETCH(int, station);
+        QFETCH(QString, sentence);
+        Bench b;
+        const auto h = judge::headline(Station(station), b.workshop, b.catalogue, b.car, b.judge());
+        QCOMPARE(QString::fromStdString(english(h.sentence)), sentence);
+        QVERIFY(!h.conditions.empty());
+    }
+
+    void headlineConditions()
+    {
+        Bench b;
+        QCOMPARE(english(judge::headline(Station::Rule, b.workshop, b.catalogue, b.car, b.judge())
+                             .conditions),
+                 std::string("6 × NiMH cell at 7.2 V · 0.24 m/s · brake · air 22 °C · no echo "
+                             "counts as clear"));
+    }
+
+    void headlinesSayWhatIsWrong()
+    {
+        Bench b;
+        b.unwire("ranger.GND");
+        b.value("halt").si.reset();
+        b.workshop.trials.clear();
+        const auto say = [&](Station s) {
+            return judge::headline(s, b.workshop, b.catalogue, b.car, b.judge()).sentence;
+        };
+        QCOMPARE(english(say(Station::Wire)),
+                 std::string("Avocet: 1 error to mend before power goes on."));
+        QCOMPARE(english(say(Station::Rule)),
+                 std::string("Avocet's program 'halt' is not complete."));
+        QCOMPARE(english(say(Station::Floor)), std::string("Avocet cannot be driven yet."));
+        QCOMPARE(english(say(Station::Log)),
+                 std::string("Avocet has not been measured with this program."));
+        b.value("halt").si = 0.05;
+        QCOMPARE(english(say(Station::Rule)),
+                 std::string("Avocet: At worst the car is 1.1 cm past the obstacle."));
+    }
+
+    /// From the first drill hole to the last reading: what is next follows what has been ticked.
+    void theHandIsLedFromTheBuildToFirstPower()
+    {
+        Bench b("Godwit");
+        const auto next = [&] { return b.judge().next; };
+        QCOMPARE(english(next().title), std::string("Lay everything out."));
+        for (const auto &step : mechanics::buildSteps(b.car, b.catalogue)) {
+            for (const auto &item : step.before)
+                b.car.ticks.push_back(item.key);
+            b.car.ticks.push_back("step:" + step.key);
+        }
+        QCOMPARE(english(next().title), std::string("Wire it, one wire at a time: 0 of 19 done."));
+        QVERIFY(next().station == judge::Station::Wire && !next().caution.empty());
+        const nets::Nets nets(b.car, b.catalogue);
+        for (const auto &s :
+             revisions::handOrder(revisions::between({}, revisions::buildOf(b.car)), nets))
+            b.car.ticks.push_back(s.key());
+        QCOMPARE(english(next().title), std::string("Cells out, motors off the ground."));
+        for (const auto &step : firstpower::walk(b.car, b.catalogue)) {
+            const auto now = next();
+            QCOMPARE(english(now.title), english(step.title) + ".");
+            QCOMPARE(now.caution, step.caution);
+            const double in = step.low ? *step.low : step.high.value_or(0.0);
+            b.car.walk.push_back({step.key, in, true, b.car.wiringRevision, "2026-11-26", {}});
+        }
+        QVERIFY(next().station == judge::Station::Rule);
+        // A wrong reading is said with what it means.
+        b.car.walk[4].value = 1e6;
+        b.car.walk[4].asExpected = false;
+        const auto steps = firstpower::walk(b.car, b.catalogue);
+        QCOMPARE(next().text, steps[4].fails);
+        // A car that has been driven is not asked again.
+        Bench driven;
+        driven.car.ticks.clear();
+        QVERIFY(driven.judge().next.station == judge::Station::Log);
+    }
+
+    /// Judged without its runs and given them later, a car is judged as at once.
+    void runsMayComeLater()
+    {
+        Bench b;
+        const auto now = judge::judge(b.workshop, b.catalogue, b.car, &b.floor);
+        auto later = judge::judge(b.workshop, b.catalogue, b.car, &b.floor, judge::Runs::Later);
+        QVERIFY(later.runsPending && later.runs.empty());
+        QVERIFY(later.gate(Station::Floor).state == GateState::Open);
+        QVERIFY(english(later.next.title) != "Look at the simulated runs.");
+        judge::takeRuns(later, judge::judgedTrials(b.catalogue, b.car, b.program, b.floor), b.car,
+                        b.catalogue);
+        QVERIFY(!later.runsPending);
+        QCOMPARE(later.runs.size(), now.runs.size());
+        for (size_t i = 0; i < now.runs.size(); ++i)
+            QCOMPARE(trial::fingerprint(later.runs[i]), trial::fingerprint(now.runs[i]));
+        for (const auto s : judge::stations) {
+            QVERIFY(later.gate(s).state == now.gate(s).state);
+            QCOMPARE(later.gate(s).why, now.gate(s).why);
+        }
+        QVERIFY(later.next == now.next);
+    }
+};
+
+BADGER_TEST(TestJudge)
+#include "test_judge.moc"
