@@ -47,7 +47,7 @@ void approach(benchmark::State &state)
     double simulated_s = 0.0;
     for (auto _ : state) {
         const auto run =
-            judge::runTrial(catalogue(), demo().cars.front(), demo().programs.front(), floor, 1);
+            judge::runTrial({demo().cars.front(), catalogue()}, demo().programs.front(), floor, 1);
         simulated_s += run->end_s;
     }
     state.counters["simulated_s"] =
@@ -83,7 +83,7 @@ BENCHMARK(writeText)->Unit(benchmark::kMicrosecond);
 void wiringChecks(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(wiring::check(demo().cars.front(), catalogue()));
+        benchmark::DoNotOptimize(wiring::check({demo().cars.front(), catalogue()}));
 }
 BENCHMARK(wiringChecks)->Unit(benchmark::kMicrosecond);
 
@@ -92,7 +92,7 @@ void wiringOfTheClass(benchmark::State &state)
 {
     for (auto _ : state)
         for (const auto &car : demo().cars)
-            benchmark::DoNotOptimize(wiring::check(car, catalogue()));
+            benchmark::DoNotOptimize(wiring::check({car, catalogue()}));
 }
 BENCHMARK(wiringOfTheClass)->Unit(benchmark::kMillisecond);
 
@@ -143,7 +143,7 @@ BENCHMARK(table)->Unit(benchmark::kMicrosecond);
 void powerTree(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(power::report(demo().cars.front(), catalogue()));
+        benchmark::DoNotOptimize(power::report({demo().cars.front(), catalogue()}));
 }
 BENCHMARK(powerTree)->Unit(benchmark::kMicrosecond);
 
@@ -151,7 +151,7 @@ void judgeKits(benchmark::State &state)
 {
     for (auto _ : state)
         for (const auto &car : demo().cars)
-            benchmark::DoNotOptimize(judge::judgeKit(car, catalogue(), 0.3));
+            benchmark::DoNotOptimize(judge::judgeKit({car, catalogue()}, 0.3));
 }
 BENCHMARK(judgeKits)->Unit(benchmark::kMillisecond);
 
@@ -159,7 +159,7 @@ BENCHMARK(judgeKits)->Unit(benchmark::kMillisecond);
 void judgeCar(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(judge::judge(demo(), catalogue(), demo().cars.front()));
+        benchmark::DoNotOptimize(judge::judge(demo(), {demo().cars.front(), catalogue()}));
 }
 BENCHMARK(judgeCar)->Unit(benchmark::kMillisecond);
 

@@ -171,13 +171,13 @@ private:
     {
         const auto catalogue = io::catalogueOf(w);
         step("wire list", [&] {
-            const auto read = wiring::readWireList(wiring::wireListCsv(car), car, catalogue);
+            const auto read = wiring::readWireList(wiring::wireListCsv(car), {car, catalogue});
             if (!read || read->known != int(car.wires.size()))
                 complain("its wire list is not read back");
         });
         step("template", [&] {
             const auto svg =
-                mechanics::templateSvg(mechanics::templateOf(car, catalogue), car.name);
+                mechanics::templateSvg(mechanics::templateOf({car, catalogue}), car.name);
             QXmlStreamReader reader(QString::fromStdString(svg));
             while (!reader.atEnd())
                 reader.readNext();

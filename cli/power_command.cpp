@@ -136,11 +136,11 @@ std::string whyText(const power::Report &report, const kit::Car &car,
     };
     for (const auto &n : report.tree.nodes)
         for (const auto q : {power::Quantity::Volts, power::Quantity::Amps, power::Quantity::Heat})
-            say(power::why(report.tree, car, catalogue, n.id, q, power::nominalRunning));
+            say(power::why(report.tree, {car, catalogue}, n.id, q, power::nominalRunning));
     for (const auto &m : report.at(Charge::Nominal)) {
         say(power::whyFullDuty(m, Charge::Nominal));
         say(power::whyCap(m, Charge::Nominal));
-        say(power::whySpeed(m, car, catalogue));
+        say(power::whySpeed(m, {car, catalogue}));
     }
     if (report.runTime)
         say(report.runTime->why);
@@ -157,8 +157,8 @@ Result<Answer> power(const std::string &file, const std::string &carName)
     if (!p)
         return tl::unexpected(p.error());
     const auto &catalogue = p->opened.catalogue;
-    const auto report = badger::power::report(p->car, catalogue);
-    const auto findings = badger::power::check(p->car, catalogue, report).findings;
+    const auto report = badger::power::report({p->car, catalogue});
+    const auto findings = badger::power::check({p->car, catalogue}, report).findings;
     Answer a;
     a.text = treeText(report.tree);
     const auto &motors = report.at(Charge::Nominal);

@@ -51,7 +51,7 @@ Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
                      const parts::Catalogue &catalogue)
 {
     Answer a;
-    const auto [changes, hand, stale] = badger::revisions::rebuild(before, after, catalogue);
+    const auto [changes, hand, stale] = badger::revisions::rebuild(before, {after, catalogue});
     auto steps = Json::array();
     int n = 0;
     a.text += "power off\n";
@@ -138,8 +138,8 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
                               car.wiringRevision);
-    auto findings =
-        car.wires.empty() ? std::vector<Finding>{} : badger::wiring::check(car, catalogue).findings;
+    auto findings = car.wires.empty() ? std::vector<Finding>{}
+                                      : badger::wiring::check({car, catalogue}).findings;
     std::stable_sort(findings.begin(), findings.end(), [](const Finding &x, const Finding &y) {
         return x.severity < y.severity; // errors first
     });
@@ -172,7 +172,7 @@ Result<Answer> pins(const std::string &file, const std::string &carName,
                         "write its name as the Parts page shows it, as 'pan servo, 21 teeth'");
         edit::addPart(p->car, catalogue, part->id);
     }
-    const auto problem = badger::pins::pinProblem(p->car, catalogue);
+    const auto problem = badger::pins::pinProblem({p->car, catalogue});
     if (problem.board == nullptr)
         return fail(Error::Kind::Missing, "car '" + p->car.name + "'", "it has no board",
                     "add a board: without one there are no pins to plan");
@@ -226,7 +226,7 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
     const auto p = pickCar(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto table = badger::motion::motion(p->car, p->opened.catalogue);
+    const auto table = badger::motion::motion({p->car, p->opened.catalogue});
     Answer a;
     std::vector<std::vector<Say>> rows(1);
     auto inputs = Json::array();
@@ -262,7 +262,8 @@ Result<Answer> motion(const std::string &file, const std::string &carName)
         a.text += words(n) + "\n";
     auto actions = Json::array();
     if (const auto *program = p->opened.workshop.program(p->car.program))
-        for (const auto &action : judge::actionsOn(p->car, p->opened.catalogue, *program, table)) {
+        for (const auto &action :
+             judge::actionsOn({p->car, p->opened.catalogue}, *program, table)) {
             const std::string does = action.row < 0 ? "a pattern that the wires do not have"
                                                     : badger::motion::words(action.path);
             a.text += fmt::format("program '{}', {}: {}\n", program->name, action.state, does);

@@ -118,7 +118,7 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     Answer a;
     a.json = {{"cars", Json::array()}, {"findings", Json::array()}};
     for (const auto *car : cars) {
-        const auto judgement = judge::judge(o->workshop, o->catalogue, *car);
+        const auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
         const auto all = judgement.all();
         a.hasError |= hasError(all);
         auto found = findingsJson(all);
@@ -214,7 +214,7 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    const auto b = judge::budgetOf(p->opened.catalogue, p->car, p->program);
+    const auto b = judge::budgetOf({p->car, p->opened.catalogue}, p->program);
     if (!b)
         return tl::unexpected(b.error());
     Answer a;
@@ -271,7 +271,7 @@ Result<Written> writtenFor(const std::string &file, const std::string &carName, 
         const auto p = pickCar(file, carName);
         if (!p)
             return tl::unexpected(p.error());
-        return rules::partTests(p->car, p->opened.catalogue, p->opened.workshop.name)
+        return rules::partTests({p->car, p->opened.catalogue}, p->opened.workshop.name)
             .map([](std::vector<rules::BoardFile> files) {
                 return Written{std::move(files), {}};
             });
@@ -279,7 +279,7 @@ Result<Written> writtenFor(const std::string &file, const std::string &carName, 
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    return rules::boardCode(p->program, p->car, p->opened.catalogue, p->opened.workshop.name)
+    return rules::boardCode(p->program, {p->car, p->opened.catalogue}, p->opened.workshop.name)
         .map([&](rules::BoardCode code) {
             return Written{std::move(code.files), p->program.version};
         });
@@ -358,7 +358,7 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
         return fail(Error::Kind::Missing, "--floor",
                     fmt::format("there is no floor '{}'", floorName),
                     "use one of: " + names(p->opened.workshop.floors));
-    const auto run = judge::runTrial(p->opened.catalogue, p->car, p->program, *floor, seed);
+    const auto run = judge::runTrial({p->car, p->opened.catalogue}, p->program, *floor, seed);
     if (!run)
         return tl::unexpected(run.error());
     if (!trace.path.empty())

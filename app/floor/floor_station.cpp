@@ -129,7 +129,7 @@ void FloorStation::runTrial()
                      "first: \"+ new car\" on the left."));
     if (floor == nullptr)
         return nothing(tr("The workshop has no floor."));
-    auto run = judge::runTrial(session().catalogue(), *car, *program, *floor,
+    auto run = judge::runTrial({*car, session().catalogue()}, *program, *floor,
                                static_cast<std::uint64_t>(m_seed->value()));
     if (!run)
         return nothing(tr("Not to be driven yet.\n%1").arg(str(run.error().text())));
@@ -142,7 +142,7 @@ void FloorStation::runTrial()
     c.car = car->geometry;
     const auto stop = session().stopRule(); // a car that can be driven has one
     const auto &reading = *stop.reading;
-    if (const auto ranger = judge::rangerOf(*car, session().catalogue(), reading)) {
+    if (const auto ranger = judge::rangerOf({*car, session().catalogue()}, reading)) {
         c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
         c.mount = *car->instance(reading.instance)->mount;
     }

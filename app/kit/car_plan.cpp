@@ -150,11 +150,11 @@ void CarPlan::arrangeBlocks()
             part->kind == Kind::Jumper || part->kind == Kind::Fastener ||
             part->kind == Kind::Resistor || part->kind == Kind::Divider)
             continue;
-        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const auto place = kit::placeOf({c.car, c.catalogue}, fitted);
         // A part that states no size is drawn as a small square.
         constexpr double small_m = 0.012;
-        auto sides =
-            kit::footprintOf(c.car, c.catalogue, fitted).value_or(kit::Footprint{small_m, small_m});
+        auto sides = kit::footprintOf({c.car, c.catalogue}, fitted)
+                         .value_or(kit::Footprint{small_m, small_m});
         if (part->kind == Kind::Support)
             sides = {small_m, small_m};
         const auto size = QSizeF(sides.length_m, sides.width_m) * m_scale;
@@ -245,7 +245,7 @@ void CarPlan::move(double ahead_m, double left_m)
     const auto *fitted = m_content->car.instance(m_picked.toStdString());
     if (fitted == nullptr)
         return;
-    const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+    const auto place = kit::placeOf({m_content->car, m_content->catalogue}, *fitted);
     const auto &g = m_content->car.geometry;
     if (!place) // the first step puts it on the middle of the deck
         return emit partMoved(m_picked, g.length_m / 2.0, 0.0, Edit::noDrag);

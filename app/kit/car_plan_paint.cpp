@@ -148,7 +148,7 @@ void CarPlan::paintDeck(QPainter &p) const
 void CarPlan::paintWheels(QPainter &p) const
 {
     const auto &c = *m_content;
-    const auto *wheel = kit::firstOf(c.car, c.catalogue, Kind::Wheel);
+    const auto *wheel = kit::Assembly(c.car, c.catalogue).first(Kind::Wheel);
     if (wheel == nullptr)
         return;
     const auto *part = c.catalogue.find(wheel->partId);
@@ -162,7 +162,7 @@ void CarPlan::paintWheels(QPainter &p) const
         if (motor == nullptr || fitted.side == kit::Side::None ||
             (motor->kind != Kind::Motor && motor->kind != Kind::DriveServo))
             continue;
-        const auto place = kit::placeOf(c.car, c.catalogue, fitted);
+        const auto place = kit::placeOf({c.car, c.catalogue}, fitted);
         const double x_m = place ? place->x_m : 0.0;
         const bool left = fitted.side == kit::Side::Left;
         const double y_m = (left ? 1.0 : -1.0) * c.car.geometry.track_m / 2.0;
@@ -202,7 +202,7 @@ void CarPlan::paintSense(QPainter &p) const
                        tip + QPointF(std::cos(along + spread), -std::sin(along + spread)) * 4 * s);
         x += 2 * r + 5 * s;
     };
-    const auto marks = mechanics::senseMarks(m_content->car, m_content->catalogue);
+    const auto marks = mechanics::senseMarks({m_content->car, m_content->catalogue});
     constexpr qreal leastHeight = 140; // lower, it would run into the threshold
     if (marks.empty() || height() < leastHeight * s)
         return;
@@ -224,7 +224,7 @@ void CarPlan::paintBlocks(QPainter &p) const
         p.save();
         if (b.placed && b.turn != 0.0) {
             const auto *fitted = m_content->car.instance(b.id.toStdString());
-            const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+            const auto place = kit::placeOf({m_content->car, m_content->catalogue}, *fitted);
             p.translate(at(place->x_m, place->y_m));
             p.rotate(b.turn);
             p.translate(-at(place->x_m, place->y_m));
@@ -247,7 +247,7 @@ void CarPlan::paintBlocks(QPainter &p) const
     paintTags(p);
     p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Sheet));
-    for (const auto &spot : sense::spots(m_content->car, m_content->catalogue)) {
+    for (const auto &spot : sense::spots({m_content->car, m_content->catalogue})) {
         const qreal r = spot.diameter_m / 2.0 * m_scale;
         p.drawEllipse(at(spot.place.x_m, spot.place.y_m), r, r);
     }
@@ -299,7 +299,7 @@ QRectF CarPlan::areaOf(const Block &b) const
     if (!b.placed || b.turn == 0.0)
         return b.box;
     const auto *fitted = m_content->car.instance(b.id.toStdString());
-    const auto place = kit::placeOf(m_content->car, m_content->catalogue, *fitted);
+    const auto place = kit::placeOf({m_content->car, m_content->catalogue}, *fitted);
     QTransform turned;
     const auto pivot = at(place->x_m, place->y_m);
     turned.translate(pivot.x(), pivot.y());

@@ -27,7 +27,7 @@ public:
         // Room ahead for the beam; the wheels stand out at both sides.
         constexpr double ahead = 0.55;
         double wide_m = std::max(g.width_m, g.track_m + 0.03);
-        const auto covers = sense::covers(car, catalogue);
+        const auto covers = sense::covers({car, catalogue});
         if (std::any_of(covers.begin(), covers.end(),
                         [](const sense::RangerCover &c) { return !c.ahead; }))
             wide_m *= 1.35; // beams to the sides
@@ -66,7 +66,7 @@ private:
         colour.setAlpha(50);
         m_p.setPen(Qt::NoPen);
         m_p.setBrush(colour);
-        for (const auto &c : sense::covers(m_car, m_catalogue)) {
+        for (const auto &c : sense::covers({m_car, m_catalogue})) {
             const double half = c.fixed.halfAngle_rad + c.swept.sweep_rad;
             QPainterPath path(at(c.place.x_m, c.place.y_m));
             for (const double side : {-half, half})
@@ -87,7 +87,7 @@ private:
 
     void wheels()
     {
-        const auto *wheel = kit::firstOf(m_car, m_catalogue, Kind::Wheel);
+        const auto *wheel = kit::Assembly(m_car, m_catalogue).first(Kind::Wheel);
         const auto *part = wheel ? m_catalogue.find(wheel->partId) : nullptr;
         const auto *diameter = part ? part->figure("diameter_m") : nullptr;
         if (diameter == nullptr)
@@ -100,8 +100,8 @@ private:
 
     void block(const kit::Instance &fitted, const parts::Part &part)
     {
-        const auto place = kit::placeOf(m_car, m_catalogue, fitted);
-        const auto size = kit::footprintOf(m_car, m_catalogue, fitted);
+        const auto place = kit::placeOf({m_car, m_catalogue}, fitted);
+        const auto size = kit::footprintOf({m_car, m_catalogue}, fitted);
         if (!place || !size || part.kind == Kind::Deck || part.kind == Kind::Wheel)
             return;
         const bool pack = part.kind == Kind::Cell || part.kind == Kind::Supply;

@@ -254,8 +254,9 @@ void ComparePage::compare()
     }
     const auto *stop = m_session.stopRule().value;
     m_take->setEnabled(!(other == *car));
-    m_view->show(judge::compare(*car, other, m_session.catalogue(), stop ? stop->si : std::nullopt),
-                 nameA, nameB);
+    m_view->show(
+        judge::compare(*car, {other, m_session.catalogue()}, stop ? stop->si : std::nullopt), nameA,
+        nameB);
 }
 
 void ComparePage::refresh()

@@ -37,12 +37,12 @@ void KitStation::mendGap(const QString &link)
     if (link.startsWith("fit:"))
         return addPart(link.mid(4));
     if (link == "off:") {
-        if (const auto *board = kit::firstOf(*car, catalogue, parts::Kind::Board))
+        if (const auto *board = kit::Assembly(*car, catalogue).first(parts::Kind::Board))
             removePart(str(board->id));
         return;
     }
     edit(tr("Put the ranger on the servo"), [&](kit::Car &edited) {
-        const auto *servo = kit::firstOf(edited, catalogue, parts::Kind::Servo);
+        const auto *servo = kit::Assembly(edited, catalogue).first(parts::Kind::Servo);
         for (auto &i : edited.parts) {
             const auto *p = catalogue.find(i.partId);
             if (servo == nullptr || p == nullptr || p->kind != parts::Kind::Ranger)

@@ -93,7 +93,7 @@ Derivation KitStation::pickedDerivation() const
     const auto &motors = j->kit.power.at(charge);
     const bool byDefault = m_number.isEmpty() && m_tree->picked().isEmpty();
     if (m_number == "balance")
-        return kit::whyBalance(*car, catalogue);
+        return kit::whyBalance({*car, catalogue});
     if (m_number == "cover")
         for (const auto &c : j->kit.covers)
             if (c.ahead)
@@ -103,7 +103,7 @@ Derivation KitStation::pickedDerivation() const
     if (!motors.empty() && m_number == "cap")
         return power::whyCap(motors.front(), charge);
     if (!motors.empty() && m_number == "speed")
-        return power::whySpeed(motors.front(), *car, catalogue);
+        return power::whySpeed(motors.front(), {*car, catalogue});
     if (m_number == "run-time" && j->kit.power.runTime)
         return j->kit.power.runTime->why;
     for (const auto &l : j->kit.power.leds)
@@ -117,7 +117,7 @@ Derivation KitStation::pickedDerivation() const
             servo && servo->hornError_rad)
             if (const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth"))
                 return mechanics::whyHorn(int(std::lround(teeth->typical)), *servo->hornError_rad);
-    return power::why(j->kit.power.tree, *car, catalogue, m_tree->picked().toStdString(),
+    return power::why(j->kit.power.tree, {*car, catalogue}, m_tree->picked().toStdString(),
                       m_tree->quantity(),
                       {charge, power::Load(m_load->index()), power::Case(m_case->index())});
 }

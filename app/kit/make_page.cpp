@@ -198,7 +198,7 @@ void MakePage::refresh()
         return m_cuts->setText(tr("No car yet: its template is drawn here once there is one."));
     }
     const auto &catalogue = m_session.catalogue();
-    const auto t = mechanics::templateOf(*car, catalogue);
+    const auto t = mechanics::templateOf({*car, catalogue});
     m_view->show(QByteArray::fromStdString(mechanics::templateSvg(t, title().toStdString())),
                  mechanics::pageOf(t));
     QStringList cuts;
@@ -206,9 +206,9 @@ void MakePage::refresh()
         cuts << (c.count > 1 ? tr("%1 × ").arg(c.count) : QString()) + str(c.what) + ": " +
                     str(c.size);
     m_cuts->setText(cuts.join(" · "));
-    for (const auto &step : mechanics::buildSteps(*car, catalogue))
+    for (const auto &step : mechanics::buildSteps({*car, catalogue}))
         addStep(step);
-    addSupplies(mechanics::fastenerList(*car, catalogue));
+    addSupplies(mechanics::fastenerList({*car, catalogue}));
     m_steps->addStretch(1);
     if (!name.isEmpty())
         for (auto *w : findChildren<QWidget *>(name))
@@ -227,7 +227,7 @@ Result<void> MakePage::saveSvg(const QString &path) const
     const auto *car = m_session.car();
     if (car == nullptr)
         return fail(Error::Kind::Missing, "template", "no car is picked", "pick one");
-    const auto t = mechanics::templateOf(*car, m_session.catalogue());
+    const auto t = mechanics::templateOf({*car, m_session.catalogue()});
     const auto saved =
         io::saveFile(path.toStdString(), mechanics::templateSvg(t, title().toStdString()));
     return saved ? Result<void>() : tl::unexpected(saved.error());
@@ -238,7 +238,7 @@ Result<void> MakePage::savePdf(const QString &path) const
     const auto *car = m_session.car();
     if (car == nullptr)
         return fail(Error::Kind::Missing, "template", "no car is picked", "pick one");
-    const auto t = mechanics::templateOf(*car, m_session.catalogue());
+    const auto t = mechanics::templateOf({*car, m_session.catalogue()});
     const auto page = mechanics::pageOf(t);
     QSvgRenderer renderer(
         QByteArray::fromStdString(mechanics::templateSvg(t, title().toStdString())));

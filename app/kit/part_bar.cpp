@@ -335,7 +335,7 @@ void PartBar::showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
                   });
     };
     QStringList supplies;
-    for (const auto &s : power::supplies(car, catalogue))
+    for (const auto &s : power::supplies({car, catalogue}))
         if (kit::splitTerminal(s).instance != fitted.id)
             supplies << str(s);
     bool link = false;
@@ -368,7 +368,7 @@ void PartBar::showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
         return;
     QStringList words = {tr("nothing said")};
     int current = 0;
-    for (const auto &c : power::channels(car, catalogue)) {
+    for (const auto &c : power::channels({car, catalogue})) {
         words << str(c);
         if (c == fitted.drivenBy)
             current = int(words.size()) - 1;

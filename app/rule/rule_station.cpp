@@ -185,7 +185,7 @@ void RuleStation::refreshRuler()
     }
     if (const auto bands = rules::bands(*program, r.name))
         c.bands = *bands;
-    if (const auto ranger = judge::rangerOf(*car, session().catalogue(), r)) {
+    if (const auto ranger = judge::rangerOf({*car, session().catalogue()}, r)) {
         c.deadZone_m = (*ranger)->figure("dead_zone_m")->typical;
         c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
         c.setBack_m = car->instance(r.instance)->mount->setBack_m;
@@ -205,7 +205,7 @@ void RuleStation::refreshCode()
     if (car == nullptr || program == nullptr)
         return;
     const auto code =
-        rules::boardCode(*program, *car, session().catalogue(), session().workshop().name);
+        rules::boardCode(*program, {*car, session().catalogue()}, session().workshop().name);
     if (!code)
         return m_code->showReason(str(code.error().text()));
     m_code->show(*code);
@@ -316,7 +316,7 @@ void RuleStation::exportTo(const QString &folder)
     if (car == nullptr || program == nullptr)
         return;
     const auto code =
-        rules::boardCode(*program, *car, session().catalogue(), session().workshop().name);
+        rules::boardCode(*program, {*car, session().catalogue()}, session().workshop().name);
     if (!code)
         return emit session().said(str(code.error().text()), true);
     for (const auto &file : code->files) {

@@ -48,7 +48,7 @@ void Finder::collectCar(const kit::Car &car)
     for (const auto &wire : car.wires)
         addPlace(car, tr("wire %1 to %2, %3").arg(str(wire.from), str(wire.to), str(wire.colour)),
                  "terminal:" + str(wire.from));
-    if (const auto *board = kit::firstOf(car, m_session.catalogue(), parts::Kind::Board))
+    if (const auto *board = kit::Assembly(car, m_session.catalogue()).first(parts::Kind::Board))
         for (const auto &t : m_session.catalogue().find(board->partId)->terminals) {
             if (t.role != parts::Role::Pin)
                 continue;

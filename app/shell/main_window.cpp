@@ -208,7 +208,7 @@ void MainWindow::showHeadline()
     const auto *j = m_session.current();
     if (car && j) {
         const auto h = judge::headline(m_session.station(), m_session.workshop(),
-                                       m_session.catalogue(), *car, *j);
+                                       {*car, m_session.catalogue()}, *j);
         m_headline->setText(str(h.sentence));
         m_conditions->setText(str(h.conditions));
     } else {

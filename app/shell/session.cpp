@@ -40,7 +40,7 @@ void Session::driveRuns(const Id<kit::Car> &id) const
     m_worker.start([self, id, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
         if (*overtaken || !on.car || !on.program || !on.floor)
             return;
-        auto runs = judge::judgedTrials(catalogue, *on.car, *on.program, *on.floor);
+        auto runs = judge::judgedTrials({*on.car, catalogue}, *on.program, *on.floor);
         if (*overtaken)
             return;
         QMetaObject::invokeMethod(
@@ -57,7 +57,7 @@ void Session::takeRuns(const Id<kit::Car> &id, const Judged &on, std::vector<tri
     const auto it = m_judged.find(id);
     if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
         return;
-    judge::takeRuns(it->second.judgement, std::move(runs), *on.car, catalogue());
+    judge::takeRuns(it->second.judgement, std::move(runs), {*on.car, catalogue()});
     emit runsDriven(id);
 }
 
@@ -167,7 +167,7 @@ const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
     if (!entry.known || !(on == entry.on)) {
         if (entry.overtaken)
             *entry.overtaken = true;
-        entry = {std::move(on), judge::judge(workshop(), catalogue(), car, floor(), m_runs), true,
+        entry = {std::move(on), judge::judge(workshop(), {car, catalogue()}, floor(), m_runs), true,
                  true, nullptr};
         if (entry.judgement.runsPending)
             driveRuns(id);

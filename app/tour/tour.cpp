@@ -87,8 +87,8 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     bool all = true;
     const auto say = [&](judge::Station station, const QString &name) {
         session.selectStation(station);
-        const auto h = judge::headline(station, session.workshop(), session.catalogue(),
-                                       *session.car(), *session.current());
+        const auto h = judge::headline(station, session.workshop(),
+                                       {*session.car(), session.catalogue()}, *session.current());
         out << judge::name(station) << ": " << str(h.sentence) << '\n';
         all &= picture(window, folder, name);
     };
@@ -130,9 +130,10 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     t.threshold_m = b.setup.threshold_m;
     t.pwm_counts = b.pwm_counts;
     const auto &earlier = session.current()->measured;
-    t.battery_V = earlier.empty()
-                      ? *kit::packVolts_V(*session.car(), session.catalogue(), kit::Charge::Nominal)
-                      : earlier.back().battery_V;
+    t.battery_V =
+        earlier.empty()
+            ? *kit::Assembly(*session.car(), session.catalogue()).packVolts_V(kit::Charge::Nominal)
+            : earlier.back().battery_V;
     constexpr double rulerStep_m = 0.005;
     t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
     t.predictedWorst_m = b.budget.worstGap_m;

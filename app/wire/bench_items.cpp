@@ -40,8 +40,8 @@ QString cautionFor(const revisions::HandStep &step, const nets::Nets &nets)
 std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &catalogue)
 {
     std::vector<BenchItem> items;
-    const nets::Nets nets(car, catalogue);
-    const auto findings = wiring::check(car, catalogue).findings;
+    const nets::Nets nets({car, catalogue});
+    const auto findings = wiring::check({car, catalogue}).findings;
     for (auto &step : revisions::handOrder(revisions::between({}, revisions::buildOf(car)), nets)) {
         BenchItem item;
         item.key = str(step.key());
@@ -55,7 +55,7 @@ std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &c
         item.hand = std::move(step);
         items.push_back(std::move(item));
     }
-    for (auto &step : firstpower::walk(car, catalogue)) {
+    for (auto &step : firstpower::walk({car, catalogue})) {
         BenchItem item;
         item.key = str(step.key);
         item.caution = str(step.caution);

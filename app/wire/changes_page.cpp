@@ -144,7 +144,7 @@ void ChangesPage::showRevisions()
         return;
     Shown s;
     s.after = *after;
-    s.rebuild = revisions::rebuild(*before, *after, catalogue);
+    s.rebuild = revisions::rebuild(*before, {*after, catalogue});
     if (const auto *r = revisions::finished(*car, m_to->currentData().toInt()))
         s.headline = tr("%1: %2").arg(str(r->date), str(r->reason));
     else
@@ -169,7 +169,7 @@ void ChangesPage::planPins()
     if (car == nullptr)
         return;
     const auto &catalogue = m_session.catalogue();
-    const auto problem = pins::pinProblem(*car, catalogue);
+    const auto problem = pins::pinProblem({*car, catalogue});
     if (problem.board == nullptr)
         return emit m_session.said(tr("This car has no board: there are no pins to plan."), true);
     const auto plan = pins::planPins(problem);
@@ -177,7 +177,7 @@ void ChangesPage::planPins()
         return showImpossible(plan);
     Shown s;
     s.after = pins::withPlan(*car, catalogue, plan);
-    s.rebuild = revisions::rebuild(*car, s.after, catalogue);
+    s.rebuild = revisions::rebuild(*car, {s.after, catalogue});
     s.headline =
         plan.moves + plan.additions == 0
             ? tr("The pins are right as they are: nothing moves.")
@@ -192,7 +192,7 @@ void ChangesPage::planExercise()
     const auto key = m_next->currentData().toString().toStdString();
     if (car == nullptr || key.empty())
         return showRevisions();
-    const auto next = edit::nextExercise(*car, m_session.catalogue(), key);
+    const auto next = edit::nextExercise({*car, m_session.catalogue()}, key);
     if (!next) {
         m_next->setCurrentIndex(0);
         return emit m_session.said(str(next.error().text()), true);
@@ -228,9 +228,9 @@ void ChangesPage::planExercise()
 QStringList ChangesPage::troubles(const kit::Car &before, const kit::Car &after) const
 {
     const auto &catalogue = m_session.catalogue();
-    const auto c = judge::compare(before, after, catalogue, std::nullopt);
+    const auto c = judge::compare(before, {after, catalogue}, std::nullopt);
     auto found = c.onlyB;
-    const auto wiring = wiring::check(after, catalogue).findings;
+    const auto wiring = wiring::check({after, catalogue}).findings;
     found.insert(found.end(), wiring.begin(), wiring.end());
     QStringList words;
     for (const auto &f : found)

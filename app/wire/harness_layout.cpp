@@ -30,7 +30,7 @@ public:
 
     HarnessLayout make()
     {
-        const auto order = harness::arrange(m_car, m_catalogue);
+        const auto order = harness::arrange({m_car, m_catalogue});
         Column hub{0.0, m_width * 0.16};
         for (const auto &p : order.hub)
             place(p, hub, hub.bottom);

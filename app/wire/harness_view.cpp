@@ -53,7 +53,7 @@ void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
     m_car = car;
     m_catalogue = catalogue;
     m_findings = findings;
-    m_libraries = pins::librariesOf(car, catalogue);
+    m_libraries = pins::librariesOf({car, catalogue});
     m_changes = {};
     m_words.clear();
     if (m_picked >= static_cast<int>(car.wires.size()))
@@ -209,7 +209,7 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
 {
     const qreal s = m_theme.scale();
     const auto split = kit::splitTerminal(t.name);
-    const auto *info = kit::terminal(m_car, m_catalogue, t.name);
+    const auto *info = kit::Assembly(m_car, m_catalogue).terminal(t.name);
     bool wired = false;
     bool onPicked = false;
     for (size_t i = 0; i < m_car.wires.size(); ++i) {

@@ -357,7 +357,7 @@ void MotionPage::showRemedies()
     const auto *car = m_session.car();
     if (car == nullptr)
         return;
-    const auto all = motion::remedies(*car, m_session.catalogue(), answered());
+    const auto all = motion::remedies({*car, m_session.catalogue()}, answered());
     const auto say = [this](const QString &text, const char *property) {
         auto *label = new QLabel(text);
         label->setWordWrap(true);
@@ -399,9 +399,9 @@ void MotionPage::refresh()
 {
     const auto *car = m_session.car();
     setEnabled(car != nullptr);
-    auto table = car ? motion::motion(*car, m_session.catalogue()) : motion::MotionTable{};
+    auto table = car ? motion::motion({*car, m_session.catalogue()}) : motion::MotionTable{};
     const auto *program = m_session.program();
-    auto actions = car && program ? judge::actionsOn(*car, m_session.catalogue(), *program, table)
+    auto actions = car && program ? judge::actionsOn({*car, m_session.catalogue()}, *program, table)
                                   : std::vector<judge::ProgramAction>{};
     m_view->show(std::move(table), std::move(actions));
     if (const auto &id = m_session.carId(); id != m_car) {

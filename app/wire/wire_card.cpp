@@ -94,7 +94,7 @@ private:
     {
         HarnessView view(paper());
         view.show(m_content.car, m_content.catalogue,
-                  wiring::check(m_content.car, m_content.catalogue).findings);
+                  wiring::check({m_content.car, m_content.catalogue}).findings);
         constexpr qreal share = 0.46; // of the page at most
         const qreal height = m_page.height() * share;
         m_p.save();
@@ -136,7 +136,7 @@ private:
     {
         heading(QObject::tr("Wires, in the order for the hand"));
         use(m_text);
-        const nets::Nets nets(m_content.car, m_content.catalogue);
+        const nets::Nets nets({m_content.car, m_content.catalogue});
         const auto steps =
             revisions::handOrder(revisions::between({}, revisions::buildOf(m_content.car)), nets);
         columns(int(steps.size()), 3, [&](int i, const QRectF &box) {
@@ -155,7 +155,7 @@ private:
 
     void walk()
     {
-        const auto steps = firstpower::walk(m_content.car, m_content.catalogue);
+        const auto steps = firstpower::walk({m_content.car, m_content.catalogue});
         if (steps.empty())
             return;
         heading(QObject::tr("First power: expected, and as read"));
@@ -272,7 +272,7 @@ Result<void> saveHarnessSvg(const QString &path, const CardContent &content)
     buffer.open(QIODevice::WriteOnly);
     HarnessView view(paper());
     view.show(content.car, content.catalogue,
-              wiring::check(content.car, content.catalogue).findings);
+              wiring::check({content.car, content.catalogue}).findings);
     QSvgGenerator svg;
     svg.setOutputDevice(&buffer);
     const auto size = view.plainSize();

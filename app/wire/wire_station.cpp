@@ -85,7 +85,7 @@ QWidget *WireStation::makeHarnessPage()
     connect(m_harness, &HarnessView::terminalPicked, this, [this](const QString &name) {
         const auto *car = session().car();
         const auto *t =
-            car ? kit::terminal(*car, session().catalogue(), name.toStdString()) : nullptr;
+            car ? kit::Assembly(*car, session().catalogue()).terminal(name.toStdString()) : nullptr;
         m_jumperTerminal = t && t->jumper ? name.toStdString() : std::string();
         if (m_harness->pickedWire() < 0)
             m_from->setText(name);
@@ -227,7 +227,7 @@ void WireStation::addWire()
     const auto *car = session().car();
     wire.colour = m_colourChosen || car == nullptr
                       ? m_colour->currentText().toStdString()
-                      : pins::colourFor(*car, session().catalogue(), wire.from, wire.to);
+                      : pins::colourFor({*car, session().catalogue()}, wire.from, wire.to);
     if (!editWiring(session(), tr("Add a wire"),
                     [&](kit::Car &edited) { edited.wires.push_back(wire); }))
         return;
@@ -327,7 +327,7 @@ void WireStation::refresh()
 QString WireStation::speedWords(const nets::WheelDrive &drive) const
 {
     const auto at = [&](const std::string &terminal) {
-        const auto pin = str(nets::wiredPin(*session().car(), session().catalogue(), terminal));
+        const auto pin = str(nets::wiredPin({*session().car(), session().catalogue()}, terminal));
         return pin.isEmpty() ? tr("%1, which no pin drives").arg(str(terminal))
                              : tr("%1 at pin %2").arg(str(terminal), pin);
     };
@@ -362,7 +362,7 @@ Sum WireStation::sum() const
     }
     for (const auto side : {kit::Side::Left, kit::Side::Right}) {
         const auto name = side == kit::Side::Left ? tr("left wheel") : tr("right wheel");
-        const auto drive = nets::wheelDrive(*car, session().catalogue(), side);
+        const auto drive = nets::wheelDrive({*car, session().catalogue()}, side);
         if (!drive) {
             sum.derivation.push_back({name, tr("undriven"), {}, str(drive.error().text())});
             continue;

@@ -90,7 +90,7 @@ void WireStation::writePartTests(const QString &folder)
     const auto *car = session().car();
     if (car == nullptr)
         return emit session().said(tr("There is no car yet."), true);
-    const auto files = rules::partTests(*car, session().catalogue(), session().workshop().name);
+    const auto files = rules::partTests({*car, session().catalogue()}, session().workshop().name);
     if (!files)
         return emit session().said(str(files.error().text()), true);
     QStringList names;
@@ -127,7 +127,7 @@ void WireStation::importList(const QByteArray &text)
     const auto *car = session().car();
     if (car == nullptr)
         return emit session().said(tr("Add a car first: Ctrl+Shift+N."), true);
-    const auto read = wiring::readWireList(text.toStdString(), *car, session().catalogue());
+    const auto read = wiring::readWireList(text.toStdString(), {*car, session().catalogue()});
     if (!read)
         return emit session().said(str(read.error().text()), true);
     const auto fresh = read->wires.size() + read->recoloured.size();

@@ -25,27 +25,26 @@ Say underWords(const kit::Circumstances &under)
                under.date);
 }
 
-Result<const parts::Part *> partOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                                   Kind kind)
+Result<const parts::Part *> partOf(const kit::Assembly &car, Kind kind)
 {
-    const auto *fitted = kit::firstOf(car, catalogue, kind);
+    const auto *fitted = car.first(kind);
     if (fitted == nullptr)
-        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                     say("no {} is fitted", parts::name(kind)), say("add one to the car"));
-    return catalogue.find(fitted->partId);
+    return car.part(*fitted);
 }
 
-Result<MotorLine> lineOf(const kit::Car &car, const parts::Catalogue &catalogue)
+Result<MotorLine> lineOf(const kit::Assembly &car)
 {
-    const auto driver = partOf(car, catalogue, Kind::Driver);
-    const auto motor = partOf(car, catalogue, Kind::Motor);
-    const auto wheel = partOf(car, catalogue, Kind::Wheel);
+    const auto driver = partOf(car, Kind::Driver);
+    const auto motor = partOf(car, Kind::Motor);
+    const auto wheel = partOf(car, Kind::Wheel);
     for (const auto *r : {&driver, &motor, &wheel})
         if (!*r)
             return tl::unexpected(r->error());
-    const auto pack_V = kit::packVolts_V(car, catalogue, kit::Charge::Nominal);
+    const auto pack_V = car.packVolts_V(kit::Charge::Nominal);
     if (!pack_V)
-        return fail(Error::Kind::Missing, say("car '") + car.name + "'", say("no pack is fitted"),
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'", say("no pack is fitted"),
                     say("add cells to the car"));
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
     const auto running_A = figureOf(**motor, "running_A");
@@ -119,30 +118,30 @@ Sourced speedFrom(const std::vector<kit::SpeedReading> &measured, const MotorLin
 
 } // namespace
 
-Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, int pwm_counts)
+Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts)
 {
     if (pwm_counts < 0 || pwm_counts > 255)
         return fail(Error::Kind::OutOfRange, "speed",
                     say("{} is outside 0 to 255 PWM counts", pwm_counts),
                     say("give a count from 0 to 255"));
-    return lineOf(car, catalogue).map([&](const MotorLine &line) {
-        return speedFrom(car.calibrations.speeds, line, pwm_counts);
+    return lineOf(car).map([&](const MotorLine &line) {
+        return speedFrom(car->calibrations.speeds, line, pwm_counts);
     });
 }
 
-Result<std::vector<double>> speedTable_mps(const kit::Car &car, const parts::Catalogue &catalogue)
+Result<std::vector<double>> speedTable_mps(const kit::Assembly &car)
 {
-    return lineOf(car, catalogue).map([&](const MotorLine &line) {
+    return lineOf(car).map([&](const MotorLine &line) {
         std::vector<double> speeds;
         for (int counts = 0; counts <= 255; ++counts)
-            speeds.push_back(speedFrom(car.calibrations.speeds, line, counts).value);
+            speeds.push_back(speedFrom(car->calibrations.speeds, line, counts).value);
         return speeds;
     });
 }
 
-Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catalogue, bool brake)
+Result<SourcedRoll> rollOutOf(const kit::Assembly &car, bool brake)
 {
-    for (const auto &r : car.calibrations.rollOuts) {
+    for (const auto &r : car->calibrations.rollOuts) {
         if (r.brake != brake)
             continue;
         return SourcedRoll{
@@ -151,7 +150,7 @@ Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catal
                 quantity(r.speed_mps, Unit::MetrePerSecond), r.trials, underWords(r.under)),
             true};
     }
-    const auto motor = partOf(car, catalogue, Kind::Motor);
+    const auto motor = partOf(car, Kind::Motor);
     if (!motor)
         return tl::unexpected(motor.error());
     constexpr double coastFactor = 3.0;

@@ -6,7 +6,7 @@
 
 #include "core/base/result.h"
 #include "core/drive/stopping.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <vector>
@@ -46,10 +46,10 @@ double groundSpeed_mps(const MotorLine &line, double duty);
 /// Speed of this car at a count of 0 to 255: the measured reading of that count; else, from the
 /// nearest measured count, scaled over the dead band; else from the parts at nominal charge.
 /// Errors: a count outside 0 to 255; parts missing.
-Result<Sourced> speedAt(const kit::Car &car, const parts::Catalogue &catalogue, int pwm_counts);
+Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts);
 
 /// The speeds of all 256 counts: speedAt without its words, for a simulation.
-Result<std::vector<double>> speedTable_mps(const kit::Car &car, const parts::Catalogue &catalogue);
+Result<std::vector<double>> speedTable_mps(const kit::Assembly &car);
 
 /// The roll-out curve of this car for braking or coasting: measured; else the motor's rise time
 /// as an electrical decay (three times as long when coasting, a choice of ours on the safe side).
@@ -58,6 +58,6 @@ struct SourcedRoll {
     Say from;
     bool measured = false;
 };
-Result<SourcedRoll> rollOutOf(const kit::Car &car, const parts::Catalogue &catalogue, bool brake);
+Result<SourcedRoll> rollOutOf(const kit::Assembly &car, bool brake);
 
 } // namespace badger::drive

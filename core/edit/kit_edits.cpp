@@ -48,12 +48,12 @@ bool drives(const parts::Part *p)
 }
 
 /// The side that has fewer motors, left first.
-kit::Side freeSide(const kit::Car &car, const parts::Catalogue &catalogue)
+kit::Side freeSide(const kit::Assembly &car)
 {
     int left = 0;
     int right = 0;
-    for (const auto &i : car.parts)
-        if (drives(catalogue.find(i.partId))) {
+    for (const auto &i : car->parts)
+        if (drives(car.part(i))) {
             left += i.side == kit::Side::Left;
             right += i.side == kit::Side::Right;
         }
@@ -61,13 +61,13 @@ kit::Side freeSide(const kit::Car &car, const parts::Catalogue &catalogue)
 }
 
 /// The channel of the motors on this side, else one that drives nothing.
-std::string freeChannel(const kit::Car &car, const parts::Catalogue &catalogue, kit::Side side)
+std::string freeChannel(const kit::Assembly &car, kit::Side side)
 {
-    for (const auto &i : car.parts)
+    for (const auto &i : car->parts)
         if (i.side == side && !i.drivenBy.empty())
             return i.drivenBy;
-    for (const auto &c : power::channels(car, catalogue))
-        if (std::none_of(car.parts.begin(), car.parts.end(),
+    for (const auto &c : power::channels(car))
+        if (std::none_of(car->parts.begin(), car->parts.end(),
                          [&](const kit::Instance &i) { return i.drivenBy == c; }))
             return c;
     return {};
@@ -84,23 +84,23 @@ std::string addPart(kit::Car &car, const parts::Catalogue &catalogue, const std:
     fitted.partId = partId;
     auto wish = baseId(*part);
     if (drives(part)) {
-        fitted.side = freeSide(car, catalogue);
+        fitted.side = freeSide({car, catalogue});
         wish = fitted.side == kit::Side::Left ? "left" : "right";
         if (part->kind == Kind::Motor)
-            fitted.drivenBy = freeChannel(car, catalogue, fitted.side);
+            fitted.drivenBy = freeChannel({car, catalogue}, fitted.side);
     }
     fitted.id = freeId(car, wish);
     if (part->kind == Kind::Cell) {
         fitted.cellsInSeries = 1;
         fitted.cellsInParallel = 1;
     }
-    fitted.feeds = power::proposedFeeds(car, catalogue, fitted);
+    fitted.feeds = power::proposedFeeds({car, catalogue}, fitted);
     car.parts.push_back(fitted);
     if (part->kind == Kind::Driver)
         for (auto &i : car.parts) { // motors that were waiting for a driver
             const auto *p = catalogue.find(i.partId);
             if (p && p->kind == Kind::Motor && i.drivenBy.empty())
-                i.drivenBy = freeChannel(car, catalogue, i.side);
+                i.drivenBy = freeChannel({car, catalogue}, i.side);
         }
     return fitted.id;
 }
@@ -132,7 +132,7 @@ template <class Gone> Taken takeOff(kit::Car &car, Gone gone)
 /// Program pins that the board, whichever it is now, does not have.
 int dropLostPins(kit::Car &car, const parts::Catalogue &catalogue)
 {
-    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    const auto *board = kit::Assembly(car, catalogue).first(Kind::Board);
     const auto *part = board ? catalogue.find(board->partId) : nullptr;
     return static_cast<int>(std::erase_if(car.programPins, [&](const auto &pin) {
         const auto *t = part ? part->terminal(pin.second) : nullptr;
@@ -184,7 +184,7 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
                              return t.channel == kit::splitTerminal(i.drivenBy).terminal;
                          }))
             i.drivenBy.clear();
-    for (const auto &feed : power::proposedFeeds(car, catalogue, *it))
+    for (const auto &feed : power::proposedFeeds({car, catalogue}, *it))
         if (std::none_of(it->feeds.begin(), it->feeds.end(),
                          [&](const kit::Feed &f) { return f.to == feed.to; }))
             it->feeds.push_back(feed);

@@ -22,7 +22,7 @@ bool meet(const kit::Need &need, kit::Car &car, const parts::Catalogue &catalogu
           std::vector<std::string> &added)
 {
     if (need.want == kit::Want::NoBoard) {
-        if (const auto *board = kit::firstOf(car, catalogue, Kind::Board)) {
+        if (const auto *board = kit::Assembly(car, catalogue).first(Kind::Board)) {
             removePart(car, catalogue, std::string(board->id));
             return true;
         }
@@ -30,14 +30,14 @@ bool meet(const kit::Need &need, kit::Car &car, const parts::Catalogue &catalogu
     }
     if (!need.partIds.empty()) {
         const auto id = addPart(car, catalogue, need.partIds.front());
-        for (auto &w : supplyWires(car, catalogue, id))
+        for (auto &w : supplyWires({car, catalogue}, id))
             car.wires.push_back(std::move(w));
         added.push_back(id);
         return !id.empty();
     }
     if (need.want != kit::Want::RangerOnServo)
         return false;
-    const auto *servo = kit::firstOf(car, catalogue, Kind::Servo);
+    const auto *servo = kit::Assembly(car, catalogue).first(Kind::Servo);
     for (auto &i : car.parts)
         if (const auto *p = catalogue.find(i.partId);
             servo != nullptr && p != nullptr && p->kind == Kind::Ranger) {
@@ -54,16 +54,16 @@ bool sensesOrPoints(Kind kind)
            kind == Kind::Reflectance || kind == Kind::Light || kind == Kind::Servo;
 }
 
-std::vector<std::string> idleParts(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<std::string> idleParts(const kit::Assembly &car)
 {
     std::set<std::string> used;
-    for (const auto &need : kit::needs(car, catalogue))
+    for (const auto &need : kit::needs(car))
         used.insert(need.by.begin(), need.by.end());
     std::vector<std::string> idle;
-    for (const auto &i : car.parts) {
-        const auto *p = catalogue.find(i.partId);
+    for (const auto &i : car->parts) {
+        const auto *p = car.part(i);
         const bool carries =
-            std::any_of(car.parts.begin(), car.parts.end(), [&](const kit::Instance &rider) {
+            std::any_of(car->parts.begin(), car->parts.end(), [&](const kit::Instance &rider) {
                 return rider.carriedBy == i.id && used.count(rider.id);
             });
         if (p != nullptr && sensesOrPoints(p->kind) && !used.count(i.id) && !carries)
@@ -73,27 +73,26 @@ std::vector<std::string> idleParts(const kit::Car &car, const parts::Catalogue &
 }
 
 /// The planner's question without the functions of some parts, and without what only they use.
-pins::PinProblem problemWithout(const kit::Car &car, const parts::Catalogue &catalogue,
-                                const std::vector<std::string> &idle)
+pins::PinProblem problemWithout(const kit::Assembly &car, const std::vector<std::string> &idle)
 {
-    auto problem = pins::pinProblem(car, catalogue);
+    auto problem = pins::pinProblem(car);
     const auto isIdle = [&](const std::string &instance) {
         return std::find(idle.begin(), idle.end(), instance) != idle.end();
     };
-    auto busy = car;
+    kit::Car busy = car;
     std::erase_if(busy.parts, [&](const kit::Instance &i) { return isIdle(i.id); });
-    problem.libraries = pins::librariesOf(busy, catalogue);
+    problem.libraries = pins::librariesOf({busy, car.catalogue()});
     return problem;
 }
 
 void clearSignals(NextExercise &next, const parts::Catalogue &catalogue)
 {
-    const auto prefix = revisions::boardOf(next.car, catalogue) + ".";
+    const auto prefix = revisions::boardOf({next.car, catalogue}) + ".";
     for (const auto &id : next.idle) {
         const auto gone = std::erase_if(next.car.wires, [&](const kit::Wire &w) {
             for (const auto &[mine, other] :
                  {std::pair(&w.from, &w.to), std::pair(&w.to, &w.from)}) {
-                const auto *t = kit::terminal(next.car, catalogue, *mine);
+                const auto *t = kit::Assembly(next.car, catalogue).terminal(*mine);
                 const bool supply = t && (t->role == Role::SupplyIn || t->role == Role::Ground);
                 if (kit::splitTerminal(*mine).instance == id && !supply &&
                     other->starts_with(prefix))
@@ -111,19 +110,18 @@ void clearSignals(NextExercise &next, const parts::Catalogue &catalogue)
 
 } // namespace
 
-std::vector<kit::Wire> supplyWires(const kit::Car &car, const parts::Catalogue &catalogue,
-                                   const std::string &instance)
+std::vector<kit::Wire> supplyWires(const kit::Assembly &car, const std::string &instance)
 {
     std::vector<kit::Wire> wires;
-    const auto *fitted = car.instance(instance);
-    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *fitted = car->instance(instance);
+    const auto *part = fitted ? car.part(*fitted) : nullptr;
     if (part == nullptr)
         return wires;
-    const nets::Nets nets(car, catalogue);
+    const nets::Nets nets(car);
     for (const auto &feed : fitted->feeds)
         if (const auto name = instance + "." + feed.to; !nets.wired(name))
             wires.push_back({feed.from, name, "red", {}});
-    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    const auto *board = car.first(Kind::Board);
     for (const auto &t : part->terminals) {
         const auto name = instance + "." + t.name;
         if (t.role != Role::Ground || nets.wired(name))
@@ -144,11 +142,10 @@ std::vector<kit::Wire> supplyWires(const kit::Car &car, const parts::Catalogue &
     return wires;
 }
 
-Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &catalogue,
-                                  const std::string &behaviour)
+Result<NextExercise> nextExercise(const kit::Assembly &car, const std::string &behaviour)
 {
     if (kit::behaviour(behaviour) == nullptr)
-        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                     say("there is no behaviour '{}'", behaviour),
                     say("choose one of the list on the Kit station"));
     NextExercise next;
@@ -158,21 +155,21 @@ Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &c
     next.car.mission->behaviour = behaviour;
     constexpr int mostParts = 12; // each round fits one part
     for (int round = 0; round < mostParts; ++round) {
-        const auto needs = kit::needs(next.car, catalogue);
+        const auto needs = kit::needs({next.car, car.catalogue()});
         const auto open =
             std::find_if(needs.begin(), needs.end(), [](const kit::Need &n) { return !n.met; });
         if (open == needs.end())
             break;
-        if (!meet(*open, next.car, catalogue, next.added))
-            return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+        if (!meet(*open, next.car, car.catalogue(), next.added))
+            return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                         say("{} is missing: {}", open->what, open->gap),
                         say("fit it on the Kit station first"));
     }
-    next.idle = idleParts(next.car, catalogue);
-    next.plan = pins::planPins(problemWithout(next.car, catalogue, next.idle));
+    next.idle = idleParts({next.car, car.catalogue()});
+    next.plan = pins::planPins(problemWithout({next.car, car.catalogue()}, next.idle));
     if (!next.plan.possible() && !next.idle.empty()) {
-        clearSignals(next, catalogue);
-        auto problem = problemWithout(next.car, catalogue, next.idle);
+        clearSignals(next, car.catalogue());
+        auto problem = problemWithout({next.car, car.catalogue()}, next.idle);
         std::erase_if(problem.needs, [&](const pins::PinNeed &n) {
             return std::find(next.idle.begin(), next.idle.end(),
                              kit::splitTerminal(n.terminal).instance) != next.idle.end();
@@ -181,9 +178,9 @@ Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &c
     }
     if (!next.plan.possible())
         return next;
-    next.car = pins::withPlan(std::move(next.car), catalogue, next.plan);
+    next.car = pins::withPlan(std::move(next.car), car.catalogue(), next.plan);
     revisions::edited(next.car);
-    next.rebuild = revisions::rebuild(car, next.car, catalogue);
+    next.rebuild = revisions::rebuild(car, {next.car, car.catalogue()});
     return next;
 }
 

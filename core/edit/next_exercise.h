@@ -3,6 +3,7 @@
 // fewest wires moved.
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/pins/planner.h"
 #include "core/revisions/history.h"
 
@@ -24,12 +25,10 @@ struct NextExercise {
 /// the steps are empty.
 ///
 /// Fails with Missing for an unknown behaviour, and where a need can be met by no part.
-Result<NextExercise> nextExercise(const kit::Car &car, const parts::Catalogue &catalogue,
-                                  const std::string &behaviour);
+Result<NextExercise> nextExercise(const kit::Assembly &car, const std::string &behaviour);
 
 /// Wires for the supply and the ground of a fitted part, from its feeds and to a free ground of the
 /// board, else to the pack's minus. None for terminals that are wired.
-std::vector<kit::Wire> supplyWires(const kit::Car &car, const parts::Catalogue &catalogue,
-                                   const std::string &instance);
+std::vector<kit::Wire> supplyWires(const kit::Assembly &car, const std::string &instance);
 
 } // namespace badger::edit

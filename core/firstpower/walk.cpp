@@ -36,11 +36,7 @@ units::Quantity volts(double v)
 class Walker
 {
 public:
-    Walker(const kit::Car &car, const parts::Catalogue &catalogue)
-        : m_car(car), m_catalogue(catalogue), m_nets(car, catalogue),
-          m_tree(power::solve(car, catalogue))
-    {
-    }
+    Walker(const kit::Assembly &car) : m_car(car), m_nets(car), m_tree(power::solve(car)) {}
 
     std::vector<Step> make()
     {
@@ -75,8 +71,8 @@ private:
 
     template <class Visit> void each(Kind kind, Visit visit) const
     {
-        for (const auto &fitted : m_car.parts)
-            if (const auto *part = m_catalogue.find(fitted.partId); part && part->kind == kind)
+        for (const auto &fitted : m_car->parts)
+            if (const auto *part = m_car.part(fitted); part && part->kind == kind)
                 visit(fitted, *part);
     }
 
@@ -119,8 +115,8 @@ private:
             s.low = shortBelow_ohm;
             s.expected = say("more than {}", quantity(shortBelow_ohm, Unit::Ohm));
         }
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             const auto ground = part ? wiredOf(fitted, *part, Role::Ground) : std::string{};
             if (ground.empty())
                 continue;
@@ -161,7 +157,7 @@ private:
                 continue;
             double low = empty.volts_V;
             double high = fresh.ceiling_V;
-            const auto *t = kit::terminal(m_car, m_catalogue, n.id);
+            const auto *t = m_car.terminal(n.id);
             if (output) {
                 low = t->source_V * (1.0 - railShare);
                 high = t->source_V * (1.0 + railShare);
@@ -273,8 +269,7 @@ private:
             });
     }
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     nets::Nets m_nets;
     power::Tree m_tree;
     std::set<int> m_shortsAt;
@@ -285,9 +280,9 @@ private:
 
 } // namespace
 
-std::vector<Step> walk(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<Step> walk(const kit::Assembly &car)
 {
-    return Walker(car, catalogue).make();
+    return Walker(car).make();
 }
 
 Verdict judge(const Step &step, const kit::WalkEntry *entry)

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/base/say.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <optional>
 #include <string>
@@ -35,7 +35,7 @@ struct Step {
 
 /// The steps that this car's parts and wires call for: shorts, grounds, polarity, then volts at
 /// every rail, lights, each motor alone, servos, rangers, line sensors, emitters, outputs.
-std::vector<Step> walk(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<Step> walk(const kit::Assembly &car);
 
 enum class Verdict { Open, Right, Wrong };
 /// Open without an entry. A value outside the bounds is Wrong, and so is a look that was not so.

@@ -154,10 +154,7 @@ private:
 class Arranger
 {
 public:
-    Arranger(const kit::Car &car, const parts::Catalogue &catalogue)
-        : m_car(car), m_catalogue(catalogue), m_joined(neighbours(car.wires))
-    {
-    }
+    Arranger(const kit::Assembly &car) : m_car(car), m_joined(neighbours(car->wires)) {}
 
     Arrangement make()
     {
@@ -174,9 +171,9 @@ public:
         for (auto &f : m_result.far)
             sortByRow(f.left, m_joined, rows);
         m_result.crossings = crossings(column(m_result.hub, &Placed::right),
-                                       column(m_result.modules, &Placed::left), m_car.wires) +
+                                       column(m_result.modules, &Placed::left), m_car->wires) +
                              crossings(column(m_result.modules, &Placed::right),
-                                       column(m_result.far, &Placed::left), m_car.wires);
+                                       column(m_result.far, &Placed::left), m_car->wires);
         return std::move(m_result);
     }
 
@@ -203,12 +200,12 @@ private:
     /// What the others face: the board, or where there is none, the sensors.
     void findHub()
     {
-        if (const auto *board = kit::firstOf(m_car, m_catalogue, Kind::Board)) {
+        if (const auto *board = m_car.first(Kind::Board)) {
             m_hub.insert(board->id);
             return;
         }
-        for (const auto &fitted : m_car.parts)
-            if (const auto *part = m_catalogue.find(fitted.partId))
+        for (const auto &fitted : m_car->parts)
+            if (const auto *part = m_car.part(fitted))
                 for (const auto &t : part->terminals)
                     if ((t.role == Role::DigitalOut || t.role == Role::AnalogueOut ||
                          t.role == Role::Echo) &&
@@ -234,11 +231,11 @@ private:
 
     void placeHub()
     {
-        for (const auto &fitted : m_car.parts) {
+        for (const auto &fitted : m_car->parts) {
             if (!m_hub.count(fitted.id))
                 continue;
             Placed p{fitted.id, {}, {}};
-            for (const auto &t : m_catalogue.find(fitted.partId)->terminals)
+            for (const auto &t : m_car.part(fitted)->terminals)
                 p.right.push_back(fitted.id + "." + t.name);
             m_result.hub.push_back(std::move(p));
         }
@@ -246,8 +243,8 @@ private:
 
     void collectModules()
     {
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr || m_hub.count(fitted.id) || part->terminals.empty())
                 continue;
             Placed p{fitted.id, {}, {}};
@@ -280,7 +277,7 @@ private:
                     partOf[t] = i;
         }
         std::vector<std::vector<int>> joins(parts.size(), std::vector<int>(parts.size(), 0));
-        for (const auto &w : m_car.wires) {
+        for (const auto &w : m_car->wires) {
             const auto a = partOf.find(w.from);
             const auto b = partOf.find(w.to);
             if (a != partOf.end() && b != partOf.end() && a->second != b->second) {
@@ -296,8 +293,7 @@ private:
 
     static constexpr size_t mostUnused = 20; ///< terminals; more are shown only where wired
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     Neighbours m_joined;
     std::set<std::string> m_hub;
     std::set<std::string> m_left;
@@ -306,9 +302,9 @@ private:
 
 } // namespace
 
-Arrangement arrange(const kit::Car &car, const parts::Catalogue &catalogue)
+Arrangement arrange(const kit::Assembly &car)
 {
-    return Arranger(car, catalogue).make();
+    return Arranger(car).make();
 }
 
 int crossings(const std::vector<std::string> &left, const std::vector<std::string> &right,

@@ -9,7 +9,7 @@
 // crossings, wires between modules are kept short.
 #pragma once
 
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <vector>
@@ -31,7 +31,7 @@ struct Arrangement {
     int crossings = 0;           ///< of wires between hub and modules, and between modules and far
 };
 
-Arrangement arrange(const kit::Car &car, const parts::Catalogue &catalogue);
+Arrangement arrange(const kit::Assembly &car);
 
 /// Crossings of wires between two columns: pairs of wires whose ends stand in opposite orders.
 /// `left` and `right` are the columns' terminals top to bottom.

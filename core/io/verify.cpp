@@ -2,6 +2,7 @@
 // What no schema can see: names that are there twice, and references that lead nowhere.
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
+#include "core/kit/assembly.h"
 #include "core/sense/ultrasonic.h"
 #include "core/units/quantity.h"
 
@@ -106,31 +107,29 @@ Result<void> verifyInstance(const kit::Instance &fitted, const parts::Catalogue 
     return {};
 }
 
-Result<void> verifyEnd(const kit::Car &car, const parts::Catalogue &catalogue,
-                       const std::string &end, const std::string &pointer)
+Result<void> verifyEnd(const kit::Assembly &car, const std::string &end, const std::string &pointer)
 {
-    if (kit::terminal(car, catalogue, end) != nullptr)
+    if (car.terminal(end) != nullptr)
         return {};
     const auto split = kit::splitTerminal(end);
-    const auto *fitted = car.instance(split.instance);
+    const auto *fitted = car->instance(split.instance);
     return fail(Kind::Missing, pointer,
                 fitted ? fmt::format("the {} '{}' has no terminal '{}'",
-                                     parts::name(catalogue.find(fitted->partId)->kind),
-                                     split.instance, split.terminal)
-                       : fmt::format("'{}' names no part of '{}'", end, car.name),
+                                     parts::name(car.part(*fitted)->kind), split.instance,
+                                     split.terminal)
+                       : fmt::format("'{}' names no part of '{}'", end, car->name),
                 "write it as part.terminal, as board.D5");
 }
 
-Result<void> verifyWires(const kit::Car &car, const parts::Catalogue &catalogue,
-                         const std::string &pointer)
+Result<void> verifyWires(const kit::Assembly &car, const std::string &pointer)
 {
     std::set<std::pair<std::string, std::string>> seen;
-    for (size_t i = 0; i < car.wires.size(); ++i) {
-        const auto &w = car.wires[i];
+    for (size_t i = 0; i < car->wires.size(); ++i) {
+        const auto &w = car->wires[i];
         const auto place = fmt::format("{}/wires/{}", pointer, i);
-        if (auto ok = verifyEnd(car, catalogue, w.from, place + "/from"); !ok)
+        if (auto ok = verifyEnd(car, w.from, place + "/from"); !ok)
             return ok;
-        if (auto ok = verifyEnd(car, catalogue, w.to, place + "/to"); !ok)
+        if (auto ok = verifyEnd(car, w.to, place + "/to"); !ok)
             return ok;
         if (w.from == w.to)
             return fail(Kind::Malformed, place, "a wire from a terminal to itself",
@@ -140,12 +139,12 @@ Result<void> verifyWires(const kit::Car &car, const parts::Catalogue &catalogue,
                         fmt::format("a second wire from {} to {}", w.from, w.to),
                         "keep one of them");
     }
-    for (const auto &[terminal, pin] : car.programPins) {
+    for (const auto &[terminal, pin] : car->programPins) {
         const auto place = pointer + "/program_pins/" + terminal;
-        if (auto ok = verifyEnd(car, catalogue, terminal, place); !ok)
+        if (auto ok = verifyEnd(car, terminal, place); !ok)
             return ok;
-        const auto *board = kit::firstOf(car, catalogue, parts::Kind::Board);
-        const auto *part = board ? catalogue.find(board->partId) : nullptr;
+        const auto *board = car.first(parts::Kind::Board);
+        const auto *part = board ? car.part(*board) : nullptr;
         const auto *t = part ? part->terminal(pin) : nullptr;
         if (t == nullptr || t->role != parts::Role::Pin)
             return fail(Kind::Missing, place, fmt::format("the board has no pin '{}'", pin),
@@ -192,63 +191,62 @@ Result<void> boundProgram(const rules::Program &program, const std::string &poin
 }
 
 /// A car's checks look at every terminal for every other.
-Result<void> boundCar(const kit::Car &car, const parts::Catalogue &catalogue,
-                      const std::string &pointer)
+Result<void> boundCar(const kit::Assembly &car, const std::string &pointer)
 {
     constexpr size_t mostTerminals = 800; // the demo's largest car has some 120
     size_t terminals = 0;
-    for (const auto &fitted : car.parts)
-        if (const auto *part = catalogue.find(fitted.partId))
+    for (const auto &fitted : car->parts)
+        if (const auto *part = car.part(fitted))
             terminals += part->terminals.size();
     if (terminals > mostTerminals)
         return fail(Kind::OutOfRange, pointer + "/parts",
-                    fmt::format("the parts of '{}' have {} terminals; {} are the most", car.name,
+                    fmt::format("the parts of '{}' have {} terminals; {} are the most", car->name,
                                 terminals, mostTerminals),
                     "take parts off that are not on this car");
     return {};
 }
 
-Result<void> verifyCar(const workshop::Workshop &w, const kit::Car &car,
-                       const parts::Catalogue &catalogue, const std::string &pointer)
+Result<void> verifyCar(const workshop::Workshop &w, const kit::Assembly &car,
+                       const std::string &pointer)
 {
     if (auto ok =
-            unique(car.parts, pointer + "/parts", [](const kit::Instance &i) { return i.id; });
+            unique(car->parts, pointer + "/parts", [](const kit::Instance &i) { return i.id; });
         !ok)
         return ok;
-    if (auto ok = unique(car.history, pointer + "/wiring_history",
+    if (auto ok = unique(car->history, pointer + "/wiring_history",
                          [](const kit::WiringRevision &r) { return std::to_string(r.number); });
         !ok)
         return ok;
-    if (auto ok = unique(car.walk, pointer + "/first_power",
+    if (auto ok = unique(car->walk, pointer + "/first_power",
                          [](const kit::WalkEntry &e) { return e.key; });
         !ok)
         return ok;
-    if (auto ok = boundCar(car, catalogue, pointer); !ok)
+    if (auto ok = boundCar(car, pointer); !ok)
         return ok;
-    for (size_t i = 0; i < car.parts.size(); ++i)
-        if (auto ok =
-                verifyInstance(car.parts[i], catalogue, fmt::format("{}/parts/{}", pointer, i));
+    for (size_t i = 0; i < car->parts.size(); ++i)
+        if (auto ok = verifyInstance(car->parts[i], car.catalogue(),
+                                     fmt::format("{}/parts/{}", pointer, i));
             !ok)
             return ok;
-    for (size_t i = 0; i < car.parts.size(); ++i) {
-        const auto &carrier = car.parts[i].carriedBy;
-        if (!carrier.empty() && (carrier == car.parts[i].id || car.instance(carrier) == nullptr))
+    for (size_t i = 0; i < car->parts.size(); ++i) {
+        const auto &carrier = car->parts[i].carriedBy;
+        if (!carrier.empty() && (carrier == car->parts[i].id || car->instance(carrier) == nullptr))
             return fail(Kind::Missing, fmt::format("{}/parts/{}/carried_by", pointer, i),
-                        fmt::format("'{}' rides on '{}', which is not on '{}'", car.parts[i].id,
-                                    carrier, car.name),
+                        fmt::format("'{}' rides on '{}', which is not on '{}'", car->parts[i].id,
+                                    carrier, car->name),
                         "name another part of this car");
     }
-    if (car.mission && !car.mission->floor.empty() && w.floor(car.mission->floor) == nullptr)
+    if (car->mission && !car->mission->floor.empty() && w.floor(car->mission->floor) == nullptr)
         return fail(Kind::Missing, pointer + "/mission/floor",
-                    fmt::format("there is no floor with the id '{}'", car.mission->floor.text),
+                    fmt::format("there is no floor with the id '{}'", car->mission->floor.text),
                     "give the id of a floor of the workshop");
-    if (!car.program.empty() && w.program(car.program) == nullptr)
+    if (!car->program.empty() && w.program(car->program) == nullptr)
         return fail(Kind::Missing, pointer + "/program",
-                    fmt::format("there is no program with the id '{}'", car.program.text),
+                    fmt::format("there is no program with the id '{}'", car->program.text),
                     "give the id of a program of the workshop");
-    if (auto ok = verifyGeometry(car.geometry, pointer); !ok)
+    if (auto ok = verifyGeometry(car->geometry, pointer); !ok)
         return ok;
-    return verifyWires(car, catalogue, pointer);
+    return verifyWires(car, pointer);
 }
 
 Result<void> verifyProgram(const rules::Program &program, const std::string &pointer)
@@ -323,7 +321,7 @@ Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &
                             sameIds(w.floors, before->floors);
     for (size_t i = 0; i < w.cars.size(); ++i)
         if (!aroundCars || !asBefore(w.cars, &before->cars, i))
-            if (auto ok = verifyCar(w, w.cars[i], catalogue, fmt::format("/cars/{}", i)); !ok)
+            if (auto ok = verifyCar(w, {w.cars[i], catalogue}, fmt::format("/cars/{}", i)); !ok)
                 return ok;
     if (before && w.trials.shares(before->trials) && sameIds(w.cars, before->cars))
         return {};

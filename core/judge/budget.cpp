@@ -71,13 +71,12 @@ const rules::State *goState(const rules::Program &program)
     return nullptr;
 }
 
-Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const rules::Reading &reading)
+Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Reading &reading)
 {
-    const auto *fitted = car.instance(reading.instance);
-    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *fitted = car->instance(reading.instance);
+    const auto *part = fitted ? car.part(*fitted) : nullptr;
     if (part == nullptr || part->kind != parts::Kind::Ranger || !fitted->mount)
-        return fail(Error::Kind::Missing, say("car '") + car.name + "'",
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                     say("there is no mounted ranger '{}' for the reading '{}'", reading.instance,
                         reading.name),
                     say("fit a ranger of that name and say where it sits"));
@@ -113,12 +112,11 @@ Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
     return Shape{stop, goes};
 }
 
-std::map<std::string, double> deadZones_m(const rules::Program &program, const kit::Car &car,
-                                          const parts::Catalogue &catalogue)
+std::map<std::string, double> deadZones_m(const rules::Program &program, const kit::Assembly &car)
 {
     std::map<std::string, double> all;
     for (const auto &r : program.readings)
-        if (const auto part = rangerOf(car, catalogue, r))
+        if (const auto part = rangerOf(car, r))
             all[r.name] = (*part)->figure("dead_zone_m")->typical;
     return all;
 }
@@ -155,14 +153,13 @@ std::vector<SumTerm> sumTerms(const CarBudget &b, const kit::Car &car, const par
 
 } // namespace
 
-Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &car,
-                           const rules::Program &program)
+Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program)
 {
     const auto shape = shapeOf(program, car);
     if (!shape)
         return tl::unexpected(shape.error());
     const auto &stop = shape->stop;
-    const auto ranger = rangerOf(car, catalogue, *stop.reading);
+    const auto ranger = rangerOf(car, *stop.reading);
     if (!ranger)
         return tl::unexpected(ranger.error());
 
@@ -173,21 +170,21 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
     b.brakes = stop.state->motion.wheels != rules::Wheels::Coast;
     b.pwm_counts =
         static_cast<int>(std::lround(*program.value(shape->goes->motion.left.speed)->si));
-    const auto speed = drive::speedAt(car, catalogue, b.pwm_counts);
-    const auto roll = drive::rollOutOf(car, catalogue, b.brakes);
+    const auto speed = drive::speedAt(car, b.pwm_counts);
+    const auto roll = drive::rollOutOf(car, b.brakes);
     if (!speed || !roll)
         return tl::unexpected(speed ? roll.error() : speed.error());
     b.speed = *speed;
     b.roll = *roll;
-    b.pass = rules::passTime(program, deadZones_m(program, car, catalogue));
+    b.pass = rules::passTime(program, deadZones_m(program, car));
 
     b.setup.threshold_m = *stop.value->si;
     b.setup.speed_mps = b.speed.value;
     b.setup.loop_s = b.pass.longest_s;
     b.setup.rollOut_m = drive::rollOut_m(b.roll.curve, b.speed.value);
-    b.setup.sensorError_m = car.calibrations.ruler ? car.calibrations.ruler->error_m
-                                                   : (*ranger)->figure("error_m")->typical;
-    b.setup.setBack_m = car.instance(stop.reading->instance)->mount->setBack_m;
+    b.setup.sensorError_m = car->calibrations.ruler ? car->calibrations.ruler->error_m
+                                                    : (*ranger)->figure("error_m")->typical;
+    b.setup.setBack_m = car->instance(stop.reading->instance)->mount->setBack_m;
     b.setup.medianOf = stop.reading->medianOf;
     const auto budget = drive::stopBudget(b.setup);
     if (!budget)
@@ -196,9 +193,9 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
     b.terms = sumTerms(b, car, **ranger);
     if (const auto bands = rules::bands(program, stop.reading->name))
         b.edge_m = rules::effectiveEdge_m(program, *bands);
-    if (car.wantedGap_m) {
-        const auto least = drive::leastThreshold_m(b.setup, *car.wantedGap_m);
-        const auto greatest = drive::greatestSpeed_mps(b.setup, b.roll.curve, *car.wantedGap_m);
+    if (car->wantedGap_m) {
+        const auto least = drive::leastThreshold_m(b.setup, *car->wantedGap_m);
+        const auto greatest = drive::greatestSpeed_mps(b.setup, b.roll.curve, *car->wantedGap_m);
         if (!least || !greatest)
             return tl::unexpected(least ? greatest.error() : least.error());
         b.leastThreshold_m = *least;
@@ -207,8 +204,7 @@ Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &ca
     return b;
 }
 
-std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
-                                const rules::Program &program)
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program)
 {
     const auto stop = stopRule(program, car);
     if (stop.value == nullptr)
@@ -230,7 +226,7 @@ std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Ca
                                       {say("coast"), with(rules::Wheels::Coast, median)},
                                       {say("one reading"), with(wheels, 1)},
                                       {say("median of 3"), with(wheels, 3)}}) {
-        const auto b = budgetOf(catalogue, car, other);
+        const auto b = budgetOf(car, other);
         if (b)
             ways.push_back({name, b->budget.worstGap_m, other == program, b->roll.measured});
     }
@@ -259,31 +255,31 @@ trial::RangerModel rangerModel(const kit::Car &car, const parts::Part &part,
 
 } // namespace
 
-Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Car &car,
-                                const rules::Program &program, const floor::Floor &floor)
+Result<trial::Setup> trialSetup(const kit::Assembly &car, const rules::Program &program,
+                                const floor::Floor &floor)
 {
     const auto shape = shapeOf(program, car);
     if (!shape)
         return tl::unexpected(shape.error());
-    const auto brake = drive::rollOutOf(car, catalogue, true);
-    const auto coast = drive::rollOutOf(car, catalogue, false);
+    const auto brake = drive::rollOutOf(car, true);
+    const auto coast = drive::rollOutOf(car, false);
     if (!brake || !coast)
         return tl::unexpected(brake ? coast.error() : brake.error());
 
     trial::Setup setup;
     setup.floor = floor;
     auto &m = setup.car;
-    m.geometry = car.geometry;
-    auto speeds = drive::speedTable_mps(car, catalogue);
+    m.geometry = car->geometry;
+    auto speeds = drive::speedTable_mps(car);
     if (!speeds)
         return tl::unexpected(speeds.error());
     m.speed_mps = std::move(*speeds);
-    const auto *motor = kit::firstOf(car, catalogue, parts::Kind::Motor);
-    m.rise_s = catalogue.find(motor->partId)->figure("rise_s")->typical;
+    const auto *motor = car.first(parts::Kind::Motor);
+    m.rise_s = car.part(*motor)->figure("rise_s")->typical;
     m.brakeRoll = brake->curve;
     m.coastRoll = coast->curve;
     for (const auto &r : program.readings) {
-        const auto part = rangerOf(car, catalogue, r);
+        const auto part = rangerOf(car, r);
         if (!part)
             return tl::unexpected(part.error());
         if (named(m.rangers, r.instance) == nullptr)
@@ -297,11 +293,10 @@ Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Ca
     return setup;
 }
 
-Result<trial::Trial> runTrial(const parts::Catalogue &catalogue, const kit::Car &car,
-                              const rules::Program &program, const floor::Floor &floor,
-                              std::uint64_t seed)
+Result<trial::Trial> runTrial(const kit::Assembly &car, const rules::Program &program,
+                              const floor::Floor &floor, std::uint64_t seed)
 {
-    const auto setup = trialSetup(catalogue, car, program, floor);
+    const auto setup = trialSetup(car, program, floor);
     if (!setup)
         return tl::unexpected(setup.error());
     rules::Interpreter firmware(program);

@@ -5,6 +5,7 @@
 #include "core/base/say.h"
 #include "core/drive/speed.h"
 #include "core/drive/stopping.h"
+#include "core/kit/assembly.h"
 #include "core/rules/evaluate.h"
 #include "core/trial/trial.h"
 #include "core/workshop/workshop.h"
@@ -56,12 +57,10 @@ const rules::State *goState(const rules::Program &program);
 
 /// The ranger behind a reading of the program, wherever it looks, or an error that names what is
 /// missing.
-Result<const parts::Part *> rangerOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const rules::Reading &reading);
+Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Reading &reading);
 
 /// The budget. Fails with Missing where a part, a value or a policy is not there.
-Result<CarBudget> budgetOf(const parts::Catalogue &catalogue, const kit::Car &car,
-                           const rules::Program &program);
+Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program);
 
 /// The same car done another way: what would be left at worst.
 struct OtherWay {
@@ -71,16 +70,14 @@ struct OtherWay {
     bool measured = true; ///< false where the roll-out is from the parts' data
     bool operator==(const OtherWay &) const = default;
 };
-std::vector<OtherWay> otherWays(const parts::Catalogue &catalogue, const kit::Car &car,
-                                const rules::Program &program);
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program);
 
 /// The car as a trial simulates it, on a floor.
-Result<trial::Setup> trialSetup(const parts::Catalogue &catalogue, const kit::Car &car,
-                                const rules::Program &program, const floor::Floor &floor);
+Result<trial::Setup> trialSetup(const kit::Assembly &car, const rules::Program &program,
+                                const floor::Floor &floor);
 
 /// One seeded run of the car's program on a floor.
-Result<trial::Trial> runTrial(const parts::Catalogue &catalogue, const kit::Car &car,
-                              const rules::Program &program, const floor::Floor &floor,
-                              std::uint64_t seed);
+Result<trial::Trial> runTrial(const kit::Assembly &car, const rules::Program &program,
+                              const floor::Floor &floor, std::uint64_t seed);
 
 } // namespace badger::judge

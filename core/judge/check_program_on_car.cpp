@@ -57,11 +57,11 @@ void checkStop(Findings &out, const kit::Car &car, const CarBudget &b)
              say("Measure it once and note battery and floor."), target});
 }
 
-void checkProgramOnCar(Findings &out, const parts::Catalogue &catalogue, const kit::Car &car,
-                       const rules::Program &program, const floor::Floor *floor)
+void checkProgramOnCar(Findings &out, const kit::Assembly &car, const rules::Program &program,
+                       const floor::Floor *floor)
 {
     for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-        const auto drive = nets::wheelDrive(car, catalogue, side);
+        const auto drive = nets::wheelDrive(car, side);
         if (!drive || !drive->jumpered)
             continue;
         for (const auto &v : program.values)
@@ -75,7 +75,7 @@ void checkProgramOnCar(Findings &out, const parts::Catalogue &catalogue, const k
                      "terminal:" + drive->enable});
     }
     for (const auto &r : program.readings)
-        if (const auto part = rangerOf(car, catalogue, r); !part)
+        if (const auto part = rangerOf(car, r); !part)
             out.findings.push_back(
                 {"reading-without-ranger", Severity::Error,
                  say("program '{}', reading {}", program.name, r.name),

@@ -6,13 +6,14 @@
 #include "core/floor/floor.h"
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
+#include "core/kit/assembly.h"
 
 namespace badger::judge
 {
 
 /// The program against the car's rangers, enables and the air of the floor (null: no floor).
-void checkProgramOnCar(Findings &out, const parts::Catalogue &catalogue, const kit::Car &car,
-                       const rules::Program &program, const floor::Floor *floor);
+void checkProgramOnCar(Findings &out, const kit::Assembly &car, const rules::Program &program,
+                       const floor::Floor *floor);
 
 /// Counts that give the motors more than they are made for. Nothing is said where the report knows
 /// no motor on a driver.

@@ -210,11 +210,10 @@ std::vector<Finding> only(const std::vector<Finding> &mine, const std::vector<Fi
 
 } // namespace
 
-Comparison compare(const kit::Car &a, const kit::Car &b, const parts::Catalogue &catalogue,
-                   std::optional<double> threshold_m)
+Comparison compare(const kit::Car &a, const kit::Assembly &b, std::optional<double> threshold_m)
 {
-    const auto ja = judgeKit(a, catalogue, threshold_m);
-    const auto jb = judgeKit(b, catalogue, threshold_m);
+    const auto ja = judgeKit({a, b.catalogue()}, threshold_m);
+    const auto jb = judgeKit(b, threshold_m);
     Comparison c;
     for (const auto &q : quantities()) {
         const auto na = q.of(ja);

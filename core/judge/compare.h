@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/judge/kit_judgement.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <vector>
@@ -27,7 +28,6 @@ struct Comparison {
     std::vector<Finding> onlyA;
     std::vector<Finding> onlyB;
 };
-Comparison compare(const kit::Car &a, const kit::Car &b, const parts::Catalogue &catalogue,
-                   std::optional<double> threshold_m);
+Comparison compare(const kit::Car &a, const kit::Assembly &b, std::optional<double> threshold_m);
 
 } // namespace badger::judge

@@ -112,9 +112,9 @@ NextStep mend(const Finding &f, Station station, const Say &caution)
 }
 
 /// The first step of the build that is not done, or what to look at before it.
-std::optional<NextStep> buildStep(const kit::Car &car, const parts::Catalogue &catalogue)
+std::optional<NextStep> buildStep(const kit::Assembly &car)
 {
-    for (const auto &step : mechanics::buildSteps(car, catalogue)) {
+    for (const auto &step : mechanics::buildSteps(car)) {
         if (step.done)
             continue;
         for (const auto &item : step.before)
@@ -128,16 +128,15 @@ std::optional<NextStep> buildStep(const kit::Car &car, const parts::Catalogue &c
 }
 
 /// What is still to wire, and then the first step of the first power walk that is open or wrong.
-std::optional<NextStep> benchStep(const kit::Car &car, const parts::Catalogue &catalogue,
-                                  const Say &powerOff)
+std::optional<NextStep> benchStep(const kit::Assembly &car, const Say &powerOff)
 {
-    const auto wired = revisions::benchProgress(nets::Nets(car, catalogue));
+    const auto wired = revisions::benchProgress(nets::Nets(car));
     if (wired.done < wired.wires)
         return NextStep{say("Wire it, one wire at a time: {} of {} done.", wired.done, wired.wires),
                         say("On the Bench page of Wire: space bar for done. Signals first, then "
                             "supplies; grounds and battery last."),
                         powerOff, Station::Wire};
-    const auto steps = firstpower::walk(car, catalogue);
+    const auto steps = firstpower::walk(car);
     const auto p = firstpower::progress(car, steps);
     if (p.at < 0)
         return std::nullopt;
@@ -152,11 +151,11 @@ std::optional<NextStep> benchStep(const kit::Car &car, const parts::Catalogue &c
 
 } // namespace
 
-NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogue &catalogue)
+NextStep nextStep(const Judgement &j, const kit::Assembly &car)
 {
     const Say powerOff = say("Power off and cells out before a wire is moved.");
     const Say onFloor = say("Car on the floor, hand at the switch, fingers clear of the wheels.");
-    if (car.parts.empty())
+    if (car->parts.empty())
         return {say("Fit the parts."),
                 say("This car has none yet: a starting kit brings them all."),
                 {},
@@ -169,14 +168,14 @@ NextStep nextStep(const Judgement &j, const kit::Car &car, const parts::Catalogu
             return mend(f, Station::Wire, powerOff);
     // A car that has been driven is built, whatever has been ticked.
     if (j.measured.empty() && j.older.empty())
-        if (auto step = buildStep(car, catalogue))
+        if (auto step = buildStep(car))
             return *step;
-    if (car.wires.empty())
+    if (car->wires.empty())
         return {say("Wire the car."),
                 say("Signals first, then supplies; ground and battery are joined last."), powerOff,
                 Station::Wire};
     if (j.measured.empty() && j.older.empty())
-        if (auto step = benchStep(car, catalogue, powerOff))
+        if (auto step = benchStep(car, powerOff))
             return *step;
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)

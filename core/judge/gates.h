@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/judge/judge.h"
+#include "core/kit/assembly.h"
 
 namespace badger::judge
 {
@@ -14,7 +15,6 @@ std::array<Gate, stations.size()> gatesOf(const Judgement &judgement, const kit:
 Gate floorGate(const Judgement &judgement);
 
 /// The one thing to do now: what burns first, then build, wires, first power, program, runs.
-NextStep nextStep(const Judgement &judgement, const kit::Car &car,
-                  const parts::Catalogue &catalogue);
+NextStep nextStep(const Judgement &judgement, const kit::Assembly &car);
 
 } // namespace badger::judge

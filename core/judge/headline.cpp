@@ -34,37 +34,35 @@ size_t warnings(const std::vector<Finding> &findings)
     return countOf(findings, Severity::Warning);
 }
 
-Say packWords(const parts::Catalogue &catalogue, const kit::Car &car)
+Say packWords(const kit::Assembly &car)
 {
-    const auto *pack = kit::firstOf(car, catalogue, parts::Kind::Cell);
-    if (const auto *supply = kit::firstOf(car, catalogue, parts::Kind::Supply);
-        pack == nullptr && supply != nullptr)
-        return catalogue.find(supply->partId)->name;
-    const auto volts = kit::packVolts_V(car, catalogue, kit::Charge::Nominal);
+    const auto *pack = car.first(parts::Kind::Cell);
+    if (const auto *supply = car.first(parts::Kind::Supply); pack == nullptr && supply != nullptr)
+        return car.part(*supply)->name;
+    const auto volts = car.packVolts_V(kit::Charge::Nominal);
     if (pack == nullptr || !volts)
         return say("no pack");
-    return say("{} × {} at {}", pack->cellsInSeries, catalogue.find(pack->partId)->name,
+    return say("{} × {} at {}", pack->cellsInSeries, car.part(*pack)->name,
                quantity(*volts, Unit::Volt, 2));
 }
 
-Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j,
-                 const floor::Floor *floor)
+Headline kitLine(const kit::Assembly &car, const Judgement &j, const floor::Floor *floor)
 {
     Headline h;
     const auto &power = j.kit.power;
     const auto wrong = errors(j.kit.findings.findings);
-    if (car.parts.empty())
-        return {say("{} has no parts yet.", car.name),
+    if (car->parts.empty())
+        return {say("{} has no parts yet.", car->name),
                 say("Take a starting kit, or add parts one by one.")};
     if (wrong > 0) {
         for (const auto &f : j.kit.findings.findings)
             if (f.severity == Severity::Error) {
                 h.sentence =
-                    say("{0} {0|error|errors} in {1}'s parts: {2}", wrong, car.name, f.what);
+                    say("{0} {0|error|errors} in {1}'s parts: {2}", wrong, car->name, f.what);
                 break;
             }
     } else {
-        h.sentence = say("{}'s parts go together", car.name);
+        h.sentence = say("{}'s parts go together", car->name);
         std::vector<Say> points;
         const auto &motors = power.at(kit::Charge::Nominal);
         if (!motors.empty() && motors.front().speedFull_mps)
@@ -75,64 +73,63 @@ Headline kitLine(const parts::Catalogue &catalogue, const kit::Car &car, const J
             points.push_back(fmt::format("{:.1f} hours on one charge", power.runTime->typical_h));
         h.sentence += points.empty() ? Say(".") : say(": {}.", joined(points, ", "));
     }
-    std::vector<Say> parts = {packWords(catalogue, car)};
-    if (const auto *pack = kit::firstOf(car, catalogue, parts::Kind::Cell)) {
+    std::vector<Say> parts = {packWords(car)};
+    if (const auto *pack = car.first(parts::Kind::Cell)) {
         const auto volts = [&](kit::Charge charge) {
-            return quantity(*kit::sourceVolts_V(*pack, catalogue, charge), Unit::Volt, 2);
+            return quantity(*kit::sourceVolts_V(*pack, car.catalogue(), charge), Unit::Volt, 2);
         };
         parts = {say("{} × {}: {} fresh, {} nominal, {} near empty", pack->cellsInSeries,
-                     catalogue.find(pack->partId)->name, volts(kit::Charge::Fresh),
-                     volts(kit::Charge::Nominal), volts(kit::Charge::NearEmpty))};
+                     car.part(*pack)->name, volts(kit::Charge::Fresh), volts(kit::Charge::Nominal),
+                     volts(kit::Charge::NearEmpty))};
     }
     if (j.kit.balance.mass_kg > 0.0)
         parts.push_back(say("{}{}", j.kit.balance.withoutMass.empty() ? "" : say("at least "),
                             fixed(j.kit.balance.mass_kg, Unit::Gram, 0)));
     if (j.kit.pins.has > 0)
         parts.push_back(say("{} of {} pins", j.kit.pins.needed, j.kit.pins.has));
-    if (const auto *b = car.mission ? kit::behaviour(car.mission->behaviour) : nullptr)
+    if (const auto *b = car->mission ? kit::behaviour(car->mission->behaviour) : nullptr)
         parts.push_back(b->name + (floor ? " on " + floor->name : std::string{}));
     h.conditions = say("{}", joined(parts, " · "));
     return h;
 }
 
-Headline wire(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j)
+Headline wire(const kit::Assembly &car, const Judgement &j)
 {
     const auto wrong = errors(j.wire.findings);
     Headline h;
-    h.conditions = say("{} · wiring revision {} · {}", say("{0} {0|wire|wires}", car.wires.size()),
-                       car.wiringRevision, packWords(catalogue, car));
-    if (car.parts.empty())
-        h.sentence = say("{} has no parts yet.", car.name);
-    else if (car.wires.empty())
-        h.sentence = say("{} is not wired yet.", car.name);
+    h.conditions = say("{} · wiring revision {} · {}", say("{0} {0|wire|wires}", car->wires.size()),
+                       car->wiringRevision, packWords(car));
+    if (car->parts.empty())
+        h.sentence = say("{} has no parts yet.", car->name);
+    else if (car->wires.empty())
+        h.sentence = say("{} is not wired yet.", car->name);
     else if (wrong > 0)
-        h.sentence = say("{}: {} before power goes on.", car.name,
+        h.sentence = say("{}: {} before power goes on.", car->name,
                          say("{0} {0|error to mend|errors to mend}", wrong));
     else if (const auto warned = warnings(j.wire.findings); warned > 0)
-        h.sentence = say("{}'s {} wires: no error, {} before power goes on.", car.name,
-                         car.wires.size(), say("{0} {0|warning|warnings}", warned));
+        h.sentence = say("{}'s {} wires: no error, {} before power goes on.", car->name,
+                         car->wires.size(), say("{0} {0|warning|warnings}", warned));
     else
-        h.sentence = say("{}'s {} wires are right: {} checks passed, no error.", car.name,
-                         car.wires.size(), j.wire.fine.size());
+        h.sentence = say("{}'s {} wires are right: {} checks passed, no error.", car->name,
+                         car->wires.size(), j.wire.fine.size());
     return h;
 }
 
-Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judgement &j,
-              const rules::Program *program)
+Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program *program)
 {
     if (program == nullptr)
-        return {say("{} runs no program yet.", car.name), say("Begin with one of these.")};
+        return {say("{} runs no program yet.", car->name), say("Begin with one of these.")};
     if (!j.budget)
-        return {say("{}'s program '{}' is not complete.", car.name, program->name),
+        return {say("{}'s program '{}' is not complete.", car->name, program->name),
                 j.noBudget ? j.noBudget->what : ""};
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
-            return {say("{}: {}", car.name, f.what), f.why};
+            return {say("{}: {}", car->name, f.what), f.why};
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = quantity(b.setup.threshold_m, Unit::Centimetre, 2);
-    const auto begin = b.inclusive ? say("{} halts at {} or nearer", car.name, threshold)
-                                   : say("{} halts nearer than {}", car.name, threshold);
+    const auto begin = b.inclusive ? say("{} halts at {} or nearer", car->name, threshold)
+                                   : say("{} halts nearer than {}", car->name, threshold);
     Headline h;
     h.sentence =
         gap >= 0.0
@@ -140,7 +137,7 @@ Headline rule(const parts::Catalogue &catalogue, const kit::Car &car, const Judg
             : say("{}; at worst it is {} too late.", begin, fixed(-gap, Unit::Centimetre, 1));
     const auto &reading = *program->reading(b.reading);
     h.conditions =
-        say("{} · {} · {} · air {} · no echo counts as {}", packWords(catalogue, car),
+        say("{} · {} · {} · air {} · no echo counts as {}", packWords(car),
             quantity(b.speed.value, Unit::MetrePerSecond, 2), b.brakes ? "brake" : "coast",
             quantity(*reading.air_degC, Unit::Celsius, 1), rules::word(reading.noEcho));
     return h;
@@ -188,18 +185,17 @@ Headline logLine(const kit::Car &car, const Judgement &j)
 
 } // namespace
 
-Headline headline(Station station, const workshop::Workshop &workshop,
-                  const parts::Catalogue &catalogue, const kit::Car &car,
+Headline headline(Station station, const workshop::Workshop &workshop, const kit::Assembly &car,
                   const Judgement &judgement)
 {
     switch (station) {
     case Station::Kit:
-        return kitLine(catalogue, car, judgement,
-                       car.mission ? workshop.floor(car.mission->floor) : nullptr);
+        return kitLine(car, judgement,
+                       car->mission ? workshop.floor(car->mission->floor) : nullptr);
     case Station::Wire:
-        return wire(catalogue, car, judgement);
+        return wire(car, judgement);
     case Station::Rule:
-        return rule(catalogue, car, judgement, workshop.program(car.program));
+        return rule(car, judgement, workshop.program(car->program));
     case Station::Floor:
         return floorLine(workshop, car, judgement);
     case Station::Log:

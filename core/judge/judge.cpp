@@ -68,37 +68,36 @@ bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
            trial.pwm_counts == std::lround(*speed->si);
 }
 
-std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
-                                       const rules::Program &program, const floor::Floor &floor)
+std::vector<trial::Trial> judgedTrials(const kit::Assembly &car, const rules::Program &program,
+                                       const floor::Floor &floor)
 {
     std::vector<trial::Trial> runs;
     for (int seed = 1; seed <= judgedRuns; ++seed)
-        if (auto run = runTrial(catalogue, car, program, floor, static_cast<std::uint64_t>(seed)))
+        if (auto run = runTrial(car, program, floor, static_cast<std::uint64_t>(seed)))
             runs.push_back(std::move(*run));
     return runs;
 }
 
-void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Car &car,
-              const parts::Catalogue &catalogue)
+void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Assembly &car)
 {
     j.runs = std::move(runs);
     j.runsPending = false;
     j.gates[static_cast<size_t>(Station::Floor)] = floorGate(j);
-    j.next = nextStep(j, car, catalogue);
+    j.next = nextStep(j, car);
 }
 
 namespace
 {
 
 /// Of each reading whose ranger is on the car. A ranger that has no place yet looks ahead.
-std::map<std::string, rules::RangerFacts>
-rangerFacts(const kit::Car &car, const parts::Catalogue &catalogue, const rules::Program &program)
+std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
+                                                      const rules::Program &program)
 {
     std::map<std::string, rules::RangerFacts> facts;
     for (const auto &reading : program.readings)
-        if (const auto ranger = rangerOf(car, catalogue, reading)) {
+        if (const auto ranger = rangerOf(car, reading)) {
             const auto &part = **ranger;
-            const auto &mount = car.instance(reading.instance)->mount;
+            const auto &mount = car->instance(reading.instance)->mount;
             facts[reading.name] = {
                 part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
                 part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,
@@ -109,41 +108,41 @@ rangerFacts(const kit::Car &car, const parts::Catalogue &catalogue, const rules:
 
 } // namespace
 
-Judgement judge(const workshop::Workshop &workshop, const parts::Catalogue &catalogue,
-                const kit::Car &car, const floor::Floor *floor, Runs runs)
+Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
+                const floor::Floor *floor, Runs runs)
 {
     Judgement j;
     if (floor == nullptr && !workshop.floors.empty())
         floor = &workshop.floors.front();
-    const auto *program = workshop.program(car.program);
+    const auto *program = workshop.program(car->program);
     const auto *stop = program ? stopRule(*program, car).value : nullptr;
-    j.kit = judgeKit(car, catalogue, stop ? stop->si : std::nullopt);
-    if (!car.wires.empty()) // a car without wires has nothing to check yet
-        j.wire = wiring::check(car, catalogue);
+    j.kit = judgeKit(car, stop ? stop->si : std::nullopt);
+    if (!car->wires.empty()) // a car without wires has nothing to check yet
+        j.wire = wiring::check(car);
     if (program == nullptr) {
-        j.noBudget = Error{Error::Kind::Missing, say("car '") + car.name + "'",
+        j.noBudget = Error{Error::Kind::Missing, say("car '") + car->name + "'",
                            say("it runs no program"), say("choose one")};
     } else {
-        j.rule = rules::check(*program, rangerFacts(car, catalogue, *program));
-        checkProgramOnCar(j.rule, catalogue, car, *program, floor);
+        j.rule = rules::check(*program, rangerFacts(car, *program));
+        checkProgramOnCar(j.rule, car, *program, floor);
         checkSpeedsUnderCap(j.rule, j.kit.power, *program);
-        auto budget = budgetOf(catalogue, car, *program);
+        auto budget = budgetOf(car, *program);
         if (budget) {
             checkStop(j.rule, car, *budget);
             j.budget = std::move(*budget);
-            j.otherWays = otherWays(catalogue, car, *program);
+            j.otherWays = otherWays(car, *program);
             j.runsPending = floor && runs == Runs::Later;
             if (floor && runs == Runs::Now)
-                j.runs = judgedTrials(catalogue, car, *program, *floor);
+                j.runs = judgedTrials(car, *program, *floor);
         } else {
             j.noBudget = budget.error();
         }
         for (size_t i = 0; i < workshop.trials.size(); ++i)
-            if (const auto &t = workshop.trials[i]; t.car == car.id)
+            if (const auto &t = workshop.trials[i]; t.car == car->id)
                 (isCurrent(t, car, *program) ? j.measured : j.older).share(workshop.trials, i);
     }
     j.gates = gatesOf(j, car);
-    j.next = nextStep(j, car, catalogue);
+    j.next = nextStep(j, car);
     return j;
 }
 

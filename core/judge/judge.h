@@ -6,6 +6,7 @@
 #include "core/base/say.h"
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
+#include "core/kit/assembly.h"
 
 #include <array>
 
@@ -66,23 +67,21 @@ inline constexpr int judgedRuns = 5;
 enum class Runs { Now, Later };
 
 /// Judges a car of the workshop. The floor is the workshop's first unless one is given.
-Judgement judge(const workshop::Workshop &workshop, const parts::Catalogue &catalogue,
-                const kit::Car &car, const floor::Floor *floor = nullptr, Runs runs = Runs::Now);
+Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
+                const floor::Floor *floor = nullptr, Runs runs = Runs::Now);
 
 /// The runs of a judgement, driven apart from it: it reads nothing but its arguments.
-std::vector<trial::Trial> judgedTrials(const parts::Catalogue &catalogue, const kit::Car &car,
-                                       const rules::Program &program, const floor::Floor &floor);
+std::vector<trial::Trial> judgedTrials(const kit::Assembly &car, const rules::Program &program,
+                                       const floor::Floor &floor);
 /// Puts them into a judgement that waits for them; then it is as if it had been made with them.
-void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::Car &car,
-              const parts::Catalogue &catalogue);
+void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::Assembly &car);
 
 /// The station's verdict in a full sentence with its number, and the quiet line of conditions.
 struct Headline {
     Say sentence;
     Say conditions;
 };
-Headline headline(Station station, const workshop::Workshop &workshop,
-                  const parts::Catalogue &catalogue, const kit::Car &car,
+Headline headline(Station station, const workshop::Workshop &workshop, const kit::Assembly &car,
                   const Judgement &judgement);
 
 /// Does a measured trial belong to the car's program as it stands?

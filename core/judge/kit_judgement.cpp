@@ -7,20 +7,19 @@
 namespace badger::judge
 {
 
-KitJudgement judgeKit(const kit::Car &car, const parts::Catalogue &catalogue,
-                      std::optional<double> threshold_m)
+KitJudgement judgeKit(const kit::Assembly &car, std::optional<double> threshold_m)
 {
     KitJudgement j;
-    j.power = power::report(car, catalogue);
-    j.balance = kit::balance(car, catalogue);
-    j.needs = kit::needs(car, catalogue);
-    j.pins = kit::pinBudget(car, catalogue);
-    j.covers = sense::covers(car, catalogue);
-    j.findings.add(kit::checkMission(car, catalogue));
-    j.findings.add(power::check(car, catalogue, j.power));
-    j.findings.add(sense::checkSight(car, catalogue, threshold_m));
-    j.findings.add(kit::checkBuild(car, catalogue));
-    j.findings.add(mechanics::checkSteps(car, catalogue));
+    j.power = power::report(car);
+    j.balance = kit::balance(car);
+    j.needs = kit::needs(car);
+    j.pins = kit::pinBudget(car);
+    j.covers = sense::covers(car);
+    j.findings.add(kit::checkMission(car));
+    j.findings.add(power::check(car, j.power));
+    j.findings.add(sense::checkSight(car, threshold_m));
+    j.findings.add(kit::checkBuild(car));
+    j.findings.add(mechanics::checkSteps(car));
     return j;
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/finding.h"
+#include "core/kit/assembly.h"
 #include "core/kit/balance.h"
 #include "core/kit/mission.h"
 #include "core/power/report.h"
@@ -25,7 +26,6 @@ struct KitJudgement {
 };
 
 /// `threshold_m` is the program's stop threshold where there is one.
-KitJudgement judgeKit(const kit::Car &car, const parts::Catalogue &catalogue,
-                      std::optional<double> threshold_m);
+KitJudgement judgeKit(const kit::Assembly &car, std::optional<double> threshold_m);
 
 } // namespace badger::judge

@@ -28,8 +28,8 @@ std::optional<WheelSetup> setupOf(const nets::Nets &nets, kit::Side side)
     const auto pins = nets::wheelPins(nets.car(), *drive);
     if (!pins)
         return std::nullopt;
-    const auto *fitted = nets.car().instance(kit::splitTerminal(drive->forward).instance);
-    return WheelSetup{*drive, *pins, nets.catalogue().find(fitted->partId)};
+    const auto *fitted = nets.car()->instance(kit::splitTerminal(drive->forward).instance);
+    return WheelSetup{*drive, *pins, nets.car().part(*fitted)};
 }
 
 Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
@@ -74,12 +74,11 @@ int rowWith(const motion::MotionTable &table, const std::map<std::string, bool> 
 
 } // namespace
 
-std::vector<ProgramAction> actionsOn(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const rules::Program &program,
+std::vector<ProgramAction> actionsOn(const kit::Assembly &car, const rules::Program &program,
                                      const motion::MotionTable &table)
 {
     std::vector<ProgramAction> actions;
-    const nets::Nets nets(car, catalogue);
+    const nets::Nets nets(car);
     const auto left = setupOf(nets, kit::Side::Left);
     const auto right = setupOf(nets, kit::Side::Right);
     if (!left || !right)

@@ -2,6 +2,7 @@
 // What each action of a program does on the car as it is wired.
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/motion/motion.h"
 #include "core/rules/program.h"
 
@@ -17,8 +18,7 @@ struct ProgramAction {
 
 /// Every state of the program, with the levels that its pins (`programPins`) would have. Pins the
 /// program does not set are low. Empty where a wheel's driver or a pin is not known.
-std::vector<ProgramAction> actionsOn(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const rules::Program &program,
+std::vector<ProgramAction> actionsOn(const kit::Assembly &car, const rules::Program &program,
                                      const motion::MotionTable &table);
 
 } // namespace badger::judge

@@ -46,22 +46,24 @@ const parts::Terminal *Assembly::terminal(std::string_view name) const
     return f ? f->part->terminal(name.substr(dot + 1)) : nullptr;
 }
 
-const Fitted *Assembly::first(parts::Kind kind) const
+const Instance *Assembly::first(parts::Kind kind) const
 {
-    return firstThat(m_fitted, [&](const Fitted &f) { return f.part->kind == kind; });
+    const auto *f = firstThat(m_fitted, [&](const Fitted &x) { return x.part->kind == kind; });
+    return f ? f->instance : nullptr;
 }
 
-const Fitted *Assembly::motorOn(Side side) const
+const Instance *Assembly::motorOn(Side side) const
 {
-    return firstThat(m_fitted, [&](const Fitted &f) {
-        return f.part->kind == parts::Kind::Motor && f.instance->side == side;
+    const auto *f = firstThat(m_fitted, [&](const Fitted &x) {
+        return x.part->kind == parts::Kind::Motor && x.instance->side == side;
     });
+    return f ? f->instance : nullptr;
 }
 
 std::optional<double> Assembly::packVolts_V(Charge charge) const
 {
     const auto *pack = first(parts::Kind::Cell);
-    return pack ? sourceVolts_V(*pack->instance, m_catalogue, charge) : std::nullopt;
+    return pack ? sourceVolts_V(*pack, m_catalogue, charge) : std::nullopt;
 }
 
 } // namespace badger::kit

@@ -26,10 +26,10 @@ class Assembly
 public:
     /// Two arguments in braces make one: check({car, catalogue}).
     Assembly(const Car &car, const parts::Catalogue &catalogue);
-    Assembly(const Car &&, const parts::Catalogue &) = delete;
 
     const Car &car() const { return *m_car; }
     const Car *operator->() const { return m_car; }
+    operator const Car &() const { return *m_car; }
     const parts::Catalogue &catalogue() const { return m_catalogue; }
 
     /// In the order of the car.
@@ -42,10 +42,9 @@ public:
     const parts::Terminal *terminal(std::string_view name) const;
 
     /// The first fitted part of a kind, or null.
-    const Fitted *first(parts::Kind kind) const;
-    bool has(parts::Kind kind) const { return first(kind) != nullptr; }
+    const Instance *first(parts::Kind kind) const;
     /// The motor on a side, or null.
-    const Fitted *motorOn(Side side) const;
+    const Instance *motorOn(Side side) const;
 
     /// Volts of the car's pack without load: the sum of its cells. Empty where it has no pack.
     std::optional<double> packVolts_V(Charge charge) const;

@@ -22,17 +22,16 @@ const Instance *carrierOf(const Car &car, const Instance &fitted)
     return carrier == &fitted ? nullptr : carrier;
 }
 
-std::optional<Place> placeWithin(const Car &car, const parts::Catalogue &catalogue,
-                                 const Instance &fitted, int depth)
+std::optional<Place> placeWithin(const Assembly &car, const Instance &fitted, int depth)
 {
     constexpr int deepest = 4; // who carries whom may be a ring
-    const auto &g = car.geometry;
+    const auto &g = car->geometry;
     if (fitted.mount)
         return Place{g.axleToNose_m - fitted.mount->setBack_m, fitted.mount->offset_m,
                      fitted.mount->yaw_rad};
     if (const auto *carrier = carrierOf(car, fitted); carrier && depth < deepest)
-        return placeWithin(car, catalogue, *carrier, depth + 1);
-    const auto *part = catalogue.find(fitted.partId);
+        return placeWithin(car, *carrier, depth + 1);
+    const auto *part = car.part(fitted);
     if (part == nullptr)
         return std::nullopt;
     const double middle_m = g.axleToNose_m - g.length_m / 2.0;
@@ -58,15 +57,14 @@ std::optional<Place> placeWithin(const Car &car, const parts::Catalogue &catalog
 
 } // namespace
 
-std::optional<Place> placeOf(const Car &car, const parts::Catalogue &catalogue,
-                             const Instance &fitted)
+std::optional<Place> placeOf(const Assembly &car, const Instance &fitted)
 {
-    return placeWithin(car, catalogue, fitted, 0);
+    return placeWithin(car, fitted, 0);
 }
 
-int howMany(const Car &car, const parts::Catalogue &catalogue, const Instance &fitted)
+int howMany(const Assembly &car, const Instance &fitted)
 {
-    const auto *part = catalogue.find(fitted.partId);
+    const auto *part = car.part(fitted);
     if (part == nullptr)
         return 0;
     if (part->kind == Kind::Cell) {
@@ -79,28 +77,27 @@ int howMany(const Car &car, const parts::Catalogue &catalogue, const Instance &f
         return 1;
     int motors = 0;
     int wheels = 0;
-    for (const auto &i : car.parts) {
-        const auto *p = catalogue.find(i.partId);
+    for (const auto &i : car->parts) {
+        const auto *p = car.part(i);
         motors += p && (p->kind == Kind::Motor || p->kind == Kind::DriveServo);
         wheels += p && p->kind == Kind::Wheel;
     }
     return wheels > 1 ? 1 : std::max(1, motors);
 }
 
-std::optional<Footprint> footprintOf(const Car &car, const parts::Catalogue &catalogue,
-                                     const Instance &fitted)
+std::optional<Footprint> footprintOf(const Assembly &car, const Instance &fitted)
 {
-    const auto *part = catalogue.find(fitted.partId);
+    const auto *part = car.part(fitted);
     const auto *length = part ? part->figure("length_m") : nullptr;
     const auto *width = part ? part->figure("width_m") : nullptr;
     if (length == nullptr || width == nullptr)
         return std::nullopt;
     Footprint f{length->typical, width->typical};
     if (part->kind == Kind::Cell) {
-        const int cells = std::max(1, howMany(car, catalogue, fitted));
+        const int cells = std::max(1, howMany(car, fitted));
         const double across = f.width_m * cells;
-        const int rows =
-            std::max(1, static_cast<int>(std::ceil(across / std::max(0.02, car.geometry.width_m))));
+        const int rows = std::max(
+            1, static_cast<int>(std::ceil(across / std::max(0.02, car->geometry.width_m))));
         f.width_m = f.width_m * std::ceil(static_cast<double>(cells) / rows);
         f.length_m *= rows;
     }
@@ -134,24 +131,23 @@ double deckArea_m2(const Geometry &g)
     return g.length_m * g.width_m;
 }
 
-std::optional<double> massOf_kg(const Car &car, const parts::Catalogue &catalogue,
-                                const Instance &fitted, Bound bound)
+std::optional<double> massOf_kg(const Assembly &car, const Instance &fitted, Bound bound)
 {
-    const auto *part = catalogue.find(fitted.partId);
+    const auto *part = car.part(fitted);
     if (part == nullptr)
         return std::nullopt;
     if (part->kind == Kind::Deck) {
         const auto *sheet = part->figure("area_kg_m2");
-        return sheet ? std::optional(at(*sheet, bound) * deckArea_m2(car.geometry)) : std::nullopt;
+        return sheet ? std::optional(at(*sheet, bound) * deckArea_m2(car->geometry)) : std::nullopt;
     }
     const auto *mass = part->figure("mass_kg");
     if (mass == nullptr)
         return std::nullopt;
     if (part->kind != Kind::Cell)
-        return at(*mass, bound) * howMany(car, catalogue, fitted);
+        return at(*mass, bound) * howMany(car, fitted);
     double all = at(*mass, bound) * fitted.cellsInSeries * fitted.cellsInParallel;
     for (const auto &g : fitted.otherCells) {
-        const auto *cell = catalogue.find(g.partId);
+        const auto *cell = car.catalogue().find(g.partId);
         const auto *other = cell ? cell->figure("mass_kg") : nullptr;
         if (other == nullptr)
             return std::nullopt;
@@ -184,30 +180,30 @@ bool countsInBalance(const parts::Part &part)
 
 } // namespace
 
-Balance balance(const Car &car, const parts::Catalogue &catalogue)
+Balance balance(const Assembly &car)
 {
     Balance b;
-    const auto &g = car.geometry;
+    const auto &g = car->geometry;
     const double nose_m = g.axleToNose_m;
     const double tail_m = nose_m - g.length_m;
     double momentX = 0.0;
     double momentY = 0.0;
     double loose_kg = 0.0;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr || !countsInBalance(*part))
             continue;
-        const auto place = placeOf(car, catalogue, fitted);
+        const auto place = placeOf(car, fitted);
         if (part->kind == Kind::Support && place)
             b.support_m = place->x_m;
-        const auto mass = massOf_kg(car, catalogue, fitted);
+        const auto mass = massOf_kg(car, fitted);
         if (!mass) {
             b.withoutMass.push_back(fitted.id);
             continue;
         }
         b.mass_kg += *mass;
-        b.low_kg += *massOf_kg(car, catalogue, fitted, Bound::Low);
-        b.high_kg += *massOf_kg(car, catalogue, fitted, Bound::High);
+        b.low_kg += *massOf_kg(car, fitted, Bound::Low);
+        b.high_kg += *massOf_kg(car, fitted, Bound::High);
         if (!place) {
             b.withoutPlace.push_back(fitted.id);
             loose_kg += *mass;
@@ -226,20 +222,20 @@ Balance balance(const Car &car, const parts::Catalogue &catalogue)
         b.axleShare = 1.0 - b.centre.x_m / *b.support_m;
         // The support lifts when m a h exceeds the moment of the weight about the axle. The height
         // of the centre is taken as that of the axle, half a wheel: a choice of ours.
-        const auto *wheel = firstOf(car, catalogue, Kind::Wheel);
+        const auto *wheel = car.first(Kind::Wheel);
         constexpr double g_mps2 = 9.81;
         if (wheel != nullptr && *b.axleShare > 0.0 && *b.axleShare < 1.0)
             b.tipsAt_mps2 = g_mps2 * std::abs(b.centre.x_m) /
-                            catalogue.find(wheel->partId)->figure("diameter_m")->typical * 2.0;
+                            car.part(*wheel)->figure("diameter_m")->typical * 2.0;
     }
     return b;
 }
 
-Derivation whyBalance(const Car &car, const parts::Catalogue &catalogue)
+Derivation whyBalance(const Assembly &car)
 {
     using units::quantity;
     using units::Unit;
-    const auto b = balance(car, catalogue);
+    const auto b = balance(car);
     const auto mm = [](double m) { return quantity(m, Unit::Millimetre, 1); };
     Derivation d;
     d.title = say("weight on the drive wheels");
@@ -249,10 +245,10 @@ Derivation whyBalance(const Car &car, const parts::Catalogue &catalogue)
         d.steps = {{"whole", "1", {}, say("axle and support carry it together")},
                    {say("centre of mass"), "− " + mm(b.centre.x_m), {}, say("ahead of the axle")},
                    {"support", "÷ " + mm(*b.support_m), {}, say("ahead of the axle")}};
-    for (const auto &fitted : car.parts) {
-        const auto mass = massOf_kg(car, catalogue, fitted);
-        const auto place = placeOf(car, catalogue, fitted);
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto mass = massOf_kg(car, fitted);
+        const auto place = placeOf(car, fitted);
+        const auto *part = car.part(fitted);
         if (part == nullptr || !countsInBalance(*part))
             continue;
         d.steps.push_back({labelOf(fitted), mass ? Say(quantity(*mass, Unit::Gram, 0)) : Say("? g"),

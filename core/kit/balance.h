@@ -11,7 +11,7 @@
 
 #include "core/base/derivation.h"
 #include "core/base/finding.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <optional>
 #include <string>
@@ -30,11 +30,10 @@ struct Place {
 
 /// Where a fitted part sits: its mount, its carrier's place, a motor's or wheel's side on the axle,
 /// the middle of a deck. Empty where nothing says it.
-std::optional<Place> placeOf(const Car &car, const parts::Catalogue &catalogue,
-                             const Instance &fitted);
+std::optional<Place> placeOf(const Assembly &car, const Instance &fitted);
 
 /// How many of it are on the car: a wheel entry stands for one wheel a motor, a pack for its cells.
-int howMany(const Car &car, const parts::Catalogue &catalogue, const Instance &fitted);
+int howMany(const Assembly &car, const Instance &fitted);
 
 /// The outline of a fitted part from above: along the car and across it, before it is turned. A
 /// pack's cells lie side by side across the car, in as many rows as its width asks for. Empty where
@@ -43,16 +42,15 @@ struct Footprint {
     double length_m = 0.0;
     double width_m = 0.0;
 };
-std::optional<Footprint> footprintOf(const Car &car, const parts::Catalogue &catalogue,
-                                     const Instance &fitted);
+std::optional<Footprint> footprintOf(const Assembly &car, const Instance &fitted);
 
 /// How far the middle of a part lies behind the point its place is counted from: a ranger's face,
 /// the spot under a line sensor; 0 for what is placed by its middle.
 double bodyBehind_m(const parts::Part &part);
 
 /// Mass of a fitted part with all its pieces; empty where its figure is missing.
-std::optional<double> massOf_kg(const Car &car, const parts::Catalogue &catalogue,
-                                const Instance &fitted, Bound bound = Bound::Typical);
+std::optional<double> massOf_kg(const Assembly &car, const Instance &fitted,
+                                Bound bound = Bound::Typical);
 
 /// Area of the car's deck, by its shape.
 double deckArea_m2(const Geometry &geometry);
@@ -70,13 +68,13 @@ struct Balance {
     std::optional<double> axleShare;       ///< 0 to 1 where it stands, else outside
     std::optional<double> tipsAt_mps2;     ///< braking or starting that lifts the support
 };
-Balance balance(const Car &car, const parts::Catalogue &catalogue);
+Balance balance(const Assembly &car);
 
 /// Why that share of the weight on the drive wheels: the two arms, then every part's mass and
 /// place.
-Derivation whyBalance(const Car &car, const parts::Catalogue &catalogue);
+Derivation whyBalance(const Assembly &car);
 
 /// Tipping, unknown masses and places, parts outside the deck, bore and shaft.
-Findings checkBuild(const Car &car, const parts::Catalogue &catalogue);
+Findings checkBuild(const Assembly &car);
 
 } // namespace badger::kit

@@ -208,11 +208,6 @@ struct Car {
     bool operator==(const Car &) const = default;
 };
 
-/// The first fitted part of a kind, or null. `part` finds its catalogue entry.
-const Instance *firstOf(const Car &car, const parts::Catalogue &catalogue, parts::Kind kind);
-/// The motor on a side, or null.
-const Instance *motorOn(const Car &car, const parts::Catalogue &catalogue, Side side);
-
 /// What people call a fitted part: its label, else its id.
 const std::string &labelOf(const Instance &instance);
 
@@ -222,10 +217,6 @@ struct TerminalName {
     std::string terminal;
 };
 TerminalName splitTerminal(std::string_view name);
-
-/// The catalogue terminal that "driver.ENA" names on this car, or null.
-const parts::Terminal *terminal(const Car &car, const parts::Catalogue &catalogue,
-                                std::string_view name);
 
 /// A charge state of a pack.
 enum class Charge { Fresh, Nominal, NearEmpty };
@@ -237,8 +228,5 @@ enum class Bound { Typical, Low, High };
 double at(const parts::Figure &figure, Bound bound);
 std::optional<double> sourceVolts_V(const Instance &source, const parts::Catalogue &catalogue,
                                     Charge charge, Bound of = Bound::Typical);
-
-/// Volts of the car's pack without load: the sum of its cells. Empty where the car has no pack.
-std::optional<double> packVolts_V(const Car &car, const parts::Catalogue &catalogue, Charge charge);
 
 } // namespace badger::kit

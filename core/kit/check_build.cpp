@@ -23,9 +23,9 @@ units::Quantity mm(double m)
     return quantity(m, Unit::Millimetre, 0);
 }
 
-void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+void checkBalance(Findings &out, const Assembly &car)
 {
-    const auto b = balance(car, catalogue);
+    const auto b = balance(car);
     if (!b.withoutMass.empty())
         out.findings.push_back(
             {"mass-unknown", Severity::Advice, say("{}", joined(b.withoutMass, ", ")),
@@ -43,11 +43,11 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
              "kit:" + b.withoutPlace.front()});
     if (b.mass_kg <= 0.0)
         return;
-    const auto *support = firstOf(car, catalogue, Kind::Support);
+    const auto *support = car.first(Kind::Support);
     if (support == nullptr || !b.support_m) {
         const bool fourWheels =
-            std::count_if(car.parts.begin(), car.parts.end(), [&](const auto &i) {
-                const auto *p = catalogue.find(i.partId);
+            std::count_if(car->parts.begin(), car->parts.end(), [&](const auto &i) {
+                const auto *p = car.part(i);
                 return p && p->kind == Kind::Motor;
             }) >= 4;
         if (support == nullptr && !fourWheels)
@@ -92,7 +92,7 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
     } else {
         out.fine.emplace_back(say("the car stands on wheels and support"));
     }
-    const auto *part = catalogue.find(support->partId);
+    const auto *part = car.part(*support);
     if (part->figure("trail_m") && *b.axleShare >= 0.0 && *b.axleShare < 0.85)
         out.findings.push_back(
             {"caster-carries", Severity::Advice, labelOf(*support),
@@ -102,13 +102,13 @@ void checkBalance(Findings &out, const Car &car, const parts::Catalogue &catalog
              say("Put more weight on the axle, or take a fixed skid on a smooth floor."), target});
 }
 
-void checkPlaces(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+void checkPlaces(Findings &out, const Assembly &car)
 {
-    const auto &g = car.geometry;
+    const auto &g = car->geometry;
     constexpr double slack_m = 0.001;
     bool found = false;
-    for (const auto &fitted : car.parts) {
-        const auto place = placeOf(car, catalogue, fitted);
+    for (const auto &fitted : car->parts) {
+        const auto place = placeOf(car, fitted);
         if (!place || !fitted.mount)
             continue;
         const bool out_x = place->x_m > g.axleToNose_m + slack_m ||
@@ -137,13 +137,13 @@ struct Block {
 };
 
 /// What lies on the deck and takes room there.
-std::vector<Block> blocksOnDeck(const Car &car, const parts::Catalogue &catalogue)
+std::vector<Block> blocksOnDeck(const Assembly &car)
 {
     std::vector<Block> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
-        const auto place = placeOf(car, catalogue, fitted);
-        const auto size = footprintOf(car, catalogue, fitted);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
+        const auto place = placeOf(car, fitted);
+        const auto size = footprintOf(car, fitted);
         const bool lies = part && (part->kind == Kind::Cell || part->kind == Kind::Board ||
                                    part->kind == Kind::Driver || part->kind == Kind::Supply ||
                                    part->kind == Kind::Servo || part->kind == Kind::Regulator ||
@@ -154,10 +154,10 @@ std::vector<Block> blocksOnDeck(const Car &car, const parts::Catalogue &catalogu
     return all;
 }
 
-void checkOverlaps(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+void checkOverlaps(Findings &out, const Assembly &car)
 {
     constexpr double touch_m = 0.002; // less is a matter of measuring
-    const auto blocks = blocksOnDeck(car, catalogue);
+    const auto blocks = blocksOnDeck(car);
     bool found = false;
     for (size_t i = 0; i < blocks.size(); ++i)
         for (size_t k = i + 1; k < blocks.size(); ++k) {
@@ -186,17 +186,17 @@ void checkOverlaps(Findings &out, const Car &car, const parts::Catalogue &catalo
 }
 
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
-void checkBores(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+void checkBores(Findings &out, const Assembly &car)
 {
     // Press fits of soft wheels: from ours, measured on nothing; wide on purpose.
     constexpr double tight_m = 0.0003;
     constexpr double loose_m = 0.00015;
-    const auto *wheel = firstOf(car, catalogue, Kind::Wheel);
-    const auto *wheelPart = wheel ? catalogue.find(wheel->partId) : nullptr;
+    const auto *wheel = car.first(Kind::Wheel);
+    const auto *wheelPart = wheel ? car.part(*wheel) : nullptr;
     const auto *bore = wheelPart ? wheelPart->figure("bore_m") : nullptr;
     bool found = false;
-    for (const auto &fitted : car.parts) {
-        const auto *motor = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *motor = car.part(fitted);
         const auto *shaft = motor ? motor->figure("shaft_m") : nullptr;
         if (shaft == nullptr || bore == nullptr || found)
             continue;
@@ -206,7 +206,7 @@ void checkBores(Findings &out, const Car &car, const parts::Catalogue &catalogue
             continue;
         found = true;
         std::string fitting;
-        for (const auto &p : catalogue.parts())
+        for (const auto &p : car.catalogue().parts())
             if (p.kind == Kind::Wheel && p.shape == motor->shape && p.figure("bore_m") &&
                 std::abs(p.figure("bore_m")->typical - shaft->typical) < loose_m)
                 fitting += (fitting.empty() ? "" : ", ") + p.name;
@@ -226,15 +226,15 @@ void checkBores(Findings &out, const Car &car, const parts::Catalogue &catalogue
 
 } // namespace
 
-Findings checkBuild(const Car &car, const parts::Catalogue &catalogue)
+Findings checkBuild(const Assembly &car)
 {
     Findings out;
-    if (car.parts.empty())
+    if (car->parts.empty())
         return out;
-    checkBalance(out, car, catalogue);
-    checkPlaces(out, car, catalogue);
-    checkOverlaps(out, car, catalogue);
-    checkBores(out, car, catalogue);
+    checkBalance(out, car);
+    checkPlaces(out, car);
+    checkOverlaps(out, car);
+    checkBores(out, car);
     return out;
 }
 

@@ -21,9 +21,7 @@ using Ids = std::vector<std::string>;
 class Needing
 {
 public:
-    Needing(const Car &car, const parts::Catalogue &catalogue) : m_car(car), m_catalogue(catalogue)
-    {
-    }
+    Needing(const Assembly &car) : m_car(car) {}
 
     Need need(Want want) const
     {
@@ -81,8 +79,8 @@ private:
     Ids ofKind(std::vector<Kind> kinds) const
     {
         Ids ids;
-        for (const auto &i : m_car.parts)
-            if (const auto *p = m_catalogue.find(i.partId);
+        for (const auto &i : m_car->parts)
+            if (const auto *p = m_car.part(i);
                 p && std::find(kinds.begin(), kinds.end(), p->kind) != kinds.end())
                 ids.push_back(i.id);
         return ids;
@@ -90,13 +88,13 @@ private:
     Ids where(Kind kind, const std::function<bool(const Instance &)> &holds) const
     {
         auto ids = ofKind({kind});
-        std::erase_if(ids, [&](const std::string &id) { return !holds(*m_car.instance(id)); });
+        std::erase_if(ids, [&](const std::string &id) { return !holds(*m_car->instance(id)); });
         return ids;
     }
     bool onServo(const Instance &i) const
     {
-        const auto *carrier = i.carriedBy.empty() ? nullptr : m_car.instance(i.carriedBy);
-        const auto *part = carrier ? m_catalogue.find(carrier->partId) : nullptr;
+        const auto *carrier = i.carriedBy.empty() ? nullptr : m_car->instance(i.carriedBy);
+        const auto *part = carrier ? m_car.part(*carrier) : nullptr;
         return part && part->kind == Kind::Servo;
     }
 
@@ -116,8 +114,8 @@ private:
     {
         auto ids = ofKind({Kind::Reflectance, Kind::Infrared});
         std::erase_if(ids, [&](const std::string &id) {
-            const auto &i = *m_car.instance(id);
-            return i.mount && i.mount->setBack_m >= m_car.geometry.axleToNose_m;
+            const auto &i = *m_car->instance(id);
+            return i.mount && i.mount->setBack_m >= m_car->geometry.axleToNose_m;
         });
         return ids;
     }
@@ -142,7 +140,7 @@ private:
                {},
                {}};
         if (n.met) {
-            n.by.push_back(m_car.instance(carried.front())->carriedBy);
+            n.by.push_back(m_car->instance(carried.front())->carriedBy);
             return n;
         }
         const bool servo = !ofKind({Kind::Servo}).empty();
@@ -201,8 +199,8 @@ private:
                {}};
         std::vector<Say> gaps;
         const auto side = [&](Side s) {
-            return std::any_of(m_car.parts.begin(), m_car.parts.end(), [&](const Instance &i) {
-                const auto *p = m_catalogue.find(i.partId);
+            return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const Instance &i) {
+                const auto *p = m_car.part(i);
                 return p && i.side == s && (p->kind == Kind::Motor || p->kind == Kind::DriveServo);
             });
         };
@@ -232,29 +230,28 @@ private:
         return n;
     }
 
-    const Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const Assembly &m_car;
 };
 
 } // namespace
 
-std::vector<Need> needs(const Car &car, const parts::Catalogue &catalogue)
+std::vector<Need> needs(const Assembly &car)
 {
     std::vector<Need> all;
-    const auto *wanted = car.mission ? behaviour(car.mission->behaviour) : nullptr;
+    const auto *wanted = car->mission ? behaviour(car->mission->behaviour) : nullptr;
     if (wanted == nullptr)
         return all;
-    const Needing needing(car, catalogue);
+    const Needing needing(car);
     for (const auto want : wanted->wants)
         all.push_back(needing.need(want));
     return all;
 }
 
-PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue)
+PinBudget pinBudget(const Assembly &car)
 {
     PinBudget b;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr || part->kind == Kind::Divider)
             continue;
         int here = 0;
@@ -301,11 +298,11 @@ PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue)
 namespace
 {
 
-void checkPins(Findings &out, const Car &car, const parts::Catalogue &catalogue)
+void checkPins(Findings &out, const Assembly &car)
 {
-    if (firstOf(car, catalogue, Kind::Board) == nullptr)
+    if (car.first(Kind::Board) == nullptr)
         return;
-    const auto b = pinBudget(car, catalogue);
+    const auto b = pinBudget(car);
     const auto sum = joined(b.counted, ", ");
     const auto enough = [&](const Say &what, int needed, int has, const Say &mend) {
         if (needed <= has)
@@ -330,32 +327,32 @@ void checkPins(Findings &out, const Car &car, const parts::Catalogue &catalogue)
 
 } // namespace
 
-Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
+Findings checkMission(const Assembly &car)
 {
     Findings out;
-    if (car.parts.empty())
+    if (car->parts.empty())
         return out;
-    if (!car.mission) {
+    if (!car->mission) {
         out.findings.push_back({"mission-unset", Severity::Advice, "mission",
                                 say("It is not said what the car shall do."),
                                 say("Which sensors it needs follows from that."),
                                 say("Choose a behaviour."), "mission:"});
-    } else if (behaviour(car.mission->behaviour) == nullptr) {
+    } else if (behaviour(car->mission->behaviour) == nullptr) {
         out.findings.push_back(
             {"mission-unknown", Severity::Warning, "mission",
-             say("'{}' is no behaviour this program knows.", car.mission->behaviour),
+             say("'{}' is no behaviour this program knows.", car->mission->behaviour),
              say("What it needs cannot be said."), say("Choose a behaviour of the list."),
              "mission:"});
     } else {
         bool all = true;
-        for (const auto &n : needs(car, catalogue)) {
+        for (const auto &n : needs(car)) {
             if (n.met)
                 continue;
             all = false;
             const bool surplus = n.want == Want::NoBoard;
             out.findings.push_back(
                 {"mission-gap", surplus ? Severity::Advice : Severity::Error, "mission",
-                 say("To {}, the car needs {}: {}.", behaviour(car.mission->behaviour)->name,
+                 say("To {}, the car needs {}: {}.", behaviour(car->mission->behaviour)->name,
                      n.what, n.gap),
                  say("Because {}.", n.reason),
                  surplus ? say("Take it off, or choose a behaviour with a program.")
@@ -365,7 +362,7 @@ Findings checkMission(const Car &car, const parts::Catalogue &catalogue)
         if (all)
             out.fine.emplace_back(say("the mission has every part it needs"));
     }
-    checkPins(out, car, catalogue);
+    checkPins(out, car);
     return out;
 }
 

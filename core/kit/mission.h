@@ -4,7 +4,7 @@
 
 #include "core/base/check.h"
 #include "core/base/say.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <string_view>
@@ -56,7 +56,7 @@ struct Need {
     std::vector<std::string> partIds; ///< catalogue parts that would fill the gap, best first
 };
 /// Everything the car's mission needs; empty where it has none.
-std::vector<Need> needs(const Car &car, const parts::Catalogue &catalogue);
+std::vector<Need> needs(const Assembly &car);
 
 /// How many pins the fitted parts ask for, and what the board has free of serial.
 struct PinBudget {
@@ -68,10 +68,10 @@ struct PinBudget {
     int analogueHas = 0;
     std::vector<Say> counted; ///< "driver: 6", "ranger: 2"
 };
-PinBudget pinBudget(const Car &car, const parts::Catalogue &catalogue);
+PinBudget pinBudget(const Assembly &car);
 
 /// Gaps of the mission, and pins that do not suffice. An exact plan of the pins is another matter.
-Findings checkMission(const Car &car, const parts::Catalogue &catalogue);
+Findings checkMission(const Assembly &car);
 
 /// What each check of a kit without its power is called and says, for the list of findings.
 std::vector<CheckLine> checkLines();

@@ -27,9 +27,9 @@ bool ticked(const kit::Car &car, const std::string &key)
     return std::find(car.ticks.begin(), car.ticks.end(), key) != car.ticks.end();
 }
 
-bool has(const kit::Car &car, const parts::Catalogue &catalogue, Kind kind)
+bool has(const kit::Assembly &car, Kind kind)
 {
-    return kit::firstOf(car, catalogue, kind) != nullptr;
+    return car.first(kind) != nullptr;
 }
 
 class Steps
@@ -63,10 +63,10 @@ private:
     std::vector<BuildStep> m_steps;
 };
 
-Say hornText(const kit::Car &car, const parts::Catalogue &catalogue)
+Say hornText(const kit::Assembly &car)
 {
-    const auto *servo = kit::firstOf(car, catalogue, Kind::Servo);
-    const auto *teeth = catalogue.find(servo->partId)->figure("spline_teeth");
+    const auto *servo = car.first(Kind::Servo);
+    const auto *teeth = car.part(*servo)->figure("spline_teeth");
     const Say text =
         say("Command the centre and wait until it stands. Look at it for 3 seconds: it must not "
             "hum against a stop. Then put the horn on so that it looks straight ahead.");
@@ -82,22 +82,22 @@ Say hornText(const kit::Car &car, const parts::Catalogue &catalogue)
                       deg(a->step_rad), deg(a->trim_rad));
 }
 
-bool hasLithium(const kit::Car &car, const parts::Catalogue &catalogue)
+bool hasLithium(const kit::Assembly &car)
 {
-    return std::any_of(car.parts.begin(), car.parts.end(), [&](const kit::Instance &i) {
-        const auto *p = catalogue.find(i.partId);
+    return std::any_of(car->parts.begin(), car->parts.end(), [&](const kit::Instance &i) {
+        const auto *p = car.part(i);
         return p && p->kind == Kind::Cell && p->shape == "lithium";
     });
 }
 
 } // namespace
 
-std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<BuildStep> buildSteps(const kit::Assembly &car)
 {
     Steps s(car);
-    const bool motors = has(car, catalogue, Kind::Motor);
-    const bool servo = has(car, catalogue, Kind::Servo);
-    const bool cells = has(car, catalogue, Kind::Cell);
+    const bool motors = has(car, Kind::Motor);
+    const bool servo = has(car, Kind::Servo);
+    const bool cells = has(car, Kind::Cell);
 
     s.add("layout", say("Lay everything out"),
           say("Put every part on the deck where the picture has it, cells in the holder. Lift the "
@@ -132,7 +132,7 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
     s.add("mount", say("Mount motors, wheels and support"),
           say("Screws first by hand, then tight. Wheels turn freely and run true."));
     if (servo) {
-        s.add("horn", say("Centre the servo, then its horn"), hornText(car, catalogue),
+        s.add("horn", say("Centre the servo, then its horn"), hornText(car),
               say("Hold the servo by its case. Do not turn a powered horn by hand: it strips the "
                   "gear."),
               true);
@@ -148,7 +148,7 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
     if (cells)
         s.add("cells", say("Cells in, switch off"),
               say("Polarity first, with a meter. The last wire is the pack's."),
-              hasLithium(car, catalogue)
+              hasLithium(car)
                   ? say("Lithium cells: no short, no puncture, fuse in the lead, charger for the "
                         "chemistry, attended, on a fire-safe place. Cells out for storage.")
                   : say("Check polarity before the last wire. Cells out for storage."));
@@ -156,7 +156,7 @@ std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &c
     return steps;
 }
 
-std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<Supply> fastenerList(const kit::Assembly &car)
 {
     std::vector<Supply> list;
     const auto add = [&](const std::string &partId, int count, const Say &forWhat) {
@@ -168,21 +168,21 @@ std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &ca
                 it->forWhat = joined({it->forWhat, forWhat}, ", ");
             return;
         }
-        const auto *part = catalogue.find(partId);
+        const auto *part = car.catalogue().find(partId);
         list.push_back({"have:" + partId, Say(part ? part->name : partId), count, forWhat,
                         ticked(car, "have:" + partId)});
     };
     int cells = 0;
     bool solders = false;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr)
             continue;
         solders |= part->kind == Kind::Motor || part->kind == Kind::Link;
         for (const auto &f : part->fasteners)
             add(f.partId, f.count, kit::labelOf(fitted));
         if (part->kind == Kind::Cell && part->shape != "alkaline block")
-            cells += kit::howMany(car, catalogue, fitted);
+            cells += kit::howMany(car, fitted);
     }
     // Holders come for six, four and two cells.
     for (const int size : {6, 4, 2})
@@ -207,11 +207,11 @@ std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &ca
     return list;
 }
 
-std::vector<SenseMark> senseMarks(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<SenseMark> senseMarks(const kit::Assembly &car)
 {
     std::vector<SenseMark> marks;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part && (part->kind == Kind::Motor || part->kind == Kind::DriveServo) &&
             fitted.side != kit::Side::None)
             marks.push_back({fitted.id, fitted.side, fitted.side == kit::Side::Left});
@@ -219,11 +219,11 @@ std::vector<SenseMark> senseMarks(const kit::Car &car, const parts::Catalogue &c
     return marks;
 }
 
-Findings checkSteps(const kit::Car &car, const parts::Catalogue &catalogue)
+Findings checkSteps(const kit::Assembly &car)
 {
     Findings out;
     bool any = false;
-    for (const auto &step : buildSteps(car, catalogue)) {
+    for (const auto &step : buildSteps(car)) {
         any |= step.done;
         if (!step.done || step.open())
             continue;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/base/say.h"
+#include "core/kit/assembly.h"
 #include "core/kit/balance.h"
 
 #include <string>
@@ -32,7 +33,7 @@ struct BuildStep {
 };
 
 /// The steps that this car's parts call for, in fitting order.
-std::vector<BuildStep> buildSteps(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<BuildStep> buildSteps(const kit::Assembly &car);
 
 /// A line of the list of fasteners, tools and consumables.
 struct Supply {
@@ -43,7 +44,7 @@ struct Supply {
     bool ticked = false;
 };
 /// Fasteners counted over every fitted part, in the order of the parts, then consumables and tools.
-std::vector<Supply> fastenerList(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<Supply> fastenerList(const kit::Assembly &car);
 
 /// Which way a motor turns for forward, seen from outside the car on its own shaft side.
 struct SenseMark {
@@ -52,9 +53,9 @@ struct SenseMark {
     bool counterClockwise = false;
 };
 /// Forward is counter-clockwise on the left side and clockwise on the right.
-std::vector<SenseMark> senseMarks(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<SenseMark> senseMarks(const kit::Assembly &car);
 
 /// A warning for each step that is ticked as done although something before it is not.
-Findings checkSteps(const kit::Car &car, const parts::Catalogue &catalogue);
+Findings checkSteps(const kit::Assembly &car);
 
 } // namespace badger::mechanics

@@ -37,21 +37,18 @@ double mm(double m)
 class Drawer
 {
 public:
-    Drawer(const kit::Car &car, const parts::Catalogue &catalogue)
-        : m_car(car), m_catalogue(catalogue)
-    {
-    }
+    Drawer(const kit::Assembly &car) : m_car(car) {}
 
     Template draw()
     {
-        const auto &g = m_car.geometry;
+        const auto &g = m_car->geometry;
         m_t.width_mm = mm(g.width_m);
         m_t.length_mm = mm(g.length_m);
         m_t.axle_mm = mm(g.axleToNose_m);
         if (g.deck != kit::DeckShape::Rectangle && g.discRadius_m > 0.0)
             drawDiscs(g);
-        for (const auto &fitted : m_car.parts)
-            if (const auto *part = m_catalogue.find(fitted.partId))
+        for (const auto &fitted : m_car->parts)
+            if (const auto *part = m_car.part(fitted))
                 drawPart(fitted, *part);
         addCuts();
         return std::move(m_t);
@@ -72,7 +69,7 @@ private:
 
     void drawPart(const kit::Instance &fitted, const parts::Part &part)
     {
-        const auto place = kit::placeOf(m_car, m_catalogue, fitted);
+        const auto place = kit::placeOf({m_car}, fitted);
         if (!place || !fitted.carriedBy.empty() || part.kind == Kind::Deck ||
             part.kind == Kind::Wheel)
             return;
@@ -84,7 +81,7 @@ private:
             return std::pair{x(place->y_m + sine * ahead_m + cosine * left_m),
                              y(place->x_m + cosine * ahead_m - sine * left_m)};
         };
-        const auto size = kit::footprintOf(m_car, m_catalogue, fitted);
+        const auto size = kit::footprintOf({m_car}, fitted);
         const double back_m = kit::bodyBehind_m(part);
         for (const auto &hole : part.holes) {
             const auto [hx, hy] = at(hole.x_m - back_m, hole.y_m * mirrored);
@@ -108,11 +105,11 @@ private:
 
     void addCuts()
     {
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr || part->kind != Kind::Deck)
                 continue;
-            const auto &g = m_car.geometry;
+            const auto &g = m_car->geometry;
             if (m_t.discs.empty())
                 m_t.cuts.push_back(
                     {part->name, 1, say("{} × {}", length(m_t.length_mm), length(m_t.width_mm))});
@@ -150,16 +147,15 @@ private:
                 {say("holes"), count, units::plain(diameter, 1) + " mm"}); // as drills are named
     }
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     Template m_t;
 };
 
 } // namespace
 
-Template templateOf(const kit::Car &car, const parts::Catalogue &catalogue)
+Template templateOf(const kit::Assembly &car)
 {
-    return Drawer(car, catalogue).draw();
+    return Drawer(car).draw();
 }
 
 Page pageOf(const Template &t)

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/say.h"
+#include "core/kit/assembly.h"
 #include "core/kit/balance.h"
 
 #include <string>
@@ -50,7 +51,7 @@ struct Template {
 };
 
 /// Holes and outlines of every placed part. Motor holes are mirrored left and right.
-Template templateOf(const kit::Car &car, const parts::Catalogue &catalogue);
+Template templateOf(const kit::Assembly &car);
 
 /// The template as an SVG document whose millimetres are millimetres, with a 100 mm check line.
 std::string templateSvg(const Template &t, const std::string &title);

@@ -148,7 +148,7 @@ private:
         for (const auto &m : m_nets.all()) {
             if (m.terminal->role != Role::Enable || enabled(m))
                 continue;
-            const wiring::Look look{m_nets.car(), m_nets.catalogue(), m_nets};
+            const wiring::Look look{m_nets.car(), m_nets};
             const auto motors = wiring::motorsOf(look, m.fitted->id, m.terminal->channel);
             m_table.notes.push_back(
                 say("{} {}: {}", m.name, m_nets.isGround(m.net) ? say("is held low") : "floats",
@@ -239,8 +239,8 @@ private:
     std::vector<std::string> outputs(const std::vector<int> &levels) const
     {
         std::vector<std::string> all;
-        for (const auto &fitted : m_nets.car().parts) {
-            const auto *part = m_nets.catalogue().find(fitted.partId);
+        for (const auto &fitted : m_nets.car()->parts) {
+            const auto *part = m_nets.car().part(fitted);
             if (part == nullptr || part->kind != Kind::Driver)
                 continue;
             std::vector<std::string> channels;
@@ -314,8 +314,8 @@ private:
     Turn side(Side which, const std::vector<int> &levels) const
     {
         Turn all = Turn::None;
-        for (const auto &fitted : m_nets.car().parts) {
-            const auto *part = m_nets.catalogue().find(fitted.partId);
+        for (const auto &fitted : m_nets.car()->parts) {
+            const auto *part = m_nets.car().part(fitted);
             if (part == nullptr || fitted.side != which)
                 continue;
             Turn one = Turn::None;
@@ -341,9 +341,9 @@ private:
 
 } // namespace
 
-MotionTable motion(const kit::Car &car, const parts::Catalogue &catalogue)
+MotionTable motion(const kit::Assembly &car)
 {
-    return motion(nets::Nets(car, catalogue));
+    return motion(nets::Nets(car));
 }
 
 MotionTable motion(const nets::Nets &nets)

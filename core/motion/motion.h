@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/say.h"
+#include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
 #include <functional>
@@ -72,7 +73,7 @@ struct MotionTable {
     std::vector<MotionRow> rows; ///< every pattern, counted up; empty where a note says why
     std::vector<Say> notes;      ///< "driver.EN9 floats: the right motor is dead"
 };
-MotionTable motion(const kit::Car &car, const parts::Catalogue &catalogue);
+MotionTable motion(const kit::Assembly &car);
 MotionTable motion(const nets::Nets &nets);
 
 /// What a person wants of both wheels, and the levels that do it: the row of the table that gives
@@ -97,7 +98,6 @@ struct Remedy {
 /// Best first; empty where the test showed what was wanted. The wires of the drawing change where
 /// the drawing itself turned the wheel the wrong way; where only the car differed from it, the
 /// drawing is what the hand makes true.
-std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalogue,
-                             const BenchTest &test);
+std::vector<Remedy> remedies(const kit::Assembly &car, const BenchTest &test);
 
 } // namespace badger::motion

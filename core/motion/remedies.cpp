@@ -26,12 +26,11 @@ void exchangeEnds(kit::Car &car, const std::string &a, const std::string &b)
                 *end = a;
 }
 
-std::vector<std::string> motorsOn(const kit::Car &car, const parts::Catalogue &catalogue, Side side)
+std::vector<std::string> motorsOn(const kit::Assembly &car, Side side)
 {
     std::vector<std::string> all;
-    for (const auto &i : car.parts)
-        if (const auto *p = catalogue.find(i.partId);
-            p != nullptr && p->kind == Kind::Motor && i.side == side)
+    for (const auto &i : car->parts)
+        if (const auto *p = car.part(i); p != nullptr && p->kind == Kind::Motor && i.side == side)
             all.push_back(i.id);
     return all;
 }
@@ -47,14 +46,13 @@ const char *word(Side side)
     return side == Side::Left ? "left" : "right";
 }
 
-void reversed(const kit::Car &car, const parts::Catalogue &catalogue, std::vector<Side> sides,
-              std::vector<Remedy> &all)
+void reversed(const kit::Assembly &car, std::vector<Side> sides, std::vector<Remedy> &all)
 {
     const bool both = sides.size() == 2;
     const auto which = both ? say("both motors") : say("the {} motor", word(sides[0]));
     std::vector<std::string> motors;
     for (const auto side : sides)
-        for (auto &m : motorsOn(car, catalogue, side))
+        for (auto &m : motorsOn(car, side))
             motors.push_back(std::move(m));
     if (motors.empty()) { // a servo has no leads to swap
         all.push_back(
@@ -87,13 +85,12 @@ void reversed(const kit::Car &car, const parts::Catalogue &catalogue, std::vecto
 
 } // namespace
 
-std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalogue,
-                             const BenchTest &test)
+std::vector<Remedy> remedies(const kit::Assembly &car, const BenchTest &test)
 {
     std::vector<Remedy> all;
     if (test.crossed) {
-        const auto left = motorsOn(car, catalogue, Side::Left);
-        const auto right = motorsOn(car, catalogue, Side::Right);
+        const auto left = motorsOn(car, Side::Left);
+        const auto right = motorsOn(car, Side::Right);
         Remedy pins;
         pins.what = say("Leave the wires and swap left and right in the program");
         pins.why = say("The drawing takes the outputs as they are on the car, and the program its "
@@ -129,7 +126,7 @@ std::vector<Remedy> remedies(const kit::Car &car, const parts::Catalogue &catalo
                        {}});
     }
     if (!back.empty())
-        reversed(car, catalogue, back, all);
+        reversed(car, back, all);
     std::stable_sort(all.begin(), all.end(),
                      [](const Remedy &a, const Remedy &b) { return a.best && !b.best; });
     return all;

@@ -24,7 +24,7 @@ Result<std::string> outputAt(const Nets &nets, const std::string &lead)
     const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
     if (outputs.size() == 1)
         return outputs.front();
-    return fail(Error::Kind::Missing, say("car '") + nets.car().name + "', " + lead,
+    return fail(Error::Kind::Missing, say("car '") + nets.car()->name + "', " + lead,
                 outputs.empty() ? say("the motor lead reaches no driver output")
                                 : say("the motor lead reaches two driver outputs"),
                 say("wire each lead to one output of one channel"));
@@ -32,17 +32,16 @@ Result<std::string> outputAt(const Nets &nets, const std::string &lead)
 
 } // namespace
 
-Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
-                              kit::Side side)
+Result<WheelDrive> wheelDrive(const kit::Assembly &car, kit::Side side)
 {
-    return wheelDrive(Nets(car, catalogue), side);
+    return wheelDrive(Nets(car), side);
 }
 
 Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side)
 {
-    const auto *motor = kit::motorOn(nets.car(), nets.catalogue(), side);
+    const auto *motor = nets.car().motorOn(side);
     if (motor == nullptr)
-        return fail(Error::Kind::Missing, say("car '") + nets.car().name + "'",
+        return fail(Error::Kind::Missing, say("car '") + nets.car()->name + "'",
                     say("there is no motor on the {} side", word(side)),
                     say("add a motor and say on which side it sits"));
     return motorDrive(nets, *motor);
@@ -51,7 +50,6 @@ Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side)
 Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
 {
     const auto &car = nets.car();
-    const auto &catalogue = nets.catalogue();
     const auto outA = outputAt(nets, motor.id + ".A");
     const auto outB = outputAt(nets, motor.id + ".B");
     if (!outA)
@@ -60,15 +58,15 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
         return tl::unexpected(outB.error());
     const auto a = kit::splitTerminal(*outA);
     const auto b = kit::splitTerminal(*outB);
-    const auto *ta = kit::terminal(car, catalogue, *outA);
-    const auto *tb = kit::terminal(car, catalogue, *outB);
+    const auto *ta = car.terminal(*outA);
+    const auto *tb = car.terminal(*outB);
     if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
-        return fail(Error::Kind::Missing, say("car '") + car.name + "', " + motor.id,
+        return fail(Error::Kind::Missing, say("car '") + car->name + "', " + motor.id,
                     say("its leads are on {} and {}, which are not the two outputs of one channel",
                         *outA, *outB),
                     say("wire both leads to the outputs of one channel"));
 
-    const auto *driver = catalogue.find(car.instance(a.instance)->partId);
+    const auto *driver = car.part(*car->instance(a.instance));
     WheelDrive drive;
     drive.side = motor.side;
     const auto &forwardOut = motor.side == kit::Side::Left ? a.terminal : b.terminal;
@@ -78,7 +76,7 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
             (t.output == forwardOut ? drive.forward : drive.backward) = full;
         if (t.role == Role::Enable && t.channel == ta->channel) {
             drive.enable = full;
-            drive.jumpered = isJumpered(*car.instance(a.instance), t.name);
+            drive.jumpered = isJumpered(*car->instance(a.instance), t.name);
         }
     }
     return drive;
@@ -117,10 +115,9 @@ Result<Levels> levelsFor(const parts::Part &driver, const std::string &does)
                 say("its truth table has no row for '{}'", does), say("add the row to the part"));
 }
 
-std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
-                     const std::string &terminal)
+std::string wiredPin(const kit::Assembly &car, const std::string &terminal)
 {
-    return wiredPin(Nets(car, catalogue), terminal);
+    return wiredPin(Nets(car), terminal);
 }
 
 std::string wiredPin(const Nets &nets, const std::string &terminal)
@@ -152,11 +149,11 @@ bool isSignal(const parts::Part &part, const parts::Terminal &t)
 
 } // namespace
 
-std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<std::string> signalTerminals(const kit::Assembly &car)
 {
     std::vector<std::string> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr)
             continue;
         for (const auto &t : part->terminals) {
@@ -170,8 +167,8 @@ std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catal
 
 std::vector<std::string> boardSignals(const Nets &nets)
 {
-    auto all = signalTerminals(nets.car(), nets.catalogue());
-    if (kit::firstOf(nets.car(), nets.catalogue(), parts::Kind::Board) == nullptr)
+    auto all = signalTerminals(nets.car());
+    if (nets.car().first(parts::Kind::Board) == nullptr)
         return {};
     std::erase_if(all, [&](const std::string &name) {
         const auto &m = *nets.member(name);
@@ -188,7 +185,7 @@ kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue)
 {
     std::map<std::string, std::string> pins;
     {
-        const Nets nets(car, catalogue); // looks at the car: it is changed afterwards
+        const Nets nets({car, catalogue}); // looks at the car: it is changed afterwards
         for (const auto &terminal : boardSignals(nets))
             if (auto pin = wiredPin(nets, terminal); !pin.empty())
                 pins[terminal] = std::move(pin);

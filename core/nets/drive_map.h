@@ -8,7 +8,7 @@
 #pragma once
 
 #include "core/base/result.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
 #include <optional>
@@ -36,8 +36,7 @@ struct WheelPins {
 
 /// Follows the wires from a side's motor to its driver channel. Fails with Missing, naming the
 /// lead or output where the trail ends.
-Result<WheelDrive> wheelDrive(const kit::Car &car, const parts::Catalogue &catalogue,
-                              kit::Side side);
+Result<WheelDrive> wheelDrive(const kit::Assembly &car, kit::Side side);
 Result<WheelDrive> wheelDrive(const Nets &nets, kit::Side side);
 /// The same for one motor, of which a side may have several.
 Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor);
@@ -56,14 +55,13 @@ Result<Levels> levelsFor(const parts::Part &driver, const std::string &does);
 
 /// The board pin that the wires join to a terminal, by way of a resistor in series or a divider
 /// where there is one: "D5"; empty where there is none or several.
-std::string wiredPin(const kit::Car &car, const parts::Catalogue &catalogue,
-                     const std::string &terminal);
+std::string wiredPin(const kit::Assembly &car, const std::string &terminal);
 std::string wiredPin(const Nets &nets, const std::string &terminal);
 
 /// Terminals that a program must know the pin of: every trigger, echo, direction, enable without a
 /// jumper, servo, light and sensor output, in the order of the car's parts. Inputs that something
 /// else than a board drives, and enables that a supply holds, are among them: only the wires say.
-std::vector<std::string> signalTerminals(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<std::string> signalTerminals(const kit::Assembly &car);
 
 /// Those that a board pin has to serve as the wires stand: without a board none; not those that a
 /// supply or ground holds, nor those that a sensor drives.

@@ -139,9 +139,9 @@ public:
     explicit Ways(const Nets &nets) : m_nets(nets), m_edges(nets.all().size())
     {
         const auto &all = nets.all();
-        for (size_t i = 0; i < nets.car().wires.size(); ++i) {
-            const auto *a = nets.member(nets.car().wires[i].from);
-            const auto *b = nets.member(nets.car().wires[i].to);
+        for (size_t i = 0; i < nets.car()->wires.size(); ++i) {
+            const auto *a = nets.member(nets.car()->wires[i].from);
+            const auto *b = nets.member(nets.car()->wires[i].to);
             if (a != nullptr && b != nullptr)
                 join(index(*a), index(*b), i);
         }
@@ -215,7 +215,7 @@ bool firstGround(const Member &m)
 
 std::vector<Flow> flows(const Nets &nets)
 {
-    std::vector<Flow> all(nets.car().wires.size());
+    std::vector<Flow> all(nets.car()->wires.size());
     for (size_t i = 0; i < all.size(); ++i)
         all[i].wire = i;
     const Loads loads(nets);

@@ -51,8 +51,7 @@ bool isJumpered(const kit::Instance &fitted, const std::string &terminal)
            fitted.jumpers.end();
 }
 
-Nets::Nets(const kit::Car &car, const parts::Catalogue &catalogue)
-    : m_car(car), m_catalogue(catalogue)
+Nets::Nets(const kit::Assembly &car) : m_car(car)
 {
     collect();
     join();
@@ -61,8 +60,8 @@ Nets::Nets(const kit::Car &car, const parts::Catalogue &catalogue)
 
 void Nets::collect()
 {
-    for (const auto &fitted : m_car.parts)
-        if (const auto *part = m_catalogue.find(fitted.partId))
+    for (const auto &fitted : m_car->parts)
+        if (const auto *part = m_car.part(fitted))
             for (const auto &t : part->terminals)
                 m_all.push_back({fitted.id + "." + t.name, &fitted, part, &t});
     for (size_t i = 0; i < m_all.size(); ++i)
@@ -76,7 +75,7 @@ void Nets::join()
         for (size_t k = i; k-- > 0 && m_all[k].fitted == m_all[i].fitted;)
             if (joinedInside(*m_all[i].part, *m_all[i].terminal, *m_all[k].terminal))
                 joined.join(i, k);
-    for (const auto &wire : m_car.wires) {
+    for (const auto &wire : m_car->wires) {
         const auto from = m_index.find(wire.from);
         const auto to = m_index.find(wire.to);
         if (from == m_index.end() || to == m_index.end())
@@ -246,9 +245,9 @@ void Nets::feed()
         std::vector<double> packs(m_all.size(), notFed);
         for (size_t i = 0; i < m_all.size(); ++i)
             if (m_all[i].terminal->role == Role::Plus)
-                packs[i] =
-                    kit::sourceVolts_V(*m_all[i].fitted, m_catalogue, static_cast<kit::Charge>(c))
-                        .value_or(notFed);
+                packs[i] = kit::sourceVolts_V(*m_all[i].fitted, m_car.catalogue(),
+                                              static_cast<kit::Charge>(c))
+                               .value_or(notFed);
         auto known = packs;
         for (int round = 0; round < deepestFeed; ++round) {
             auto next = packs;

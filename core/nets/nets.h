@@ -2,7 +2,7 @@
 // Which terminals are joined, and what feeds them?
 #pragma once
 
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <array>
 #include <map>
@@ -38,12 +38,11 @@ bool isJumpered(const kit::Instance &fitted, const std::string &terminal);
 class Nets
 {
 public:
-    Nets(const kit::Car &car, const parts::Catalogue &catalogue);
+    explicit Nets(const kit::Assembly &car);
     Nets(const Nets &) = delete;
     Nets &operator=(const Nets &) = delete;
 
-    const kit::Car &car() const { return m_car; }
-    const parts::Catalogue &catalogue() const { return m_catalogue; }
+    const kit::Assembly &car() const { return m_car; }
 
     /// Every terminal of the car, in the order of its parts.
     const std::vector<Member> &all() const { return m_all; }
@@ -83,8 +82,7 @@ private:
     void feed();
     bool hasSource(int net, const std::vector<double> &volts_V, double atLeast_V) const;
 
-    const kit::Car &m_car; // outlives the nets
-    const parts::Catalogue &m_catalogue;
+    kit::Assembly m_car;
     std::vector<Member> m_all;
     std::map<std::string_view, size_t, std::less<>> m_index; ///< names stay where m_all has them
     std::vector<std::vector<std::string>> m_members;

@@ -56,11 +56,11 @@ void takeNeed(PinProblem &problem, PinNeed need)
 
 } // namespace
 
-std::set<std::string> librariesOf(const kit::Car &car, const parts::Catalogue &catalogue)
+std::set<std::string> librariesOf(const kit::Assembly &car)
 {
     std::set<std::string> libraries;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part != nullptr && isServo(*part))
             libraries.insert("servo");
         if (part != nullptr && part->kind == Kind::Buzzer)
@@ -69,20 +69,20 @@ std::set<std::string> librariesOf(const kit::Car &car, const parts::Catalogue &c
     return libraries;
 }
 
-PinProblem pinProblem(const kit::Car &car, const parts::Catalogue &catalogue)
+PinProblem pinProblem(const kit::Assembly &car)
 {
-    return pinProblem(nets::Nets(car, catalogue));
+    return pinProblem(nets::Nets(car));
 }
 
 PinProblem pinProblem(const nets::Nets &nets)
 {
     PinProblem problem;
-    const auto *board = kit::firstOf(nets.car(), nets.catalogue(), Kind::Board);
+    const auto *board = nets.car().first(Kind::Board);
     if (board == nullptr)
         return problem;
-    problem.board = nets.catalogue().find(board->partId);
+    problem.board = nets.car().part(*board);
     problem.boardId = board->id;
-    problem.libraries = librariesOf(nets.car(), nets.catalogue());
+    problem.libraries = librariesOf(nets.car());
     for (const auto &terminal : nets::boardSignals(nets))
         takeNeed(problem, needOf(nets, terminal));
     for (const auto &m : nets.all()) {
@@ -107,10 +107,9 @@ std::string freeColour(const kit::Car &car)
                              [&](const auto &a, const auto &b) { return used[a] < used[b]; });
 }
 
-std::string colourFor(const kit::Car &car, const parts::Catalogue &catalogue,
-                      const std::string &from, const std::string &to)
+std::string colourFor(const kit::Assembly &car, const std::string &from, const std::string &to)
 {
-    const nets::Nets nets(car, catalogue);
+    const nets::Nets nets(car);
     for (const auto *end : {&from, &to}) {
         const auto *m = nets.member(*end);
         if (m == nullptr)
@@ -138,16 +137,16 @@ namespace
 {
 
 /// Which wires at a pin lead to a terminal, once that pin no longer joins them.
-std::vector<size_t> wiresTo(const kit::Car &car, const parts::Catalogue &catalogue,
-                            const std::string &pin, const std::string &terminal)
+std::vector<size_t> wiresTo(const kit::Assembly &car, const std::string &pin,
+                            const std::string &terminal)
 {
-    auto without = car;
+    kit::Car without = car;
     std::erase_if(without.wires, [&](const kit::Wire &w) { return w.from == pin || w.to == pin; });
-    const nets::Nets nets(without, catalogue);
+    const nets::Nets nets({without, car.catalogue()});
     const auto line = nets.line(nets.of(terminal));
     std::vector<size_t> found;
-    for (size_t i = 0; i < car.wires.size(); ++i) {
-        const auto &w = car.wires[i];
+    for (size_t i = 0; i < car->wires.size(); ++i) {
+        const auto &w = car->wires[i];
         if (w.from != pin && w.to != pin)
             continue;
         const int net = nets.of(w.from == pin ? w.to : w.from);
@@ -161,7 +160,7 @@ std::vector<size_t> wiresTo(const kit::Car &car, const parts::Catalogue &catalog
 
 kit::Car withPlan(kit::Car car, const parts::Catalogue &catalogue, const PinPlan &plan)
 {
-    const auto *board = kit::firstOf(car, catalogue, Kind::Board);
+    const auto *board = kit::Assembly(car, catalogue).first(Kind::Board);
     if (board == nullptr)
         return car;
     const auto prefix = board->id + ".";
@@ -176,7 +175,7 @@ kit::Car withPlan(kit::Car car, const parts::Catalogue &catalogue, const PinPlan
             if (!choice.moved())
                 continue;
             const auto pin = prefix + choice.from;
-            for (const size_t i : wiresTo(before, catalogue, pin, terminal)) {
+            for (const size_t i : wiresTo({before, catalogue}, pin, terminal)) {
                 auto &w = car.wires[i];
                 (before.wires[i].from == pin ? w.from : w.to) = prefix + choice.to;
             }

@@ -8,6 +8,7 @@
 #pragma once
 
 #include "core/base/say.h"
+#include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
 #include <set>
@@ -42,11 +43,11 @@ struct PinProblem {
 
 /// What the car's parts need on its board, and where it is wired. Enables that a jumper or a supply
 /// holds, and inputs that a sensor drives itself, need no pin. Without a board, `board` is null.
-PinProblem pinProblem(const kit::Car &car, const parts::Catalogue &catalogue);
+PinProblem pinProblem(const kit::Assembly &car);
 PinProblem pinProblem(const nets::Nets &nets);
 
 /// The libraries that the car's parts call for: "servo" for any servo, "tone" for a buzzer.
-std::set<std::string> librariesOf(const kit::Car &car, const parts::Catalogue &catalogue);
+std::set<std::string> librariesOf(const kit::Assembly &car);
 
 /// Which library has taken a pin's PWM: "servo", "tone"; empty where it still has it or never had.
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,
@@ -98,7 +99,6 @@ kit::Car withPlan(kit::Car car, const parts::Catalogue &catalogue, const PinPlan
 std::string freeColour(const kit::Car &car);
 /// A colour for a wire between two terminals: black at ground, red at a supply, a motor's leads red
 /// at A and black at B, else a free one.
-std::string colourFor(const kit::Car &car, const parts::Catalogue &catalogue,
-                      const std::string &from, const std::string &to);
+std::string colourFor(const kit::Assembly &car, const std::string &from, const std::string &to);
 
 } // namespace badger::pins

@@ -4,12 +4,12 @@
 namespace badger::power
 {
 
-Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Report &report)
+Findings check(const kit::Assembly &car, const Report &report)
 {
     Findings result;
-    if (car.parts.empty())
+    if (car->parts.empty())
         return result;
-    const Look look{car, catalogue, report};
+    const Look look{car, report};
     for (const auto *rules : {&sourceRules(), &motorRules(), &partRules()})
         run<Look>(*rules, look, result);
     return result;

@@ -7,19 +7,19 @@
 #pragma once
 
 #include "core/base/check.h"
+#include "core/kit/assembly.h"
 #include "core/power/report.h"
 
 namespace badger::power
 {
 
 struct Look {
-    const kit::Car &car;
-    const parts::Catalogue &catalogue;
+    const kit::Assembly &car;
     const Report &report;
 
     const parts::Part &part(const Node &node) const
     {
-        return *catalogue.find(car.instance(node.instance)->partId);
+        return *car.part(*car->instance(node.instance));
     }
 };
 
@@ -30,7 +30,7 @@ const std::vector<CheckRule> &motorRules();
 const std::vector<CheckRule> &partRules();
 
 /// All rules. A car without any part has nothing to check and gets no sentence.
-Findings check(const kit::Car &car, const parts::Catalogue &catalogue, const Report &report);
+Findings check(const kit::Assembly &car, const Report &report);
 
 /// The state people mean when they say nothing else.
 inline constexpr State nominalRunning{kit::Charge::Nominal, Load::Running, Case::Typical};

@@ -95,7 +95,7 @@ Say waysOut(const Look &look, const Node &channel, size_t motors, double stall_A
         ways.push_back(say("one motor a channel, {}", amps(stall_A / static_cast<double>(motors))));
     std::vector<Say> drivers;
     std::vector<Say> others;
-    for (const auto &p : look.catalogue.parts()) {
+    for (const auto &p : look.car.catalogue().parts()) {
         const auto *peak = p.figure(limitKey);
         if (p.kind == Kind::Driver && peak && peak->typical >= stall_A)
             drivers.push_back(say("{}, {}", p.name, amps(peak->typical)));
@@ -159,7 +159,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
             letters.push_back(kit::splitTerminal(tree.nodes[static_cast<size_t>(c)].id).terminal);
         const auto where = letters.size() == 1 ? n.name
                                                : say("{}, each of channels {}",
-                                                     kit::labelOf(*look.car.instance(n.instance)),
+                                                     kit::labelOf(*look.car->instance(n.instance)),
                                                      joined(letters, " and "));
         const double each_A = d.typical_A / static_cast<double>(d.motors);
         const bool stall = load == Load::Stalled;
@@ -203,8 +203,8 @@ std::vector<Finding> hotBridge(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     const auto &tree = look.report.tree;
-    for (const auto &fitted : look.car.parts) {
-        const auto *part = look.catalogue.find(fitted.partId);
+    for (const auto &fitted : look.car->parts) {
+        const auto *part = look.car.part(fitted);
         const auto *limit = part ? part->figure("heat_limit_W") : nullptr;
         if (part == nullptr || part->kind != Kind::Driver || limit == nullptr)
             continue;
@@ -230,7 +230,7 @@ std::vector<Finding> overRated(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     for (const auto &m : look.report.at(Charge::Fresh)) {
-        const auto &part = *look.catalogue.find(look.car.instance(m.motor)->partId);
+        const auto &part = *look.car.catalogue().find(look.car->instance(m.motor)->partId);
         if (m.servo || m.cap.fullDutyMean_V <= part.figure("rated_V")->high)
             continue;
         const auto nominal = std::find_if(look.report.at(Charge::Nominal).begin(),

@@ -61,15 +61,15 @@ const DividerLook *dividerBehind(const Look &look, const std::string &output)
 std::vector<Finding> signalOverVolts(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
-    const auto *high = board ? look.catalogue.find(board->partId)->figure("pin_high_V") : nullptr;
+    const auto *board = look.car.first(Kind::Board);
+    const auto *high = board ? look.car.part(*board)->figure("pin_high_V") : nullptr;
     if (high == nullptr)
         return found;
-    for (const auto &fitted : look.car.parts) {
-        const auto *part = look.catalogue.find(fitted.partId);
+    for (const auto &fitted : look.car->parts) {
+        const auto *part = look.car.part(fitted);
         if (part == nullptr || part->kind == Kind::Divider)
             continue;
-        const auto out_V = signal_V(look.report.tree, look.car, look.catalogue, fitted.id);
+        const auto out_V = signal_V(look.report.tree, look.car, fitted.id);
         for (const auto &t : part->terminals) {
             if ((t.role != Role::Echo && t.role != Role::DigitalOut &&
                  t.role != Role::AnalogueOut) ||
@@ -79,14 +79,13 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
             const auto *divider = dividerBehind(look, name);
             if (divider != nullptr && divider->out_V <= high->high)
                 continue;
-            found.push_back(
-                {code, Severity::Error, name,
-                 say("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
-                     look.catalogue.find(board->partId)->name, volts(high->high)),
-                 say("The pin is damaged, at once or slowly."),
-                 say("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
-                     volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
-                 "node:" + name});
+            found.push_back({code, Severity::Error, name,
+                             say("{} gives {}; a pin of the {} takes {} at most.", name,
+                                 volts(*out_V), look.car.part(*board)->name, volts(high->high)),
+                             say("The pin is damaged, at once or slowly."),
+                             say("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
+                                 volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
+                             "node:" + name});
         }
     }
     return found;
@@ -95,10 +94,10 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
 std::vector<Finding> ledResistors(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
-    const auto *partOfBoard = board ? look.catalogue.find(board->partId) : nullptr;
+    const auto *board = look.car.first(Kind::Board);
+    const auto *partOfBoard = board ? look.car.part(*board) : nullptr;
     for (const auto &led : look.report.leds) {
-        const auto &fitted = *look.car.instance(led.instance);
+        const auto &fitted = *look.car->instance(led.instance);
         const auto fits = say("{} is exact, {} the next standard value: {} flow.",
                               quantity(led.answer.exact_ohm, Unit::Ohm, 1),
                               quantity(led.answer.standard_ohm, Unit::Ohm, 1),
@@ -149,8 +148,8 @@ std::vector<Finding> unknownFigures(const Look &look, const char *code)
 std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &fitted : look.car.parts) {
-        const auto *part = look.catalogue.find(fitted.partId);
+    for (const auto &fitted : look.car->parts) {
+        const auto *part = look.car.part(fitted);
         if (part == nullptr || part->kind != Kind::Motor)
             continue;
         const parts::Figure *below = nullptr;

@@ -42,12 +42,12 @@ std::vector<Finding> noSource(const Look &look, const char *code)
 std::vector<Finding> mixedCells(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &fitted : look.car.parts) {
-        const auto *cell = look.catalogue.find(fitted.partId);
+    for (const auto &fitted : look.car->parts) {
+        const auto *cell = look.car.part(fitted);
         if (cell == nullptr || cell->kind != Kind::Cell)
             continue;
         for (const auto &group : fitted.otherCells) {
-            const auto *other = look.catalogue.find(group.partId);
+            const auto *other = look.car.catalogue().find(group.partId);
             if (other == nullptr || other == cell)
                 continue;
             const bool chemistry = other->shape != cell->shape;
@@ -66,14 +66,13 @@ std::vector<Finding> mixedCells(const Look &look, const char *code)
 std::vector<Finding> broken(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &fitted : look.car.parts)
-        for (const auto &feed : brokenFeeds(look.car, look.catalogue, fitted))
+    for (const auto &fitted : look.car->parts)
+        for (const auto &feed : brokenFeeds(look.car, fitted))
             found.push_back(
                 {code, Severity::Error, fitted.id + "." + feed.to,
                  say("{}.{} is said to be fed from {}, which {}.", fitted.id, feed.to, feed.from,
-                     kit::terminal(look.car, look.catalogue, feed.from) != nullptr
-                         ? say("gives no supply")
-                         : say("is not on this car")),
+                     look.car.terminal(feed.from) != nullptr ? say("gives no supply")
+                                                             : say("is not on this car")),
                  say("The tree leaves this branch out, so its amps are not counted."),
                  say("Choose what feeds it."), "kit:" + fitted.id});
     return found;
@@ -259,7 +258,7 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
         const auto stalled = [&](Charge c, Case k) {
             return tree.at(index, {c, Load::Stalled, k});
         };
-        const auto source = leastSource_V(look.report, look.car, look.catalogue, index,
+        const auto source = leastSource_V(look.report, look.car, index,
                                           {Charge::Nominal, Load::Stalled, Case::Typical});
         const auto need =
             source ? say("The rail is held while the pack has {} without load.", volts(*source))

@@ -40,28 +40,26 @@ const parts::Terminal *ownSupply(const parts::Part &part)
     return best;
 }
 
-std::string nodeOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                   const std::string &terminal)
+std::string nodeOf(const kit::Assembly &car, const std::string &terminal)
 {
     const auto split = kit::splitTerminal(terminal);
-    const auto *fitted = car.instance(split.instance);
-    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *fitted = car->instance(split.instance);
+    const auto *part = fitted ? car.part(*fitted) : nullptr;
     const auto *t = part ? part->terminal(split.terminal) : nullptr;
     if (t == nullptr)
         return {};
     return t->role == Role::Plus || part->kind == Kind::Link ? split.instance : terminal;
 }
 
-std::vector<kit::Feed> brokenFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
-                                   const kit::Instance &fitted)
+std::vector<kit::Feed> brokenFeeds(const kit::Assembly &car, const kit::Instance &fitted)
 {
     std::vector<kit::Feed> broken;
-    const auto *part = catalogue.find(fitted.partId);
+    const auto *part = car.part(fitted);
     for (const auto &feed : fitted.feeds) {
         const auto *to = part ? part->terminal(feed.to) : nullptr;
         const auto split = kit::splitTerminal(feed.from);
-        const auto *source = car.instance(split.instance);
-        const auto *sourcePart = source ? catalogue.find(source->partId) : nullptr;
+        const auto *source = car->instance(split.instance);
+        const auto *sourcePart = source ? car.part(*source) : nullptr;
         const auto *from = sourcePart ? sourcePart->terminal(split.terminal) : nullptr;
         const bool signal = to && to->role == Role::Signal; // a divider's input follows a signal
         if (to == nullptr || from == nullptr || source == &fitted ||
@@ -78,10 +76,9 @@ namespace
 class WireFollower
 {
 public:
-    WireFollower(const kit::Car &car, const parts::Catalogue &catalogue)
-        : m_car(car), m_catalogue(catalogue)
+    WireFollower(const kit::Assembly &car) : m_car(car)
     {
-        for (const auto &w : car.wires) {
+        for (const auto &w : car->wires) {
             m_joined.emplace(w.from, w.to);
             m_joined.emplace(w.to, w.from);
         }
@@ -90,8 +87,8 @@ public:
     std::vector<FeedLine> follow()
     {
         for (const auto role : {Role::Plus, Role::SupplyOut})
-            for (const auto &fitted : m_car.parts)
-                if (const auto *part = m_catalogue.find(fitted.partId))
+            for (const auto &fitted : m_car->parts)
+                if (const auto *part = m_car.part(fitted))
                     for (const auto &t : part->terminals)
                         if (t.role == role && m_joined.count(fitted.id + "." + t.name) &&
                             (role == Role::Plus || isFed(fitted, t)))
@@ -110,7 +107,7 @@ private:
 
     void from(const std::string &start)
     {
-        const auto startNode = nodeOf(m_car, m_catalogue, start);
+        const auto startNode = nodeOf({m_car}, start);
         std::set<std::string> seen = {start};
         std::deque<std::pair<std::string, std::string>> open = {{start, startNode}};
         while (!open.empty()) {
@@ -127,15 +124,15 @@ private:
                std::deque<std::pair<std::string, std::string>> &open)
     {
         const auto split = kit::splitTerminal(terminal);
-        const auto *fitted = m_car.instance(split.instance);
-        const auto *part = fitted ? m_catalogue.find(fitted->partId) : nullptr;
+        const auto *fitted = m_car->instance(split.instance);
+        const auto *part = fitted ? m_car.part(*fitted) : nullptr;
         const auto *t = part ? part->terminal(split.terminal) : nullptr;
         if (t == nullptr)
             return;
         if (takes(*part, *t)) {
             m_lines.push_back({terminal, via, true});
             if (t->role == Role::Through)
-                via = nodeOf(m_car, m_catalogue, terminal);
+                via = nodeOf({m_car}, terminal);
         }
         open.emplace_back(terminal, via);
         if (part->kind != Kind::Link)
@@ -145,43 +142,42 @@ private:
                 open.emplace_back(fitted->id + "." + other.name, via);
     }
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     std::multimap<std::string, std::string> m_joined;
     std::vector<FeedLine> m_lines;
 };
 
 } // namespace
 
-std::vector<FeedLine> feedsOf(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<FeedLine> feedsOf(const kit::Assembly &car)
 {
     std::vector<FeedLine> lines;
     std::set<std::string> stated;
-    for (const auto &fitted : car.parts) {
-        const auto broken = brokenFeeds(car, catalogue, fitted);
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto broken = brokenFeeds(car, fitted);
+        const auto *part = car.part(fitted);
         for (const auto &feed : fitted.feeds) {
             if (std::find(broken.begin(), broken.end(), feed) != broken.end() ||
                 part->terminal(feed.to)->role == Role::Signal)
                 continue;
             const auto input = fitted.id + "." + feed.to;
-            lines.push_back({input, nodeOf(car, catalogue, feed.from), false});
+            lines.push_back({input, nodeOf(car, feed.from), false});
             stated.insert(part->kind == Kind::Link ? fitted.id : input);
         }
     }
-    for (auto &line : WireFollower(car, catalogue).follow()) {
-        const auto node = nodeOf(car, catalogue, line.input);
+    for (auto &line : WireFollower(car).follow()) {
+        const auto node = nodeOf(car, line.input);
         if (stated.count(line.input) == 0 && stated.count(node) == 0)
             lines.push_back(std::move(line));
     }
     return lines;
 }
 
-std::vector<std::string> supplies(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<std::string> supplies(const kit::Assembly &car)
 {
     std::vector<std::string> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr)
             continue;
         const parts::Terminal *last = nullptr;
@@ -200,27 +196,26 @@ std::vector<std::string> supplies(const kit::Car &car, const parts::Catalogue &c
     return all;
 }
 
-std::string channelOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                      const kit::Instance &motor)
+std::string channelOf(const kit::Assembly &car, const kit::Instance &motor)
 {
     if (!motor.drivenBy.empty())
         return motor.drivenBy;
-    if (car.wires.empty())
+    if (car->wires.empty())
         return {};
-    const nets::Nets nets(car, catalogue);
+    const nets::Nets nets(car);
     for (const auto *lead : {".A", ".B"})
         for (const auto &out : nets.membersWith(nets.of(motor.id + lead), Role::MotorOut)) {
             const auto split = kit::splitTerminal(out);
-            return split.instance + "." + kit::terminal(car, catalogue, out)->channel;
+            return split.instance + "." + car.terminal(out)->channel;
         }
     return {};
 }
 
-std::vector<std::string> channels(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<std::string> channels(const kit::Assembly &car)
 {
     std::vector<std::string> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr || part->kind != Kind::Driver)
             continue;
         std::set<std::string> seen;
@@ -235,44 +230,42 @@ namespace
 {
 
 /// Volts that a supply terminal gives at nominal charge, following links back to their source.
-std::optional<double> nominal_V(const kit::Car &car, const parts::Catalogue &catalogue,
-                                const std::string &terminal, const std::vector<FeedLine> &lines,
-                                int depth = 0)
+std::optional<double> nominal_V(const kit::Assembly &car, const std::string &terminal,
+                                const std::vector<FeedLine> &lines, int depth = 0)
 {
     constexpr int deepest = 16;
-    const auto *t = kit::terminal(car, catalogue, terminal);
-    const auto *fitted = car.instance(kit::splitTerminal(terminal).instance);
+    const auto *t = car.terminal(terminal);
+    const auto *fitted = car->instance(kit::splitTerminal(terminal).instance);
     if (t == nullptr || depth > deepest)
         return std::nullopt;
     if (t->role == Role::Plus)
-        return kit::sourceVolts_V(*fitted, catalogue, kit::Charge::Nominal);
+        return kit::sourceVolts_V(*fitted, car.catalogue(), kit::Charge::Nominal);
     if (t->role == Role::SupplyOut)
         return t->source_V;
     for (const auto &line : lines)
-        if (nodeOf(car, catalogue, line.input) == nodeOf(car, catalogue, terminal)) {
+        if (nodeOf(car, line.input) == nodeOf(car, terminal)) {
             // A node that is an instance gives at whichever of its terminals gives.
-            for (const auto &s : supplies(car, catalogue))
-                if (nodeOf(car, catalogue, s) == line.source)
-                    return nominal_V(car, catalogue, s, lines, depth + 1);
+            for (const auto &s : supplies(car))
+                if (nodeOf(car, s) == line.source)
+                    return nominal_V(car, s, lines, depth + 1);
         }
     return std::nullopt;
 }
 
 } // namespace
 
-std::vector<kit::Feed> proposedFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const kit::Instance &fitted)
+std::vector<kit::Feed> proposedFeeds(const kit::Assembly &car, const kit::Instance &fitted)
 {
     std::vector<kit::Feed> proposed;
-    const auto *part = catalogue.find(fitted.partId);
+    const auto *part = car.part(fitted);
     if (part == nullptr)
         return proposed;
-    const auto lines = feedsOf(car, catalogue);
-    auto offers = supplies(car, catalogue);
+    const auto lines = feedsOf(car);
+    auto offers = supplies(car);
     std::erase_if(
         offers, [&](const std::string &s) { return kit::splitTerminal(s).instance == fitted.id; });
     const auto rank = [&](const std::string &s) {
-        const auto *p = catalogue.find(car.instance(kit::splitTerminal(s).instance)->partId);
+        const auto *p = car.catalogue().find(car->instance(kit::splitTerminal(s).instance)->partId);
         return p->kind == Kind::Link ? 0 : p->kind == Kind::Rail ? 1 : 2;
     };
     std::stable_sort(offers.begin(), offers.end(),
@@ -281,7 +274,7 @@ std::vector<kit::Feed> proposedFeeds(const kit::Car &car, const parts::Catalogue
         if (t.role == Role::Through && part->kind == Kind::Link && proposed.empty()) {
             // A link stands right after the pack.
             for (const auto &s : offers)
-                if (kit::terminal(car, catalogue, s)->role == Role::Plus) {
+                if (car.terminal(s)->role == Role::Plus) {
                     proposed.push_back({t.name, s, {}});
                     break;
                 }
@@ -290,8 +283,8 @@ std::vector<kit::Feed> proposedFeeds(const kit::Car &car, const parts::Catalogue
         if (t.role != Role::SupplyIn || !t.window)
             continue;
         for (const auto &s : offers) {
-            const auto v = nominal_V(car, catalogue, s, lines);
-            const bool regulated = kit::terminal(car, catalogue, s)->role == Role::SupplyOut;
+            const auto v = nominal_V(car, s, lines);
+            const bool regulated = car.terminal(s)->role == Role::SupplyOut;
             if (!v || *v < t.window->low_V || *v > t.window->high_V || (t.motors && regulated))
                 continue;
             proposed.push_back({t.name, s, {}});

@@ -4,7 +4,7 @@
 // A car may say it before there is a wire (Instance::feeds). Where it does not, the wires do.
 #pragma once
 
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <vector>
@@ -23,12 +23,11 @@ struct FeedLine {
 
 /// Every feed of the car, stated ones before those read from the wires; an input that is fed twice
 /// stands twice. Feeds whose ends name nothing are left out (see brokenFeeds).
-std::vector<FeedLine> feedsOf(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<FeedLine> feedsOf(const kit::Assembly &car);
 
 /// Stated feeds that lead nowhere: a source or a terminal the car does not have, or one that
 /// cannot give or take a supply.
-std::vector<kit::Feed> brokenFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
-                                   const kit::Instance &fitted);
+std::vector<kit::Feed> brokenFeeds(const kit::Assembly &car, const kit::Instance &fitted);
 
 /// Can this terminal give a supply: a source's plus, an output, a link's or a rail's end?
 bool gives(const parts::Part &part, const parts::Terminal &terminal);
@@ -40,25 +39,22 @@ bool takes(const parts::Part &part, const parts::Terminal &terminal);
 const parts::Terminal *ownSupply(const parts::Part &part);
 
 /// The tree's node behind a terminal: the instance of a source or link, else the terminal itself.
-std::string nodeOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                   const std::string &terminal);
+std::string nodeOf(const kit::Assembly &car, const std::string &terminal);
 
 /// Every supply of the car that may feed one of its inputs, as terminals ("switch.OUT"), in the
 /// order of the parts.
-std::vector<std::string> supplies(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<std::string> supplies(const kit::Assembly &car);
 
 /// The driver channel of a motor, "driver.A": stated, else read from the wires; empty where
 /// neither says it.
-std::string channelOf(const kit::Car &car, const parts::Catalogue &catalogue,
-                      const kit::Instance &motor);
+std::string channelOf(const kit::Assembly &car, const kit::Instance &motor);
 
 /// Every channel of the car's drivers, "driver.A".
-std::vector<std::string> channels(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<std::string> channels(const kit::Assembly &car);
 
 /// The feeds that a newly fitted part would sensibly get on this car: each of its inputs from the
 /// first supply whose volts at nominal charge lie in its window, links before packs, a motor
 /// supply never from a regulated output. Inputs for which there is none are left out.
-std::vector<kit::Feed> proposedFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
-                                     const kit::Instance &fitted);
+std::vector<kit::Feed> proposedFeeds(const kit::Assembly &car, const kit::Instance &fitted);
 
 } // namespace badger::power

@@ -24,8 +24,8 @@ namespace
 class Reckoner
 {
 public:
-    Reckoner(Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue, State state)
-        : m_tree(tree), m_car(car), m_catalogue(catalogue), m_state(state)
+    Reckoner(Tree &tree, const kit::Assembly &car, State state)
+        : m_tree(tree), m_car(car), m_state(state)
     {
     }
 
@@ -43,7 +43,7 @@ private:
     Values &above(const Node &n) const { return of(m_tree.nodes[static_cast<size_t>(n.parent)]); }
     const parts::Part &part(const Node &n) const
     {
-        return *m_catalogue.find(m_car.instance(n.instance)->partId);
+        return *m_car.catalogue().find(m_car->instance(n.instance)->partId);
     }
 
     void note(Node &n, const std::string &sentence)
@@ -99,7 +99,7 @@ private:
     /// What its resistor lets through; where none is noted, the current it is made for.
     std::optional<double> ledAmps(Node &n, const parts::Part &p)
     {
-        const auto ohm = m_car.instance(n.instance)->resistor_ohm;
+        const auto ohm = m_car->instance(n.instance)->resistor_ohm;
         const auto forward = figure(n, p, "forward_V", Bound::Low);
         const auto *logic = part(m_tree.nodes[static_cast<size_t>(n.parent)]).figure("logic_V");
         if (ohm && *ohm > 0.0 && forward && logic)
@@ -131,10 +131,11 @@ private:
     void takeSource(Node &n, const parts::Part &p)
     {
         auto &v = of(n);
-        const auto &fitted = *m_car.instance(n.instance);
-        const auto low = kit::sourceVolts_V(fitted, m_catalogue, m_state.charge, worst(Bound::Low));
+        const auto &fitted = *m_car->instance(n.instance);
+        const auto low =
+            kit::sourceVolts_V(fitted, m_car.catalogue(), m_state.charge, worst(Bound::Low));
         const auto high =
-            kit::sourceVolts_V(fitted, m_catalogue, m_state.charge, worst(Bound::High));
+            kit::sourceVolts_V(fitted, m_car.catalogue(), m_state.charge, worst(Bound::High));
         v.voltsKnown = low.has_value();
         v.feed_V = low.value_or(0.0);
         v.ceiling_V = high.value_or(0.0);
@@ -144,7 +145,7 @@ private:
         if (p.kind == Kind::Cell) {
             ohm = ohm * fitted.cellsInSeries / std::max(1, fitted.cellsInParallel);
             for (const auto &group : fitted.otherCells)
-                if (const auto *cell = m_catalogue.find(group.partId)) {
+                if (const auto *cell = m_car.catalogue().find(group.partId)) {
                     const auto other = figure(n, *cell, "resistance_ohm", Bound::High);
                     ohm += other.value_or(0.0) * group.cells;
                     known &= other.has_value();
@@ -213,16 +214,15 @@ private:
     }
 
     Tree &m_tree;
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     State m_state;
 };
 
 } // namespace
 
-void reckon(Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue, State state)
+void reckon(Tree &tree, const kit::Assembly &car, State state)
 {
-    Reckoner(tree, car, catalogue, state).all();
+    Reckoner(tree, car, state).all();
 }
 
 } // namespace badger::power

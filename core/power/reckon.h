@@ -2,6 +2,7 @@
 // The numbers of a grown tree: amps from the leaves up, then volts from the source down.
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/power/tree.h"
 
 namespace badger::power
@@ -11,6 +12,6 @@ namespace badger::power
 size_t stateIndex(State state);
 
 /// Fills in one state of every node, and names what is missing for it.
-void reckon(Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue, State state);
+void reckon(Tree &tree, const kit::Assembly &car, State state);
 
 } // namespace badger::power

@@ -24,19 +24,18 @@ namespace
 
 constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
 
-const parts::Part *partAt(const kit::Car &car, const parts::Catalogue &catalogue, const Node &node)
+const parts::Part *partAt(const kit::Assembly &car, const Node &node)
 {
-    return catalogue.find(car.instance(node.instance)->partId);
+    return car.catalogue().find(car->instance(node.instance)->partId);
 }
 
-void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Car &car,
-               const parts::Catalogue &catalogue)
+void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Assembly &car)
 {
     const auto *band = motor.figure("dead_band");
     if (band != nullptr)
         m.deadBand_counts = static_cast<int>(band->typical * 255.0);
     const auto share = drive::loadShare(motor);
-    const auto *wheel = kit::firstOf(car, catalogue, Kind::Wheel);
+    const auto *wheel = car.first(Kind::Wheel);
     if (!share || wheel == nullptr || band == nullptr)
         return;
     drive::MotorLine line;
@@ -45,7 +44,7 @@ void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Car &car,
     line.rated_V = m.rated_V;
     line.noLoad_rpm = motor.figure("no_load_rpm")->typical;
     line.loadShare = *share;
-    line.wheelDiameter_m = catalogue.find(wheel->partId)->figure("diameter_m")->typical;
+    line.wheelDiameter_m = car.part(*wheel)->figure("diameter_m")->typical;
     line.deadBand = band->typical;
     m.speedFull_mps = drive::groundSpeed_mps(line, 1.0);
     m.speedCap_mps = drive::groundSpeed_mps(line, m.cap.count / 255.0);
@@ -53,12 +52,11 @@ void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Car &car,
 }
 
 /// A continuous servo that drives: its speed without load, in proportion to its volts.
-std::optional<MotorAnswer> driveServoAt(const Tree &tree, const kit::Car &car,
-                                        const parts::Catalogue &catalogue, size_t index,
+std::optional<MotorAnswer> driveServoAt(const Tree &tree, const kit::Assembly &car, size_t index,
                                         Charge charge)
 {
     const auto &node = tree.nodes[index];
-    const auto &part = *partAt(car, catalogue, node);
+    const auto &part = *partAt(car, node);
     const auto *rated = part.figure("rated_V");
     const auto *rpm = part.figure("no_load_rpm");
     const auto &v = tree.at(static_cast<int>(index), {charge, Load::Running, Case::Typical});
@@ -72,29 +70,28 @@ std::optional<MotorAnswer> driveServoAt(const Tree &tree, const kit::Car &car,
     m.rated_V = rated->typical;
     m.cap = {255, v.ceiling_V, v.ceiling_V};
     m.wheel_rpm = rpm->typical * v.ceiling_V / rated->typical;
-    if (const auto *wheel = kit::firstOf(car, catalogue, Kind::Wheel))
+    if (const auto *wheel = car.first(Kind::Wheel))
         m.speedFull_mps = *m.wheel_rpm / 60.0 * std::numbers::pi *
-                          catalogue.find(wheel->partId)->figure("diameter_m")->typical;
+                          car.part(*wheel)->figure("diameter_m")->typical;
     return m;
 }
 
-std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Car &car,
-                                  const parts::Catalogue &catalogue, Charge charge)
+std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Assembly &car, Charge charge)
 {
     std::vector<MotorAnswer> all;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
         const auto &node = tree.nodes[i];
-        if (partAt(car, catalogue, node)->kind == Kind::DriveServo)
-            if (auto servo = driveServoAt(tree, car, catalogue, i, charge))
+        if (partAt(car, node)->kind == Kind::DriveServo)
+            if (auto servo = driveServoAt(tree, car, i, charge))
                 all.push_back(std::move(*servo));
         if (node.kind != NodeKind::Motor)
             continue;
         const auto &channel = tree.nodes[static_cast<size_t>(node.parent)];
         const State running{charge, Load::Running, Case::Typical};
         const auto &input = tree.at(channel.parent, running);
-        const auto &motor = *partAt(car, catalogue, node);
-        const auto drop = drive::bridgeDrop(*partAt(car, catalogue, channel),
-                                            tree.at(node.parent, running).amps_A);
+        const auto &motor = *partAt(car, node);
+        const auto drop =
+            drive::bridgeDrop(*partAt(car, channel), tree.at(node.parent, running).amps_A);
         if (!drop || !input.voltsKnown)
             continue;
         MotorAnswer m;
@@ -108,28 +105,27 @@ std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Car &car,
         if (!cap)
             continue; // said by the check: the driver keeps everything
         m.cap = *cap;
-        addSpeeds(m, motor, car, catalogue);
+        addSpeeds(m, motor, car);
         all.push_back(std::move(m));
     }
     return all;
 }
 
 /// From the source that has a charge to lose and gives most of the current.
-std::optional<RunTime> runTimeOf(const Tree &tree, const kit::Car &car,
-                                 const parts::Catalogue &catalogue)
+std::optional<RunTime> runTimeOf(const Tree &tree, const kit::Assembly &car)
 {
     const State typical{Charge::Nominal, Load::Running, Case::Typical};
     const State worst{Charge::Nominal, Load::Running, Case::Worst};
     std::optional<RunTime> least;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
         const auto &node = tree.nodes[i];
-        const auto &part = *partAt(car, catalogue, node);
+        const auto &part = *partAt(car, node);
         const auto *capacity = part.figure("capacity_Ah");
         const auto *usable = part.figure("usable_share");
         const auto &amps = tree.at(static_cast<int>(i), typical);
         if (node.kind != NodeKind::Source || !capacity || !usable || amps.atLeast)
             continue;
-        const int parallel = std::max(1, car.instance(node.instance)->cellsInParallel);
+        const int parallel = std::max(1, car->instance(node.instance)->cellsInParallel);
         const auto hours = [&](Bound bound, const Values &v) {
             return runTime_h(kit::at(*capacity, bound) * parallel, kit::at(*usable, bound),
                              v.amps_A);
@@ -157,16 +153,15 @@ std::optional<RunTime> runTimeOf(const Tree &tree, const kit::Car &car,
     return least;
 }
 
-std::vector<LedLook> ledsOf(const Tree &tree, const kit::Car &car,
-                            const parts::Catalogue &catalogue)
+std::vector<LedLook> ledsOf(const Tree &tree, const kit::Assembly &car)
 {
     std::vector<LedLook> all;
     for (const auto &node : tree.nodes) {
-        const auto &part = *partAt(car, catalogue, node);
+        const auto &part = *partAt(car, node);
         if (part.kind != Kind::Led || node.parent < 0)
             continue;
         const auto *logic =
-            partAt(car, catalogue, tree.nodes[static_cast<size_t>(node.parent)])->figure("logic_V");
+            partAt(car, tree.nodes[static_cast<size_t>(node.parent)])->figure("logic_V");
         const auto *forward = part.figure("forward_V");
         const auto *current = part.figure("running_A");
         if (!logic || !forward || !current)
@@ -179,16 +174,15 @@ std::vector<LedLook> ledsOf(const Tree &tree, const kit::Car &car,
     return all;
 }
 
-std::vector<DividerLook> dividersOf(const Tree &tree, const kit::Car &car,
-                                    const parts::Catalogue &catalogue)
+std::vector<DividerLook> dividersOf(const Tree &tree, const kit::Assembly &car)
 {
     std::vector<DividerLook> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr || part->kind != Kind::Divider || fitted.feeds.empty())
             continue;
         const auto &signal = fitted.feeds.front().from;
-        const auto in = signal_V(tree, car, catalogue, kit::splitTerminal(signal).instance);
+        const auto in = signal_V(tree, car, kit::splitTerminal(signal).instance);
         DividerLook d{fitted.id,
                       signal,
                       in.value_or(0.0),
@@ -211,15 +205,15 @@ units::Quantity volts(double v)
 
 } // namespace
 
-Report report(const kit::Car &car, const parts::Catalogue &catalogue)
+Report report(const kit::Assembly &car)
 {
     Report r;
-    r.tree = solve(car, catalogue);
+    r.tree = solve(car);
     for (const auto charge : charges)
-        r.motors[static_cast<size_t>(charge)] = motorsAt(r.tree, car, catalogue, charge);
-    r.runTime = runTimeOf(r.tree, car, catalogue);
-    r.leds = ledsOf(r.tree, car, catalogue);
-    r.dividers = dividersOf(r.tree, car, catalogue);
+        r.motors[static_cast<size_t>(charge)] = motorsAt(r.tree, car, charge);
+    r.runTime = runTimeOf(r.tree, car);
+    r.leds = ledsOf(r.tree, car);
+    r.dividers = dividersOf(r.tree, car);
     return r;
 }
 
@@ -253,14 +247,14 @@ Derivation whyFullDuty(const MotorAnswer &m, Charge charge)
     return d;
 }
 
-Derivation whySpeed(const MotorAnswer &m, const kit::Car &car, const parts::Catalogue &catalogue)
+Derivation whySpeed(const MotorAnswer &m, const kit::Assembly &car)
 {
     Derivation d;
     d.title = say("speed over the floor at full duty");
     if (!m.speedFull_mps)
         return d;
-    const auto &motor = *catalogue.find(car.instance(m.motor)->partId);
-    const auto &wheel = *catalogue.find(kit::firstOf(car, catalogue, Kind::Wheel)->partId);
+    const auto &motor = *car.catalogue().find(car->instance(m.motor)->partId);
+    const auto &wheel = *car.catalogue().find(car.first(Kind::Wheel)->partId);
     d.result = fixed(*m.speedFull_mps, Unit::MetrePerSecond, 2);
     if (m.servo) {
         const auto *rpm = motor.figure("no_load_rpm");
@@ -347,11 +341,11 @@ Derivation whyDivider(const DividerLook &d)
     return why;
 }
 
-std::optional<double> signal_V(const Tree &tree, const kit::Car &car,
-                               const parts::Catalogue &catalogue, const std::string &instance)
+std::optional<double> signal_V(const Tree &tree, const kit::Assembly &car,
+                               const std::string &instance)
 {
-    const auto *fitted = car.instance(instance);
-    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *fitted = car->instance(instance);
+    const auto *part = fitted ? car.part(*fitted) : nullptr;
     const auto *own = part ? ownSupply(*part) : nullptr;
     const int index = own ? tree.indexOf(instance + "." + own->name) : -1;
     if (index < 0)
@@ -360,11 +354,11 @@ std::optional<double> signal_V(const Tree &tree, const kit::Car &car,
     return v.voltsKnown ? std::optional(v.ceiling_V) : std::nullopt;
 }
 
-std::optional<double> leastSource_V(const Report &r, const kit::Car &car,
-                                    const parts::Catalogue &catalogue, int output, State state)
+std::optional<double> leastSource_V(const Report &r, const kit::Assembly &car, int output,
+                                    State state)
 {
     const auto &node = r.tree.nodes[static_cast<size_t>(output)];
-    const auto &part = *partAt(car, catalogue, node);
+    const auto &part = *partAt(car, node);
     const auto *dropout = part.figure("dropout_V");
     if (node.kind != NodeKind::Output || dropout == nullptr)
         return std::nullopt;

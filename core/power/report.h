@@ -2,6 +2,7 @@
 // What does the supply of this car come to: motor volts, duty cap, speed, run time, LEDs?
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/power/laws.h"
 #include "core/power/tree.h"
 
@@ -66,26 +67,25 @@ struct Report {
     }
 };
 
-Report report(const kit::Car &car, const parts::Catalogue &catalogue);
+Report report(const kit::Assembly &car);
 
 /// Why this motor has these volts and this cap: supply, drop, rated volts, the division by 255.
 Derivation whyCap(const MotorAnswer &answer, kit::Charge charge);
 /// Why these mean volts at full duty: supply and drop.
 Derivation whyFullDuty(const MotorAnswer &answer, kit::Charge charge);
-Derivation whySpeed(const MotorAnswer &answer, const kit::Car &car,
-                    const parts::Catalogue &catalogue);
+Derivation whySpeed(const MotorAnswer &answer, const kit::Assembly &car);
 Derivation whyLed(const LedLook &led);
 Derivation whyDivider(const DividerLook &divider);
 
 /// The most volts that come out of a sensor's output: those it is fed with. Empty where it is not
 /// fed.
-std::optional<double> signal_V(const Tree &tree, const kit::Car &car,
-                               const parts::Catalogue &catalogue, const std::string &instance);
+std::optional<double> signal_V(const Tree &tree, const kit::Assembly &car,
+                               const std::string &instance);
 
 /// Volts without load that the source of an output needs for the output to be held in a state:
 /// what the output asks for and what is lost on the way. Empty where the node is no output or its
 /// dropout is not known.
-std::optional<double> leastSource_V(const Report &report, const kit::Car &car,
-                                    const parts::Catalogue &catalogue, int output, State state);
+std::optional<double> leastSource_V(const Report &report, const kit::Assembly &car, int output,
+                                    State state);
 
 } // namespace badger::power

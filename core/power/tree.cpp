@@ -36,15 +36,12 @@ std::vector<State> allStates()
 class Grower
 {
 public:
-    Grower(const kit::Car &car, const parts::Catalogue &catalogue)
-        : m_car(car), m_catalogue(catalogue), m_lines(feedsOf(car, catalogue))
-    {
-    }
+    Grower(const kit::Assembly &car) : m_car(car), m_lines(feedsOf(car)) {}
 
     Tree grow()
     {
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part && (part->kind == Kind::Cell || part->kind == Kind::Supply))
                 add(fitted, *part, fitted.id, NodeKind::Source, -1);
         }
@@ -121,9 +118,9 @@ private:
                 growChannels(index, fitted, part);
         }
         if (kind == NodeKind::Channel)
-            for (const auto &motor : m_car.parts) {
-                const auto *p = m_catalogue.find(motor.partId);
-                if (p && p->kind == Kind::Motor && channelOf(m_car, m_catalogue, motor) == id)
+            for (const auto &motor : m_car->parts) {
+                const auto *p = m_car.part(motor);
+                if (p && p->kind == Kind::Motor && channelOf({m_car}, motor) == id)
                     once(motor, *p, motor.id, NodeKind::Motor, index);
             }
         for (const auto &line : m_lines)
@@ -158,9 +155,9 @@ private:
 
     void growFed(int index, const FeedLine &line)
     {
-        const auto *to = m_car.instance(kit::splitTerminal(line.input).instance);
-        const auto *toPart = m_catalogue.find(to->partId);
-        const auto toId = nodeOf(m_car, m_catalogue, line.input);
+        const auto *to = m_car->instance(kit::splitTerminal(line.input).instance);
+        const auto *toPart = m_car.part(*to);
+        const auto toId = nodeOf({m_car}, line.input);
         const bool passes = toPart->kind == Kind::Link || toPart->kind == Kind::Rail;
         if (m_seen.count(toId) != 0)
             return;
@@ -179,8 +176,8 @@ private:
     /// What a pin feeds takes its current from the board's rail: an LED, a buzzer.
     void growOnPins(int index)
     {
-        for (const auto &other : m_car.parts) {
-            const auto *p = m_catalogue.find(other.partId);
+        for (const auto &other : m_car->parts) {
+            const auto *p = m_car.part(other);
             if (p && (p->kind == Kind::Led || p->kind == Kind::Buzzer))
                 once(other, *p, other.id, NodeKind::Input, index);
         }
@@ -188,8 +185,8 @@ private:
 
     void findUnfed()
     {
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr)
                 continue;
             const auto *own = ownSupply(*part);
@@ -205,7 +202,7 @@ private:
                     m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted)});
             if (part->kind == Kind::Motor && m_seen.count(fitted.id) == 0)
                 m_tree.unfed.push_back(
-                    {fitted.id, channelOf(m_car, m_catalogue, fitted).empty()
+                    {fitted.id, channelOf({m_car}, fitted).empty()
                                     ? source("no driver channel is said to drive it")
                                     : source("its driver channel has no supply")});
             if (part->kind == Kind::Link && m_seen.count(fitted.id) == 0)
@@ -225,14 +222,14 @@ private:
         for (const auto &line : m_lines) {
             if (m_seen.count(line.source) == 0)
                 continue;
-            const auto node = nodeOf(m_car, m_catalogue, line.input);
+            const auto node = nodeOf({m_car}, line.input);
             const auto [it, isNew] = first.try_emplace(node, line.source);
             if (!isNew && it->second != line.source)
                 m_tree.clashes.push_back({line.input, it->second, line.source});
         }
         // An output that is fed from outside while its own input is live too.
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             for (const auto &t : part ? part->terminals : std::vector<parts::Terminal>{}) {
                 const auto id = fitted.id + "." + t.name;
                 if (t.role == Role::SupplyOut && first.count(id) != 0 &&
@@ -242,8 +239,7 @@ private:
         }
     }
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     std::vector<FeedLine> m_lines;
     std::set<std::string> m_seen;
     Tree m_tree;
@@ -294,11 +290,11 @@ const Values &Tree::at(int node, State state) const
     return nodes[static_cast<size_t>(node)].states[stateIndex(state)];
 }
 
-Tree solve(const kit::Car &car, const parts::Catalogue &catalogue)
+Tree solve(const kit::Assembly &car)
 {
-    auto tree = Grower(car, catalogue).grow();
+    auto tree = Grower(car).grow();
     for (const auto state : allStates())
-        reckon(tree, car, catalogue, state);
+        reckon(tree, car, state);
     return tree;
 }
 

@@ -12,7 +12,7 @@
 
 #include "core/base/derivation.h"
 #include "core/base/say.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 #include "core/power/feeds.h"
 
 #include <array>
@@ -108,14 +108,14 @@ struct Tree {
     const Values &at(int node, State state) const;
 };
 
-Tree solve(const kit::Car &car, const parts::Catalogue &catalogue);
+Tree solve(const kit::Assembly &car);
 
 enum class Quantity { Volts, Amps, Heat };
 
 /// Why these volts, amps or watts: the walk from the source, the sum over what hangs on it, or the
 /// product. Empty for a node the tree lacks.
-Derivation why(const Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue,
-               std::string_view node, Quantity quantity, State state);
+Derivation why(const Tree &tree, const kit::Assembly &car, std::string_view node, Quantity quantity,
+               State state);
 
 /// "7.1 V", "≤ 7.1 V", "?" and the like.
 Say voltsText(const Values &values);

@@ -41,8 +41,8 @@ Say rangeOf(const parts::Figure &f, Unit unit, const Say &what)
 class Why
 {
 public:
-    Why(const Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue, State state)
-        : m_tree(tree), m_car(car), m_catalogue(catalogue), m_state(state)
+    Why(const Tree &tree, const kit::Assembly &car, State state)
+        : m_tree(tree), m_car(car), m_state(state)
     {
     }
 
@@ -130,7 +130,7 @@ private:
     }
     const parts::Part &part(const Node &n) const
     {
-        return *m_catalogue.find(m_car.instance(n.instance)->partId);
+        return *m_car.catalogue().find(m_car->instance(n.instance)->partId);
     }
 
     Say loadOf(const Node &n) const
@@ -168,7 +168,7 @@ private:
         const auto &p = part(n);
         switch (n.kind) {
         case NodeKind::Source: {
-            const auto &fitted = *m_car.instance(n.instance);
+            const auto &fitted = *m_car->instance(n.instance);
             const bool cells = p.kind == Kind::Cell;
             m_out.steps.push_back({n.name, power::volts(v.feed_V),
                                    cells && fitted.otherCells.empty()
@@ -236,8 +236,7 @@ private:
     }
 
     const Tree &m_tree;
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     State m_state;
     Derivation m_out;
 };
@@ -258,13 +257,13 @@ Say ampsText(const Values &v)
     return (v.atLeast ? "≥ " : "") + amps(v.amps_A);
 }
 
-Derivation why(const Tree &tree, const kit::Car &car, const parts::Catalogue &catalogue,
-               std::string_view node, Quantity quantity, State state)
+Derivation why(const Tree &tree, const kit::Assembly &car, std::string_view node, Quantity quantity,
+               State state)
 {
     const int index = tree.indexOf(node);
     if (index < 0)
         return {};
-    Why w(tree, car, catalogue, state);
+    Why w(tree, car, state);
     auto d = quantity == Quantity::Volts  ? w.volts(index)
              : quantity == Quantity::Amps ? w.amps(index)
                                           : w.heat(index);

@@ -135,7 +135,7 @@ std::string HandStep::key() const
 BenchProgress benchProgress(const nets::Nets &nets)
 {
     BenchProgress p;
-    const auto &ticks = nets.car().ticks;
+    const auto &ticks = nets.car()->ticks;
     for (const auto &step : handOrder(between({}, buildOf(nets.car())), nets)) {
         ++p.wires;
         p.done += std::find(ticks.begin(), ticks.end(), step.key()) != ticks.end();
@@ -153,8 +153,7 @@ bool drives(Kind kind)
 
 } // namespace
 
-Stale stale(const Build &before, const Build &after, const kit::Car &car,
-            const parts::Catalogue &catalogue)
+Stale stale(const Build &before, const Build &after, const kit::Assembly &car)
 {
     Stale s;
     auto pins = before.programPins;
@@ -172,7 +171,7 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
     const auto touch = [&](const std::string &end) {
         touched.insert(kit::splitTerminal(end).instance);
     };
-    const auto c = between(before, after, boardOf(car, catalogue));
+    const auto c = between(before, after, boardOf(car));
     for (const auto *wires : {&c.removed, &c.added})
         for (const auto &w : *wires) {
             touch(w.from);
@@ -187,8 +186,8 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
     bool drive = false;
     bool supply = false;
     bool sensing = false;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         if (part == nullptr || !touched.count(fitted.id))
             continue;
         drive |= drives(part->kind);
@@ -202,9 +201,9 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
         if (!passive)
             s.partTests.push_back(fitted.id);
     }
-    if ((drive || supply) && !car.calibrations.speeds.empty())
+    if ((drive || supply) && !car->calibrations.speeds.empty())
         s.calibrations.push_back(say("the measured speeds: what the motors get may have changed"));
-    if (drive && !car.calibrations.rollOuts.empty())
+    if (drive && !car->calibrations.rollOuts.empty())
         s.calibrations.push_back(
             say("the roll-out: a driver that brakes on other pins may coast now"));
     if (drive || sensing || supply)
@@ -212,14 +211,14 @@ Stale stale(const Build &before, const Build &after, const kit::Car &car,
     return s;
 }
 
-Rebuild rebuild(const kit::Car &before, const kit::Car &after, const parts::Catalogue &catalogue)
+Rebuild rebuild(const kit::Car &before, const kit::Assembly &after)
 {
     const auto from = buildOf(before);
     const auto to = buildOf(after);
     Rebuild r;
-    r.changes = between(from, to, boardOf(after, catalogue));
-    r.steps = handOrder(r.changes, nets::Nets(after, catalogue));
-    r.stale = stale(from, to, after, catalogue);
+    r.changes = between(from, to, boardOf(after));
+    r.steps = handOrder(r.changes, nets::Nets(after));
+    r.stale = stale(from, to, after);
     return r;
 }
 

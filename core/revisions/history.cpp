@@ -183,9 +183,9 @@ std::vector<std::string> without(const std::vector<std::string> &a,
 
 } // namespace
 
-std::string boardOf(const kit::Car &car, const parts::Catalogue &catalogue)
+std::string boardOf(const kit::Assembly &car)
 {
-    const auto *board = kit::firstOf(car, catalogue, parts::Kind::Board);
+    const auto *board = car.first(parts::Kind::Board);
     return board ? board->id : std::string{};
 }
 

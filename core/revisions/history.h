@@ -6,6 +6,7 @@
 // date and a reason; the next edit opens the next number.
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
 namespace badger::revisions
@@ -66,7 +67,7 @@ struct Changes {
 /// them those that keep their colour. `board` is its instance, where there is one.
 Changes between(const Build &before, const Build &after, const std::string &board = {});
 /// The car's board by its instance; empty where it has none.
-std::string boardOf(const kit::Car &car, const parts::Catalogue &catalogue);
+std::string boardOf(const kit::Assembly &car);
 
 /// What a hand does, in an order that never puts two wires into one hole.
 struct HandStep {
@@ -105,8 +106,7 @@ struct Stale {
     std::vector<Say> calibrations;      ///< "speed at each PWM count"
     std::vector<Say> trials;            ///< what to drive again, and why
 };
-Stale stale(const Build &before, const Build &after, const kit::Car &car,
-            const parts::Catalogue &catalogue);
+Stale stale(const Build &before, const Build &after, const kit::Assembly &car);
 
 /// How one state of a car becomes another: what changes, the steps, what goes stale.
 struct Rebuild {
@@ -114,6 +114,6 @@ struct Rebuild {
     std::vector<HandStep> steps;
     Stale stale;
 };
-Rebuild rebuild(const kit::Car &before, const kit::Car &after, const parts::Catalogue &catalogue);
+Rebuild rebuild(const kit::Car &before, const kit::Assembly &after);
 
 } // namespace badger::revisions

@@ -14,9 +14,9 @@ namespace badger::rules
 namespace
 {
 
-Result<WheelText> wheelText(const kit::Car &car, const parts::Catalogue &catalogue, kit::Side side)
+Result<WheelText> wheelText(const kit::Assembly &car, kit::Side side)
 {
-    const auto drive = nets::wheelDrive(car, catalogue, side);
+    const auto drive = nets::wheelDrive(car, side);
     if (!drive)
         return tl::unexpected(drive.error());
     const auto pins = nets::wheelPins(car, *drive);
@@ -25,13 +25,13 @@ Result<WheelText> wheelText(const kit::Car &car, const parts::Catalogue &catalog
     return WheelText{*drive, *pins};
 }
 
-Result<std::pair<std::string, std::string>>
-pingPins(const kit::Car &car, const parts::Catalogue &catalogue, const Reading &reading)
+Result<std::pair<std::string, std::string>> pingPins(const kit::Assembly &car,
+                                                     const Reading &reading)
 {
-    const auto *fitted = car.instance(reading.instance);
-    const auto *part = fitted ? catalogue.find(fitted->partId) : nullptr;
+    const auto *fitted = car->instance(reading.instance);
+    const auto *part = fitted ? car.part(*fitted) : nullptr;
     if (part == nullptr || part->kind != parts::Kind::Ranger)
-        return fail(Error::Kind::Missing, "car '" + car.name + "'",
+        return fail(Error::Kind::Missing, "car '" + car->name + "'",
                     fmt::format("it has no ranger '{}' for the reading '{}'", reading.instance,
                                 reading.name),
                     "fit a ranger of that name, or let the program read another");
@@ -39,10 +39,10 @@ pingPins(const kit::Car &car, const parts::Catalogue &catalogue, const Reading &
     for (const auto &t : part->terminals) {
         if (t.role != parts::Role::Trigger && t.role != parts::Role::Echo)
             continue;
-        const auto it = car.programPins.find(fitted->id + "." + t.name);
-        if (it == car.programPins.end())
+        const auto it = car->programPins.find(fitted->id + "." + t.name);
+        if (it == car->programPins.end())
             return fail(Error::Kind::Missing,
-                        fmt::format("car '{}', {}.{}", car.name, fitted->id, t.name),
+                        fmt::format("car '{}', {}.{}", car->name, fitted->id, t.name),
                         "the program has no pin for it", "take the pins from the wires");
         (t.role == parts::Role::Trigger ? pins.first : pins.second) = it->second;
     }
@@ -57,31 +57,31 @@ bool uses(const Program &program, Wheels wheels)
 
 } // namespace
 
-Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
-                            const parts::Catalogue &catalogue, const std::string &workshop)
+Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
+                            const std::string &workshop)
 {
     if (auto ok = complete(program); !ok)
         return tl::unexpected(ok.error());
-    if (auto ok = boardIsKnown(car, catalogue); !ok)
+    if (auto ok = boardIsKnown(car); !ok)
         return tl::unexpected(ok.error());
-    const auto left = wheelText(car, catalogue, kit::Side::Left);
-    const auto right = wheelText(car, catalogue, kit::Side::Right);
+    const auto left = wheelText(car, kit::Side::Left);
+    const auto right = wheelText(car, kit::Side::Right);
     if (!left || !right)
         return tl::unexpected(left ? right.error() : left.error());
-    const auto *driver =
-        catalogue.find(car.instance(kit::splitTerminal(left->drive.enable).instance)->partId);
+    const auto *driver = car.catalogue().find(
+        car->instance(kit::splitTerminal(left->drive.enable).instance)->partId);
     const auto brake = nets::levelsFor(*driver, "brake");
     const auto coast = nets::levelsFor(*driver, "coast");
     if (!brake || !coast)
         return tl::unexpected(brake ? coast.error() : brake.error());
     if (uses(program, Wheels::Coast) && !coast->enable &&
         (left->drive.jumpered || right->drive.jumpered))
-        return fail(Error::Kind::Conflict, "car '" + car.name + "'",
+        return fail(Error::Kind::Conflict, "car '" + car->name + "'",
                     "the program coasts, but a jumper holds an enable high",
                     "remove the jumper and wire the enable, or brake");
     BoardSource source{program, car, workshop, *left, *right, *brake, *coast, {}};
     for (const auto &r : program.readings) {
-        const auto pins = pingPins(car, catalogue, r);
+        const auto pins = pingPins(car, r);
         if (!pins)
             return tl::unexpected(pins.error());
         source.pingPins[r.name] = *pins;

@@ -2,7 +2,7 @@
 // What does the board have to be told? A program as readable C++ for the 5 V 8-bit board.
 #pragma once
 
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 #include "core/rules/program.h"
 
 #include <string>
@@ -33,7 +33,7 @@ struct BoardCode {
 /// Fails with Missing while a value, a policy, a pin or a driver's way to brake or coast is not
 /// there, naming it, and where the car's board is not the one the support header is written for;
 /// nothing is invented. People's names go into comments and strings by way of medium::source.
-Result<BoardCode> boardCode(const Program &program, const kit::Car &car,
-                            const parts::Catalogue &catalogue, const std::string &workshop);
+Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
+                            const std::string &workshop);
 
 } // namespace badger::rules

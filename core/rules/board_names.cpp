@@ -206,11 +206,11 @@ std::optional<int> pinNumber(const std::string &pin)
     return std::nullopt;
 }
 
-Result<void> boardIsKnown(const kit::Car &car, const parts::Catalogue &catalogue)
+Result<void> boardIsKnown(const kit::Assembly &car)
 {
-    const auto where = "car '" + car.name + "'";
-    const auto *board = kit::firstOf(car, catalogue, parts::Kind::Board);
-    const auto *part = board ? catalogue.find(board->partId) : nullptr;
+    const auto where = "car '" + car->name + "'";
+    const auto *board = car.first(parts::Kind::Board);
+    const auto *part = board ? car.part(*board) : nullptr;
     if (part == nullptr)
         return fail(Error::Kind::Missing, where, "it has no board to program",
                     "fit a 5 V board with pins D0 to D13");

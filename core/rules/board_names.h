@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/base/result.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <initializer_list>
 #include <map>
@@ -39,6 +39,6 @@ std::optional<int> pinNumber(const std::string &pin);
 
 /// Can a program be written for this car's board? The support header knows the 5 V 8-bit board:
 /// pins D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
-Result<void> boardIsKnown(const kit::Car &car, const parts::Catalogue &catalogue);
+Result<void> boardIsKnown(const kit::Assembly &car);
 
 } // namespace badger::rules

@@ -29,9 +29,8 @@ int numberOf(const std::string &pin)
 class TestWriter
 {
 public:
-    TestWriter(const kit::Car &car, const parts::Catalogue &catalogue, std::string workshop)
-        : m_car(car), m_catalogue(catalogue), m_workshop(std::move(workshop)),
-          m_nets(car, catalogue)
+    TestWriter(const kit::Assembly &car, std::string workshop)
+        : m_car(car), m_workshop(std::move(workshop)), m_nets(car)
     {
         // What these texts themselves use.
         m_names.reserve({"Wheel", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "stop", "turn",
@@ -41,8 +40,8 @@ public:
     std::vector<BoardFile> write()
     {
         motors();
-        for (const auto &fitted : m_car.parts)
-            if (const auto *part = m_catalogue.find(fitted.partId)) {
+        for (const auto &fitted : m_car->parts)
+            if (const auto *part = m_car.part(fitted)) {
                 if (part->kind == Kind::Ranger)
                     ranger(fitted, *part);
                 if (part->kind == Kind::Servo || part->kind == Kind::DriveServo)
@@ -69,14 +68,14 @@ private:
     {
         return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n// {}\n"
                            "#include \"board_support.h\"\n\n",
-                           medium::source(m_car.name), medium::source(what),
-                           medium::source(m_workshop), m_car.wiringRevision, caution);
+                           medium::source(m_car->name), medium::source(what),
+                           medium::source(m_workshop), m_car->wiringRevision, caution);
     }
 
     void file(const std::string &name, std::string text)
     {
         m_files.push_back(
-            {identifier(m_car.name, false) + "_test_" + identifier(name, false) + ".cpp",
+            {identifier(m_car->name, false) + "_test_" + identifier(name, false) + ".cpp",
              std::move(text)});
     }
 
@@ -90,8 +89,8 @@ private:
         std::string wheels;
         std::string outputs;
         std::string turns;
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr || part->kind != Kind::Motor)
                 continue;
             const auto drive = nets::motorDrive(m_nets, fitted);
@@ -196,8 +195,8 @@ private:
         std::string pins;
         std::string inputs;
         std::string prints;
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr || part->kind == Kind::Divider)
                 continue;
             for (const auto &t : part->terminals) {
@@ -232,8 +231,8 @@ private:
         std::string pins;
         std::string begin;
         std::string blinks;
-        for (const auto &fitted : m_car.parts) {
-            const auto *part = m_catalogue.find(fitted.partId);
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
             if (part == nullptr || (part->kind != Kind::Led && part->kind != Kind::Buzzer))
                 continue;
             const auto pin =
@@ -255,8 +254,7 @@ private:
                             pins + "\n" + start(begin) + "void pass()\n{\n" + blinks + "}\n");
     }
 
-    const kit::Car &m_car;
-    const parts::Catalogue &m_catalogue;
+    const kit::Assembly &m_car;
     std::string m_workshop;
     nets::Nets m_nets;
     Names m_names;
@@ -265,13 +263,12 @@ private:
 
 } // namespace
 
-Result<std::vector<BoardFile>> partTests(const kit::Car &car, const parts::Catalogue &catalogue,
-                                         const std::string &workshop)
+Result<std::vector<BoardFile>> partTests(const kit::Assembly &car, const std::string &workshop)
 {
-    const auto where = "car '" + car.name + "'";
-    if (auto ok = boardIsKnown(car, catalogue); !ok)
+    const auto where = "car '" + car->name + "'";
+    if (auto ok = boardIsKnown(car); !ok)
         return tl::unexpected(ok.error());
-    auto files = TestWriter(car, catalogue, workshop).write();
+    auto files = TestWriter(car, workshop).write();
     if (files.empty())
         return fail(Error::Kind::Missing, where, "no wire leads from a part to a pin",
                     "wire the car first");

@@ -2,6 +2,7 @@
 // Board programs that try one part each, with the car's own pins.
 #pragma once
 
+#include "core/kit/assembly.h"
 #include "core/rules/board_code.h"
 
 namespace badger::rules
@@ -12,7 +13,6 @@ namespace badger::rules
 ///
 /// Parts without a pin are left out and named in a comment. Fails with Missing where the car has no
 /// 5 V 8-bit board, for which the support header is written, or where no part has a pin.
-Result<std::vector<BoardFile>> partTests(const kit::Car &car, const parts::Catalogue &catalogue,
-                                         const std::string &workshop);
+Result<std::vector<BoardFile>> partTests(const kit::Assembly &car, const std::string &workshop);
 
 } // namespace badger::rules

@@ -31,48 +31,48 @@ const kit::Mount *mountOf(const kit::Car &car, const kit::Instance &fitted)
     return carrier && carrier->mount ? &*carrier->mount : nullptr;
 }
 
-double sweepOf(const kit::Car &car, const parts::Catalogue &catalogue, const kit::Instance &fitted)
+double sweepOf(const kit::Assembly &car, const kit::Instance &fitted)
 {
-    const auto *carrier = fitted.carriedBy.empty() ? nullptr : car.instance(fitted.carriedBy);
-    const auto *part = carrier ? catalogue.find(carrier->partId) : nullptr;
+    const auto *carrier = fitted.carriedBy.empty() ? nullptr : car->instance(fitted.carriedBy);
+    const auto *part = carrier ? car.part(*carrier) : nullptr;
     return part && part->kind == Kind::Servo ? carrier->sweep_rad.value_or(0.0) : 0.0;
 }
 
 } // namespace
 
-std::vector<RangerCover> covers(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<RangerCover> covers(const kit::Assembly &car)
 {
     std::vector<RangerCover> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
-        const auto place = kit::placeOf(car, catalogue, fitted);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
+        const auto place = kit::placeOf(car, fitted);
         if (part == nullptr || part->kind != Kind::Ranger || !place)
             continue;
         RangerCover c;
         c.ranger = fitted.id;
         c.place = *place;
-        c.setBack_m = car.geometry.axleToNose_m - place->x_m;
+        c.setBack_m = car->geometry.axleToNose_m - place->x_m;
         if (const auto *mount = mountOf(car, fitted)) {
             c.height_m = mount->height_m;
             c.tilt_rad = mount->tilt_rad;
         }
         c.ahead = std::abs(place->yaw_rad) <= kit::aheadWithin_rad;
-        c.fixed = {part->figure("half_angle_rad")->typical, 0.0, car.geometry.width_m, place->y_m,
+        c.fixed = {part->figure("half_angle_rad")->typical, 0.0, car->geometry.width_m, place->y_m,
                    place->yaw_rad};
         c.swept = c.fixed;
-        c.swept.sweep_rad = sweepOf(car, catalogue, fitted);
+        c.swept.sweep_rad = sweepOf(car, fitted);
         c.range_m = part->figure("range_m")->typical;
         all.push_back(c);
     }
     return all;
 }
 
-std::vector<Spot> spots(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<Spot> spots(const kit::Assembly &car)
 {
     std::vector<Spot> all;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
-        const auto place = kit::placeOf(car, catalogue, fitted);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
+        const auto place = kit::placeOf(car, fitted);
         const auto *spot = part ? part->figure("spot_m") : nullptr;
         if (spot == nullptr || !place)
             continue;
@@ -137,12 +137,12 @@ void checkFloorEcho(Findings &out, const RangerCover &c)
          say("Mount it higher, or tilt it up 2 or 3 degrees."), "kit:" + c.ranger});
 }
 
-void checkRide(Findings &out, const kit::Car &car, const parts::Catalogue &catalogue)
+void checkRide(Findings &out, const kit::Assembly &car)
 {
     bool any = false;
     bool wrong = false;
-    for (const auto &fitted : car.parts) {
-        const auto *part = catalogue.find(fitted.partId);
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
         const auto *low = part ? part->figure("ride_low_m") : nullptr;
         const auto *high = part ? part->figure("ride_high_m") : nullptr;
         if (!low || !high || !fitted.mount)
@@ -166,19 +166,18 @@ void checkRide(Findings &out, const kit::Car &car, const parts::Catalogue &catal
 
 } // namespace
 
-Findings checkSight(const kit::Car &car, const parts::Catalogue &catalogue,
-                    std::optional<double> threshold_m)
+Findings checkSight(const kit::Assembly &car, std::optional<double> threshold_m)
 {
     Findings out;
     bool first = true;
-    for (const auto &c : covers(car, catalogue)) {
+    for (const auto &c : covers(car)) {
         if (threshold_m && c.ahead && first) {
             checkBlind(out, c, *threshold_m);
             first = false;
         }
         checkFloorEcho(out, c);
     }
-    checkRide(out, car, catalogue);
+    checkRide(out, car);
     return out;
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/finding.h"
+#include "core/kit/assembly.h"
 #include "core/kit/balance.h"
 #include "core/sense/beam.h"
 
@@ -27,7 +28,7 @@ struct RangerCover {
 };
 
 /// Every placed ranger of the car. A ranger without a place is left out (place-unknown says it).
-std::vector<RangerCover> covers(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<RangerCover> covers(const kit::Assembly &car);
 
 /// One spot on the floor that a line sensor looks at.
 struct Spot {
@@ -35,10 +36,9 @@ struct Spot {
     kit::Place place;
     double diameter_m = 0.0;
 };
-std::vector<Spot> spots(const kit::Car &car, const parts::Catalogue &catalogue);
+std::vector<Spot> spots(const kit::Assembly &car);
 
 /// Blind strips at the threshold (where one is given), beams that meet the floor, ride heights.
-Findings checkSight(const kit::Car &car, const parts::Catalogue &catalogue,
-                    std::optional<double> threshold_m);
+Findings checkSight(const kit::Assembly &car, std::optional<double> threshold_m);
 
 } // namespace badger::sense

@@ -8,15 +8,6 @@ namespace badger::wiring
 
 using parts::Role;
 
-std::vector<Fitted> fittedParts(const Look &look)
-{
-    std::vector<Fitted> all;
-    for (const auto &fitted : look.car.parts)
-        if (const auto *part = look.catalogue.find(fitted.partId))
-            all.push_back({&fitted, part});
-    return all;
-}
-
 std::vector<std::string> pinsAt(const Look &look, const std::string &terminal)
 {
     return look.nets.onLine(terminal, Role::Pin);
@@ -40,13 +31,13 @@ std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
     return motors;
 }
 
-Findings check(const kit::Car &car, const parts::Catalogue &catalogue)
+Findings check(const kit::Assembly &car)
 {
     Findings result;
-    if (car.parts.empty())
+    if (car->parts.empty())
         return result;
-    const nets::Nets nets(car, catalogue);
-    const Look look{car, catalogue, nets};
+    const nets::Nets nets(car);
+    const Look look{car, nets};
     for (const auto *rules : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
         run<Look>(*rules, look, result);
     return result;

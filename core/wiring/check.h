@@ -8,7 +8,7 @@
 #pragma once
 
 #include "core/base/check.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
 #include <vector>
@@ -18,8 +18,7 @@ namespace badger::wiring
 
 /// What a rule looks at.
 struct Look {
-    const kit::Car &car;
-    const parts::Catalogue &catalogue;
+    const kit::Assembly &car;
     const nets::Nets &nets;
 };
 
@@ -31,14 +30,7 @@ const std::vector<CheckRule> &signalRules();
 const std::vector<CheckRule> &wireRules();
 
 /// All rules on one car. A car without any part has nothing to check and gets no sentence.
-Findings check(const kit::Car &car, const parts::Catalogue &catalogue);
-
-/// A part and the catalogue entry behind it, for walking a car.
-struct Fitted {
-    const kit::Instance *instance;
-    const parts::Part *part;
-};
-std::vector<Fitted> fittedParts(const Look &look);
+Findings check(const kit::Assembly &car);
 
 /// Board pins on the line of a terminal, "board.D5".
 std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);

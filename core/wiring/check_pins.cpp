@@ -224,7 +224,7 @@ std::vector<Finding> bootPin(const Look &look, const char *code)
 std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (f.part->kind != Kind::Ranger)
             continue;
         std::string trigger;
@@ -236,8 +236,8 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
                 echo = f.instance->id + "." + t.name;
         }
         const auto planned = [&](const std::string &terminal) {
-            const auto it = look.car.programPins.find(terminal);
-            return it == look.car.programPins.end() ? std::string{} : it->second;
+            const auto it = look.car->programPins.find(terminal);
+            return it == look.car->programPins.end() ? std::string{} : it->second;
         };
         const auto wiredTrigger = nets::wiredPin(look.nets, trigger);
         const auto wiredEcho = nets::wiredPin(look.nets, echo);
@@ -267,8 +267,8 @@ std::vector<Finding> programPins(const Look &look, const char *code)
     std::vector<Finding> found;
     for (const auto &name : nets::boardSignals(look.nets)) {
         const auto wired = nets::wiredPin(look.nets, name);
-        const auto it = look.car.programPins.find(name);
-        const auto planned = it == look.car.programPins.end() ? std::string{} : it->second;
+        const auto it = look.car->programPins.find(name);
+        const auto planned = it == look.car->programPins.end() ? std::string{} : it->second;
         if (wired.empty() || wired == planned || isCrossed(name))
             continue;
         found.push_back(

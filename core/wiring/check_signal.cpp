@@ -124,7 +124,7 @@ std::vector<Finding> pullDownMissing(const Look &look, const char *code)
 std::vector<Finding> motorOnPin(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (f.part->kind != Kind::Motor)
             continue;
         for (const auto &t : f.part->terminals) {
@@ -144,7 +144,7 @@ std::vector<Finding> motorOnPin(const Look &look, const char *code)
 std::vector<Finding> motorUndriven(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (f.part->kind != Kind::Motor)
             continue;
         const auto drive = nets::motorDrive(look.nets, *f.instance);
@@ -166,7 +166,7 @@ struct Arrival {
     std::string divider; ///< empty where it goes straight in
 };
 
-std::optional<double> dividedBy(const Look &look, const Fitted &divider, double in_V)
+std::optional<double> dividedBy(const Look &look, const kit::Fitted &divider, double in_V)
 {
     const auto *top = divider.part->figure("top_ohm");
     const auto *bottom = divider.part->figure("bottom_ohm");
@@ -185,7 +185,7 @@ std::vector<Arrival> arrivals(const Look &look, const nets::Member &output, doub
         if (look.nets.of(pin) == output.net)
             continue;
         Arrival a{pin, out_V, {}};
-        for (const auto &f : fittedParts(look))
+        for (const auto &f : look.car.fitted())
             if (f.part->kind == Kind::Divider &&
                 look.nets.of(f.instance->id + ".OUT") == look.nets.of(pin)) {
                 a.divider = f.instance->id;
@@ -210,8 +210,8 @@ std::optional<double> fedWith_V(const Look &look, const nets::Member &output)
 std::vector<Finding> overVolts(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
-    const auto *high = board ? look.catalogue.find(board->partId)->figure("pin_high_V") : nullptr;
+    const auto *board = look.car.first(Kind::Board);
+    const auto *high = board ? look.car.part(*board)->figure("pin_high_V") : nullptr;
     if (high == nullptr)
         return found;
     for (const auto &m : look.nets.all()) {

@@ -30,7 +30,7 @@ bool takesPower(const parts::Part &part)
 }
 
 /// Fed through a supply input, or backwards into an output whose own feed is dead.
-bool isPowered(const Look &look, const Fitted &f)
+bool isPowered(const Look &look, const kit::Fitted &f)
 {
     return std::any_of(
         f.part->terminals.begin(), f.part->terminals.end(), [&](const parts::Terminal &t) {
@@ -43,7 +43,7 @@ bool isPowered(const Look &look, const Fitted &f)
 std::vector<Finding> unpowered(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (!takesPower(*f.part) || isPowered(look, f))
             continue;
         const auto input =
@@ -65,7 +65,7 @@ bool hasGround(const parts::Part &part)
                        [](const parts::Terminal &t) { return t.role == Role::Ground; });
 }
 
-std::string groundOf(const Fitted &f)
+std::string groundOf(const kit::Fitted &f)
 {
     for (const auto &t : f.part->terminals)
         if (t.role == Role::Ground || t.role == Role::Minus)
@@ -73,7 +73,7 @@ std::string groundOf(const Fitted &f)
     return {};
 }
 
-bool groundWired(const Look &look, const Fitted &f)
+bool groundWired(const Look &look, const kit::Fitted &f)
 {
     return look.nets.members(look.nets.of(groundOf(f))).size() >
            static_cast<size_t>(
@@ -84,7 +84,7 @@ bool groundWired(const Look &look, const Fitted &f)
 std::vector<Finding> ungrounded(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (!hasGround(*f.part) || groundWired(look, f))
             continue;
         const auto name = groundOf(f);
@@ -99,12 +99,13 @@ std::vector<Finding> ungrounded(const Look &look, const char *code)
 std::vector<Finding> apart(const Look &look, const char *code)
 {
     // The ground of the pack is the one that others must share; without a pack, the board's.
-    std::vector<Fitted> grounded;
-    for (const auto &f : fittedParts(look))
+    std::vector<kit::Fitted> grounded;
+    for (const auto &f : look.car.fitted())
         if (f.part->kind == Kind::Cell || (hasGround(*f.part) && groundWired(look, f)))
             grounded.push_back(f);
-    const auto reference = std::find_if(grounded.begin(), grounded.end(),
-                                        [](const Fitted &f) { return f.part->kind == Kind::Cell; });
+    const auto reference = std::find_if(grounded.begin(), grounded.end(), [](const kit::Fitted &f) {
+        return f.part->kind == Kind::Cell;
+    });
     if (grounded.empty())
         return {};
     const auto common = groundOf(reference == grounded.end() ? grounded.front() : *reference);
@@ -134,7 +135,7 @@ struct Swapped {
 std::vector<Swapped> swappedSupplies(const Look &look)
 {
     std::vector<Swapped> all;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (f.part->kind != Kind::Driver)
             continue;
         Swapped s;
@@ -174,7 +175,7 @@ std::vector<Finding> suppliesSwapped(const Look &look, const char *code)
 std::vector<Finding> chipGrounds(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         if (f.part->shape != "chip")
             continue;
         std::vector<std::string> open;
@@ -207,7 +208,7 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         return std::any_of(swapped.begin(), swapped.end(),
                            [&](const Swapped &s) { return s.logic == name || s.motors == name; });
     };
-    for (const auto &f : fittedParts(look)) {
+    for (const auto &f : look.car.fitted()) {
         for (const auto &t : f.part->terminals) {
             if (t.role != Role::SupplyIn || !t.window)
                 continue;
@@ -254,7 +255,7 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     std::set<int> seen;
-    for (const auto &f : fittedParts(look))
+    for (const auto &f : look.car.fitted())
         for (const auto &t : f.part->terminals) {
             const int net = look.nets.of(f.instance->id + "." + t.name);
             const auto sources = look.nets.sources(net, Charge::Fresh);
@@ -276,7 +277,7 @@ std::vector<Finding> shorted(const Look &look, const char *code)
     std::set<int> seen;
     // The source is named rather than what hangs on it.
     for (const auto role : {Role::Plus, Role::SupplyOut, Role::SupplyIn})
-        for (const auto &f : fittedParts(look))
+        for (const auto &f : look.car.fitted())
             for (const auto &t : f.part->terminals) {
                 if (t.role != role)
                     continue;

@@ -22,7 +22,7 @@ using parts::Role;
 std::vector<Finding> colours(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &wire : look.car.wires) {
+    for (const auto &wire : look.car->wires) {
         const int net = look.nets.of(wire.from);
         const bool ground = !look.nets.membersWith(net, Role::Ground).empty() ||
                             !look.nets.membersWith(net, Role::Minus).empty();
@@ -51,7 +51,7 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
     // Which signals each colour is used for, by the lowest net of a line.
     std::map<std::string, std::map<int, std::string>> uses;
     std::set<int> signals;
-    for (const auto &w : look.car.wires) {
+    for (const auto &w : look.car->wires) {
         const int net = look.nets.of(w.from);
         if (net < 0 || look.nets.isGround(net) || look.nets.isSupply(net) ||
             look.nets.has(net, Role::MotorOut))
@@ -99,7 +99,7 @@ std::vector<Finding> crowded(const Look &look, const char *code)
 std::vector<Finding> overCurrent(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto limit_A = nets::thinnestJumper_A(look.catalogue);
+    const auto limit_A = nets::thinnestJumper_A(look.car.catalogue());
     if (!limit_A)
         return found;
     const auto amps = [](double a) { return units::quantity(a, units::Unit::Ampere, 1); };
@@ -120,7 +120,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
         const auto &most = *std::max_element(
             over.begin(), over.end(),
             [&](const nets::Flow &a, const nets::Flow &b) { return a.*of < b.*of; });
-        const auto &w = look.car.wires[most.wire];
+        const auto &w = look.car->wires[most.wire];
         const auto more =
             over.size() == 1 ? Say() : say(", and {} more carry too much,", over.size() - 1);
         found.push_back({code, severity, w.from + " to " + w.to,
@@ -138,8 +138,8 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
 std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto *board = kit::firstOf(look.car, look.catalogue, Kind::Board);
-    const auto *part = board ? look.catalogue.find(board->partId) : nullptr;
+    const auto *board = look.car.first(Kind::Board);
+    const auto *part = board ? look.car.part(*board) : nullptr;
     const auto *advised = part ? part->figure("pin_advised_A") : nullptr;
     const auto *absolute = part ? part->figure("pin_absolute_A") : nullptr;
     const auto *together = part ? part->figure("all_pins_A") : nullptr;

@@ -69,21 +69,20 @@ Result<Columns> columnsOf(const Rows &rows)
     return c;
 }
 
-std::string endProblem(const std::string &end, const kit::Car &car,
-                       const parts::Catalogue &catalogue)
+std::string endProblem(const std::string &end, const kit::Assembly &car)
 {
     if (end.empty())
         return "an end is missing: write it as part.terminal, as board.D5";
-    if (kit::terminal(car, catalogue, end) != nullptr)
+    if (car.terminal(end) != nullptr)
         return {};
     const auto split = kit::splitTerminal(end);
     if (split.instance.empty())
         return fmt::format("'{}' is no terminal: write it as part.terminal, as board.D5", end);
-    const auto *fitted = car.instance(split.instance);
+    const auto *fitted = car->instance(split.instance);
     if (fitted == nullptr)
         return fmt::format("'{}' is no part of {}: add it to the car first", split.instance,
-                           car.name);
-    const auto *part = catalogue.find(fitted->partId);
+                           car->name);
+    const auto *part = car.part(*fitted);
     return fmt::format("the {} has no terminal '{}'", part ? part->name : split.instance,
                        split.terminal);
 }
@@ -99,8 +98,7 @@ std::string wireListCsv(const kit::Car &car)
     return out;
 }
 
-Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
-                                   const parts::Catalogue &catalogue)
+Result<ImportedWires> readWireList(const std::string &text, const kit::Assembly &car)
 {
     if (!medium::isUtf8(text))
         return fail(Error::Kind::Malformed, "wire list", "the text is not UTF-8",
@@ -128,9 +126,9 @@ Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
                 all += (all.empty() ? "" : ",") + f;
             imported.problems.push_back({static_cast<int>(i) + 1, all, std::move(what)});
         };
-        std::string wrong = endProblem(wire.from, car, catalogue);
+        std::string wrong = endProblem(wire.from, car);
         if (wrong.empty())
-            wrong = endProblem(wire.to, car, catalogue);
+            wrong = endProblem(wire.to, car);
         if (wrong.empty() && wire.from == wire.to)
             wrong = "both ends are the same terminal";
         if (wrong.empty() && wire.colour.empty())
@@ -141,10 +139,11 @@ Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
             problem(std::move(wrong));
             continue;
         }
-        const auto has = std::find_if(car.wires.begin(), car.wires.end(), [&](const kit::Wire &w) {
-            return std::minmax(w.from, w.to) == std::minmax(wire.from, wire.to);
-        });
-        if (has == car.wires.end())
+        const auto has =
+            std::find_if(car->wires.begin(), car->wires.end(), [&](const kit::Wire &w) {
+                return std::minmax(w.from, w.to) == std::minmax(wire.from, wire.to);
+            });
+        if (has == car->wires.end())
             imported.wires.push_back(wire);
         else if (has->colour != wire.colour)
             imported.recoloured.push_back(wire);

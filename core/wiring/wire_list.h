@@ -7,7 +7,7 @@
 
 #include "core/base/result.h"
 #include "core/base/say.h"
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 #include <vector>
@@ -33,8 +33,7 @@ struct ImportedWires {
 
 /// Reads a list for a car. Rows that name nothing on the car, that stand twice or that lack an end
 /// are named and left out; the rest is kept. Fails where the whole text is no such table.
-Result<ImportedWires> readWireList(const std::string &text, const kit::Car &car,
-                                   const parts::Catalogue &catalogue);
+Result<ImportedWires> readWireList(const std::string &text, const kit::Assembly &car);
 
 /// The car with the imported wires added and recoloured. No wire it has is taken off.
 kit::Car withImported(kit::Car car, const ImportedWires &imported);

@@ -344,13 +344,13 @@ private slots:
             const auto &car = d.workshop().cars.front();
             auto shuffled = car;
             std::shuffle(shuffled.wires.begin(), shuffled.wires.end(), engine);
-            const nets::Nets a(car, catalogue);
-            const nets::Nets b(shuffled, catalogue);
+            const nets::Nets a({car, catalogue});
+            const nets::Nets b({shuffled, catalogue});
             QCOMPARE(a.count(), b.count());
             for (const auto &name : names)
                 QVERIFY(a.members(a.of(name)) == b.members(b.of(name)));
-            (void)wiring::check(car, catalogue);
-            (void)motion::motion(car, catalogue);
+            (void)wiring::check({car, catalogue});
+            (void)motion::motion({car, catalogue});
         }
         QVERIFY2(taken > 500 && taken < 1000, qPrintable(QString::number(taken)));
         const auto last = bytes(d);

@@ -192,7 +192,7 @@ private slots:
         Drawn d("Curlew");
         const auto plain = d.picture();
         d.view.show(d.bench.car, d.bench.catalogue,
-                    wiring::check(d.bench.car, d.bench.catalogue).findings);
+                    wiring::check({d.bench.car, d.bench.catalogue}).findings);
         const auto marked = d.picture();
         const auto at = d.view.layoutOfHarness().terminal("driver.BIN2")->at + QPointF(26 - 12, 2);
         bool differs = false;

@@ -188,7 +188,7 @@ private slots:
             VERIFY_OK(app::saveHarnessSvg(svg, {car, catalogue, QString::fromStdString(w.name)}));
             QVERIFY2(isXml(test::contents(svg)), test::contents(svg).left(400).constData());
             const auto drilling =
-                mechanics::templateSvg(mechanics::templateOf(car, catalogue), car.name);
+                mechanics::templateSvg(mechanics::templateOf({car, catalogue}), car.name);
             QVERIFY(isXml(QByteArray::fromStdString(drilling)));
         }
     }
@@ -536,8 +536,8 @@ private slots:
             COMPARE_NEAR(j->budget->setup.threshold_m, 0.01 * cm, 1e-12);
         }
         QTRY_VERIFY_WITH_TIMEOUT(!session.current()->runsPending, 20000);
-        const auto &expected = judge::judge(document.workshop(), document.catalogue(),
-                                            *session.car(), session.floor());
+        const auto &expected = judge::judge(
+            document.workshop(), {*session.car(), document.catalogue()}, session.floor());
         QCOMPARE(session.current()->runs.size(), expected.runs.size());
         for (size_t i = 0; i < expected.runs.size(); ++i)
             QCOMPARE(trial::fingerprint(session.current()->runs[i]),

@@ -77,7 +77,7 @@ struct Bench {
         qFatal("no value %s", name.c_str());
     }
     rules::Reading &reading() { return program.readings.front(); }
-    judge::Judgement judge() { return judge::judge(workshop, catalogue, car); }
+    judge::Judgement judge() { return judge::judge(workshop, {car, catalogue}); }
 };
 
 inline std::vector<std::string> codes(const std::vector<Finding> &findings)

@@ -55,11 +55,11 @@ struct Kit {
         bend(partId).figures[figure] = {value, value, value, "test", {}};
     }
 
-    power::Report report() const { return power::report(car, catalogue()); }
+    power::Report report() const { return power::report({car, catalogue()}); }
     std::vector<Finding> power() const
     {
         const auto c = catalogue();
-        return power::check(car, c, power::report(car, c)).findings;
+        return power::check({car, c}, power::report({car, c})).findings;
     }
     /// What is an error or a warning.
     std::vector<std::string> trouble() const

@@ -38,7 +38,7 @@ private slots:
     void measuredComesFirst()
     {
         Bench b;
-        const auto v = drive::speedAt(b.car, b.catalogue, 140);
+        const auto v = drive::speedAt({b.car, b.catalogue}, 140);
         VERIFY_OK(v);
         COMPARE_NEAR(v->value, 0.24, 0.0);
         QVERIFY(v->measured);
@@ -49,18 +49,18 @@ private slots:
     {
         Bench b;
         // dead band 63.75 counts: 0.24 * (200 - 63.75) / (140 - 63.75)
-        const auto v = drive::speedAt(b.car, b.catalogue, 200);
+        const auto v = drive::speedAt({b.car, b.catalogue}, 200);
         VERIFY_OK(v);
         COMPARE_NEAR(v->value, 0.24 * 136.25 / 76.25, 1e-9);
         QVERIFY(!v->measured);
-        COMPARE_NEAR(drive::speedAt(b.car, b.catalogue, 60)->value, 0.0, 0.0);
+        COMPARE_NEAR(drive::speedAt({b.car, b.catalogue}, 60)->value, 0.0, 0.0);
     }
 
     void partsStandInWhereNothingIsMeasured()
     {
         Bench b;
         b.car.calibrations.speeds.clear();
-        const auto v = drive::speedAt(b.car, b.catalogue, 255);
+        const auto v = drive::speedAt({b.car, b.catalogue}, 255);
         VERIFY_OK(v);
         QVERIFY(!v->measured);
         // load share (0.25 - 0.15) / (0.9 - 0.15)
@@ -75,7 +75,7 @@ private slots:
                 b.car.calibrations.speeds.clear();
             double before = 0.0;
             for (int n = 0; n <= 255; ++n) {
-                const double v = drive::speedAt(b.car, b.catalogue, n)->value;
+                const double v = drive::speedAt({b.car, b.catalogue}, n)->value;
                 QVERIFY(v >= before);
                 before = v;
             }
@@ -86,29 +86,29 @@ private slots:
     void refusals()
     {
         Bench b;
-        QVERIFY(!drive::speedAt(b.car, b.catalogue, -1));
-        QVERIFY(!drive::speedAt(b.car, b.catalogue, 256));
+        QVERIFY(!drive::speedAt({b.car, b.catalogue}, -1));
+        QVERIFY(!drive::speedAt({b.car, b.catalogue}, 256));
         b.car.calibrations.speeds.clear();
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "driver"; });
-        const auto v = drive::speedAt(b.car, b.catalogue, 140);
+        const auto v = drive::speedAt({b.car, b.catalogue}, 140);
         QVERIFY(!v);
         QCOMPARE(english(v.error().what), std::string("no driver is fitted"));
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "left"; });
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "right"; });
         b.car.calibrations.rollOuts.clear();
-        QVERIFY(!drive::rollOutOf(b.car, b.catalogue, true));
+        QVERIFY(!drive::rollOutOf({b.car, b.catalogue}, true));
     }
 
     void rollOutMeasuredAndNot()
     {
         Bench b;
-        const auto brake = drive::rollOutOf(b.car, b.catalogue, true);
+        const auto brake = drive::rollOutOf({b.car, b.catalogue}, true);
         VERIFY_OK(brake);
         QVERIFY(brake->measured);
         COMPARE_NEAR(brake->curve.distance_m, 0.035, 0.0);
         b.car.calibrations.rollOuts.clear();
-        const auto estimated = drive::rollOutOf(b.car, b.catalogue, true);
-        const auto coasting = drive::rollOutOf(b.car, b.catalogue, false);
+        const auto estimated = drive::rollOutOf({b.car, b.catalogue}, true);
+        const auto coasting = drive::rollOutOf({b.car, b.catalogue}, false);
         QVERIFY(!estimated->measured);
         COMPARE_NEAR(drive::rollOut_m(estimated->curve, 0.24), 0.24 * 0.25, 1e-12);
         COMPARE_NEAR(drive::rollOut_m(coasting->curve, 0.24), 0.24 * 0.75, 1e-12);

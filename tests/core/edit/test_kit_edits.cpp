@@ -32,7 +32,7 @@ private slots:
         edit::addPart(car, c, "board-5v-8bit");
         edit::addPart(car, c, "ranger-4-pin");
         edit::addPart(car, c, "wheel-65mm");
-        const auto tree = power::solve(car, c);
+        const auto tree = power::solve({car, c});
         QVERIFY(tree.unfed.empty());
         COMPARE_NEAR(tree.at(0, power::nominalRunning).amps_A, 0.601, 1e-9);
         // A third and fourth motor share the channels of their sides.
@@ -105,7 +105,7 @@ private slots:
             else if (!car.parts.empty())
                 edit::exchangePart(car, c, std::string(car.parts[pick(car.parts.size())].id),
                                    c.parts()[pick(c.parts().size())].id);
-            const auto j = judge::judgeKit(car, c, 0.3);
+            const auto j = judge::judgeKit({car, c}, 0.3);
             for (size_t n = 0; n < j.power.tree.nodes.size(); ++n)
                 QCOMPARE(j.power.tree.indexOf(j.power.tree.nodes[n].id), int(n));
             if (i % 10 == 0) {

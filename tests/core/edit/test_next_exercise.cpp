@@ -17,7 +17,7 @@ private slots:
     {
         // Avocet gets a pan servo: nothing has to move, since its speed lines are on D5 and D6.
         const Bench b;
-        const auto next = nextExercise(b.car, b.catalogue, "glance");
+        const auto next = nextExercise({b.car, b.catalogue}, "glance");
         VERIFY_OK(next);
         QVERIFY(next->plan.possible());
         QCOMPARE(next->plan.moves, 0);
@@ -28,7 +28,7 @@ private slots:
                             [](const kit::Wire &w) { return w.from == "servo.SIG"; }));
         QCOMPARE(next->car.wiringRevision, 4);
         QCOMPARE(next->rebuild.stale.constants.size(), size_t(1));
-        for (const auto &need : kit::needs(next->car, b.catalogue))
+        for (const auto &need : kit::needs({next->car, b.catalogue}))
             QVERIFY2(need.met, english(need.what).c_str());
     }
 
@@ -36,17 +36,17 @@ private slots:
     {
         Bench b;
         b.wire("driver.ENB").to = "board.D10";
-        const auto next = nextExercise(b.car, b.catalogue, "glance");
+        const auto next = nextExercise({b.car, b.catalogue}, "glance");
         VERIFY_OK(next);
         QCOMPARE(next->plan.moves, 1); // to a free PWM pin that the servo leaves alone
-        const auto findings = wiring::check(next->car, b.catalogue).findings;
+        const auto findings = wiring::check({next->car, b.catalogue}).findings;
         QVERIFY(!test::find(findings, "pwm-taken-by-servo"));
     }
 
     void theSameExerciseChangesNothing()
     {
         const Bench b;
-        const auto next = nextExercise(b.car, b.catalogue, "halt");
+        const auto next = nextExercise({b.car, b.catalogue}, "halt");
         VERIFY_OK(next);
         QVERIFY(next->car == b.car);
         QVERIFY(next->rebuild.steps.empty() && next->rebuild.changes.empty() &&
@@ -56,7 +56,7 @@ private slots:
     void whatIsNotUsedStays()
     {
         const Bench b("Curlew");
-        const auto next = nextExercise(b.car, b.catalogue, "halt");
+        const auto next = nextExercise({b.car, b.catalogue}, "halt");
         VERIFY_OK(next);
         QVERIFY(next->cleared.empty());
         QVERIFY(next->rebuild.changes.removed.empty());
@@ -71,7 +71,7 @@ private slots:
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
             for (const auto &behaviour : kit::behaviours()) {
-                const auto next = nextExercise(b.car, b.catalogue, behaviour.key);
+                const auto next = nextExercise({b.car, b.catalogue}, behaviour.key);
                 if (!next) {
                     QVERIFY(!next.error().mend.empty());
                     continue;
@@ -81,7 +81,7 @@ private slots:
                     continue;
                 }
                 ++planned;
-                const auto found = wiring::check(next->car, b.catalogue).findings;
+                const auto found = wiring::check({next->car, b.catalogue}).findings;
                 for (const auto *code :
                      {"pin-two-functions", "serial-pin-used", "speed-line-no-pwm",
                       "analogue-pin-needed", "program-pin-not-wired"})
@@ -99,7 +99,7 @@ private slots:
     void anUnknownExercise()
     {
         const Bench b;
-        const auto next = nextExercise(b.car, b.catalogue, "fly");
+        const auto next = nextExercise({b.car, b.catalogue}, "fly");
         QVERIFY(!next && english(next.error().text()).find("'fly'") != std::string::npos);
     }
 
@@ -107,13 +107,13 @@ private slots:
     {
         Bench b;
         const auto id = edit::addPart(b.car, b.catalogue, "infrared-light-high");
-        const auto wires = edit::supplyWires(b.car, b.catalogue, id);
+        const auto wires = edit::supplyWires({b.car, b.catalogue}, id);
         QCOMPARE(wires.size(), size_t(2));
         QCOMPARE(wires[0].from, std::string("board.5V"));
         QCOMPARE(wires[1].from, std::string("board.GND3")); // the one that is still free
         b.car.wires.insert(b.car.wires.end(), wires.begin(), wires.end());
-        QVERIFY(edit::supplyWires(b.car, b.catalogue, id).empty());
-        QVERIFY(edit::supplyWires(b.car, b.catalogue, "nobody").empty());
+        QVERIFY(edit::supplyWires({b.car, b.catalogue}, id).empty());
+        QVERIFY(edit::supplyWires({b.car, b.catalogue}, "nobody").empty());
     }
 };
 

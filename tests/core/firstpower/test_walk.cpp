@@ -34,7 +34,7 @@ private slots:
     {
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
-            const auto steps = walk(b.car, b.catalogue);
+            const auto steps = walk({b.car, b.catalogue});
             QVERIFY2(steps.size() > 8, car.name.c_str());
             std::set<std::string> keys;
             for (const auto &s : steps) {
@@ -49,7 +49,7 @@ private slots:
     void ohmsBeforePowerAndMotorsAfterVolts()
     {
         const Bench b;
-        const auto steps = walk(b.car, b.catalogue);
+        const auto steps = walk({b.car, b.catalogue});
         bool powered = false;
         for (const auto &s : steps) {
             QVERIFY(s.powered || !powered); // power does not go off again
@@ -69,7 +69,7 @@ private slots:
     void expectedVolts()
     {
         const Bench b;
-        const auto steps = walk(b.car, b.catalogue);
+        const auto steps = walk({b.car, b.catalogue});
         const auto *rail = step(steps, "volts:board.5V");
         COMPARE_NEAR(*rail->low, 4.75, 1e-9);
         COMPARE_NEAR(*rail->high, 5.25, 1e-9);
@@ -82,7 +82,7 @@ private slots:
     void judging()
     {
         const Bench b;
-        const auto steps = walk(b.car, b.catalogue);
+        const auto steps = walk({b.car, b.catalogue});
         const auto &rail = *step(steps, "volts:board.5V");
         QVERIFY(firstpower::judge(rail, nullptr) == Verdict::Open);
         const auto with = [&](double v) {
@@ -109,7 +109,7 @@ private slots:
     void aWrongStepStopsTheWalk()
     {
         Bench b;
-        const auto steps = walk(b.car, b.catalogue);
+        const auto steps = walk({b.car, b.catalogue});
         QCOMPARE(progress(b.car, steps).at, 0);
         b.car.walk.push_back(entry("look:cells-out", {}, true));
         QCOMPARE(progress(b.car, steps).at, 1);
@@ -129,8 +129,8 @@ private slots:
     {
         Bench b;
         b.car.wires.clear();
-        QVERIFY(walk(b.car, b.catalogue).empty());
-        QVERIFY(walk({}, b.catalogue).empty());
+        QVERIFY(walk({b.car, b.catalogue}).empty());
+        QVERIFY(walk({{}, b.catalogue}).empty());
         QCOMPARE(progress(b.car, {}).at, -1);
     }
 
@@ -138,7 +138,7 @@ private slots:
     {
         const auto has = [](const char *car, const char *key) {
             const Bench b(car);
-            return step(walk(b.car, b.catalogue), key) != nullptr;
+            return step(walk({b.car, b.catalogue}), key) != nullptr;
         };
         QVERIFY(has("Curlew", "look:servo:servo"));
         QVERIFY(has("Dunlin", "look:emitter:left-eye"));

@@ -48,7 +48,7 @@ private slots:
     {
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
-            const auto a = arrange(b.car, b.catalogue);
+            const auto a = arrange({b.car, b.catalogue});
             std::multiset<std::string> placed;
             for (const auto *parts : {&a.hub, &a.modules, &a.far})
                 for (const auto &p : *parts)
@@ -66,7 +66,7 @@ private slots:
     {
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
-            auto a = arrange(b.car, b.catalogue);
+            auto a = arrange({b.car, b.catalogue});
             const int best = between(a, b.car);
             std::vector<size_t> order(a.modules.size());
             std::iota(order.begin(), order.end(), size_t(0));
@@ -86,7 +86,7 @@ private slots:
         std::mt19937 engine(3);
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
-            auto a = arrange(b.car, b.catalogue);
+            auto a = arrange({b.car, b.catalogue});
             const int best = between(a, b.car);
             for (int i = 0; i < 200; ++i) {
                 auto &m = a.modules[engine() % a.modules.size()];
@@ -101,10 +101,10 @@ private slots:
     void theOrderOfThePartsDoesNotMatter()
     {
         Bench b("Redshank");
-        const auto before = arrange(b.car, b.catalogue).crossings;
+        const auto before = arrange({b.car, b.catalogue}).crossings;
         std::reverse(b.car.parts.begin(), b.car.parts.end());
         std::reverse(b.car.wires.begin(), b.car.wires.end());
-        QCOMPARE(arrange(b.car, b.catalogue).crossings, before);
+        QCOMPARE(arrange({b.car, b.catalogue}).crossings, before);
     }
 
     void manyPartsAndNone()
@@ -117,16 +117,16 @@ private slots:
             b.car.wires.push_back(
                 {more.id + ".ECHO", "board.D" + std::to_string(2 + i % 11), "pink", {}});
         }
-        const auto a = arrange(b.car, b.catalogue);
+        const auto a = arrange({b.car, b.catalogue});
         QCOMPARE(a.modules.size(), size_t(34));
-        const auto none = arrange({}, b.catalogue);
+        const auto none = arrange({{}, b.catalogue});
         QVERIFY(none.hub.empty() && none.modules.empty() && none.crossings == 0);
     }
 
     void withoutABoardTheSensorsFaceTheModules()
     {
         const Bench b("Turnstone");
-        const auto a = arrange(b.car, b.catalogue);
+        const auto a = arrange({b.car, b.catalogue});
         QCOMPARE(a.hub.size(), size_t(2));
         QCOMPARE(a.hub[0].id, std::string("left-eye"));
     }
@@ -139,7 +139,7 @@ private slots:
         b.car.parts.back().partId = "breadboard-mini";
         b.car.parts.back().feeds.clear();
         b.car.wires.push_back({"rows.U3", "board.D9", "pink", {}});
-        for (const auto &p : arrange(b.car, b.catalogue).modules)
+        for (const auto &p : arrange({b.car, b.catalogue}).modules)
             if (p.id == "rows")
                 QCOMPARE(p.left, std::vector<std::string>{"rows.U3"});
     }

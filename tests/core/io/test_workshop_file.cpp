@@ -319,7 +319,7 @@ private slots:
             if (const auto w = io::readWorkshop(damaged)) {
                 const auto catalogue = io::catalogueOf(*w);
                 for (const auto &car : w->cars)
-                    (void)judge::judge(*w, catalogue, car);
+                    (void)judge::judge(*w, {car, catalogue});
             }
         }
         QCOMPARE(refused, 150);

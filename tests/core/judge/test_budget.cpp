@@ -12,7 +12,7 @@ private slots:
     void theDemo()
     {
         Bench b;
-        const auto r = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
         VERIFY_OK(r);
         COMPARE_NEAR(r->budget.worstGap_m, 0.2594, 0.00005);
         COMPARE_NEAR(r->budget.typicalGap_m, 0.2672, 0.00005);
@@ -32,9 +32,9 @@ private slots:
     void setBackIsItsOwnTerm()
     {
         Bench b;
-        const double before = judge::budgetOf(b.catalogue, b.car, b.program)->budget.worstGap_m;
+        const double before = judge::budgetOf({b.car, b.catalogue}, b.program)->budget.worstGap_m;
         b.car.parts[1].mount->setBack_m = 0.03;
-        const auto r = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
         COMPARE_NEAR(before - r->budget.worstGap_m, 0.03, 1e-12);
         QCOMPARE(r->terms.back().key, std::string("set_back"));
         COMPARE_NEAR(r->terms.back().worst_m, 0.03, 1e-12);
@@ -43,22 +43,22 @@ private slots:
     void greatestSpeedLeavesTheWantedGap()
     {
         Bench b;
-        const auto r = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
         const double v = *r->greatestSpeed_mps;
         // 32 - v * 65 ms - 3.5 (v / 0.24)^2 - 1 = 15
         COMPARE_NEAR(0.32 - v * r->setup.loop_s - 0.035 * v * v / 0.0576 - 0.01, 0.15, 1e-9);
         b.car.wantedGap_m = 0.5;
-        const auto none = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto none = judge::budgetOf({b.car, b.catalogue}, b.program);
         QVERIFY(!none->greatestSpeed_mps);
         b.car.wantedGap_m.reset();
-        QVERIFY(!judge::budgetOf(b.catalogue, b.car, b.program)->leastThreshold_m);
+        QVERIFY(!judge::budgetOf({b.car, b.catalogue}, b.program)->leastThreshold_m);
     }
 
     void sensorErrorFallsBackToThePart()
     {
         Bench b;
         b.car.calibrations.ruler.reset();
-        const auto r = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
         COMPARE_NEAR(r->setup.sensorError_m, 0.01, 1e-12);
         QVERIFY(english(r->terms[2].from).starts_with("part data"));
     }
@@ -66,7 +66,7 @@ private slots:
     void otherWays()
     {
         Bench b;
-        const auto ways = judge::otherWays(b.catalogue, b.car, b.program);
+        const auto ways = judge::otherWays({b.car, b.catalogue}, b.program);
         QCOMPARE(ways.size(), size_t(4));
         QCOMPARE(english(ways[0].name), std::string("brake"));
         QVERIFY(ways[0].isCurrent && !ways[1].isCurrent && ways[2].isCurrent);
@@ -104,7 +104,7 @@ private slots:
         }
         if (kind == 4)
             b.car.parts[1].mount.reset();
-        const auto r = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
         QVERIFY(!r);
         QCOMPARE(QString::fromStdString(english(r.error().what)), what);
     }
@@ -123,7 +123,7 @@ private slots:
     void trialUsesTheCarsOwnFigures()
     {
         Bench b;
-        const auto s = judge::trialSetup(b.catalogue, b.car, b.program, b.floor);
+        const auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
         VERIFY_OK(s);
         QCOMPARE(s->car.speed_mps.size(), size_t(256));
         COMPARE_NEAR(s->car.speed_mps[140], 0.24, 0.0);

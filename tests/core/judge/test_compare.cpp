@@ -15,7 +15,7 @@ Comparison against(const Kit &a, const Kit &b)
     auto own = a.own;
     for (const auto &part : b.own)
         own.push_back(part);
-    return judge::compare(a.car, b.car, io::shippedCatalogue().with(own), 0.32);
+    return judge::compare(a.car, {b.car, io::shippedCatalogue().with(own)}, 0.32);
 }
 
 const CompareRow &row(const Comparison &c, const std::string &name)
@@ -127,7 +127,7 @@ private slots:
         for (auto &i : other.parts)
             if (i.id == "pack")
                 i.partId = "cell-alkaline";
-        const auto c = judge::compare(k.car, other, k.catalogue(), 0.3);
+        const auto c = judge::compare(k.car, {other, k.catalogue()}, 0.3);
         const auto row = [&](const char *name) {
             for (const auto &r : c.rows)
                 if (english(r.name) == name)
@@ -140,7 +140,7 @@ private slots:
         const auto sag = row("sag when motors start");
         QVERIFY(sag.differs && sag.better == -1); // NiMH sags less
         QVERIFY(!row("a channel, stalled").differs);
-        const auto same = judge::compare(k.car, k.car, k.catalogue(), 0.3);
+        const auto same = judge::compare(k.car, {k.car, k.catalogue()}, 0.3);
         QVERIFY(std::none_of(same.rows.begin(), same.rows.end(),
                              [](const auto &r) { return r.differs; }));
         QVERIFY(same.onlyA.empty() && same.onlyB.empty());
@@ -152,7 +152,7 @@ private slots:
         const auto *redshank = w.car("Redshank");
         auto other = *redshank;
         edit::exchangePart(other, io::shippedCatalogue(), "driver", "dual-bridge-module");
-        const auto c = judge::compare(*redshank, other, io::shippedCatalogue(), std::nullopt);
+        const auto c = judge::compare(*redshank, {other, io::shippedCatalogue()}, std::nullopt);
         QVERIFY(test::find(c.onlyA, "channel-over-peak"));
         QVERIFY(!test::find(c.onlyB, "channel-over-peak"));
         QCOMPARE(english(c.rows.front().name), std::string("errors"));

@@ -37,7 +37,7 @@ std::set<std::string> raisedBy(const workshop::Workshop &w, const kit::Car &car)
 {
     std::set<std::string> raised;
     const auto catalogue = io::catalogueOf(w);
-    for (const auto &f : judge::judge(w, catalogue, car, nullptr, judge::Runs::Later).all())
+    for (const auto &f : judge::judge(w, {car, catalogue}, nullptr, judge::Runs::Later).all())
         raised.insert(f.code);
     return raised;
 }

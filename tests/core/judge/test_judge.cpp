@@ -116,7 +116,7 @@ private slots:
         const auto j = b.judge();
         QVERIFY(j.gate(Station::Floor).state == GateState::Open);
         QCOMPARE(
-            english(judge::headline(Station::Floor, b.workshop, b.catalogue, b.car, j).sentence),
+            english(judge::headline(Station::Floor, b.workshop, {b.car, b.catalogue}, j).sentence),
             std::string("Avocet: The run is simulated as if the wires were right; mend them "
                         "first."));
     }
@@ -195,12 +195,12 @@ private slots:
         Bench b;
         kit::Car bare;
         bare.name = "Bare";
-        const auto j = judge::judge(b.workshop, b.catalogue, bare);
+        const auto j = judge::judge(b.workshop, {bare, b.catalogue});
         QCOMPARE(english(j.next.title), std::string("Fit the parts."));
         QCOMPARE(english(j.noBudget->what), std::string("it runs no program"));
         workshop::Workshop noFloor = b.workshop;
         noFloor.floors.clear();
-        const auto k = judge::judge(noFloor, b.catalogue, b.car);
+        const auto k = judge::judge(noFloor, {b.car, b.catalogue});
         QVERIFY(k.runs.empty());
         QVERIFY(k.gate(Station::Floor).state == GateState::Open);
     }
@@ -225,7 +225,8 @@ private slots:
         QFETCH(int, station);
         QFETCH(QString, sentence);
         Bench b;
-        const auto h = judge::headline(Station(station), b.workshop, b.catalogue, b.car, b.judge());
+        const auto h =
+            judge::headline(Station(station), b.workshop, {b.car, b.catalogue}, b.judge());
         QCOMPARE(QString::fromStdString(english(h.sentence)), sentence);
         QVERIFY(!h.conditions.empty());
     }
@@ -233,7 +234,7 @@ private slots:
     void headlineConditions()
     {
         Bench b;
-        QCOMPARE(english(judge::headline(Station::Rule, b.workshop, b.catalogue, b.car, b.judge())
+        QCOMPARE(english(judge::headline(Station::Rule, b.workshop, {b.car, b.catalogue}, b.judge())
                              .conditions),
                  std::string("6 × NiMH cell at 7.2 V · 0.24 m/s · brake · air 22 °C · no echo "
                              "counts as clear"));
@@ -246,7 +247,7 @@ private slots:
         b.value("halt").si.reset();
         b.workshop.trials.clear();
         const auto say = [&](Station s) {
-            return judge::headline(s, b.workshop, b.catalogue, b.car, b.judge()).sentence;
+            return judge::headline(s, b.workshop, {b.car, b.catalogue}, b.judge()).sentence;
         };
         QCOMPARE(english(say(Station::Wire)),
                  std::string("Avocet: 1 error to mend before power goes on."));
@@ -266,19 +267,19 @@ private slots:
         Bench b("Godwit");
         const auto next = [&] { return b.judge().next; };
         QCOMPARE(english(next().title), std::string("Lay everything out."));
-        for (const auto &step : mechanics::buildSteps(b.car, b.catalogue)) {
+        for (const auto &step : mechanics::buildSteps({b.car, b.catalogue})) {
             for (const auto &item : step.before)
                 b.car.ticks.push_back(item.key);
             b.car.ticks.push_back("step:" + step.key);
         }
         QCOMPARE(english(next().title), std::string("Wire it, one wire at a time: 0 of 19 done."));
         QVERIFY(next().station == judge::Station::Wire && !next().caution.empty());
-        const nets::Nets nets(b.car, b.catalogue);
+        const nets::Nets nets({b.car, b.catalogue});
         for (const auto &s :
              revisions::handOrder(revisions::between({}, revisions::buildOf(b.car)), nets))
             b.car.ticks.push_back(s.key());
         QCOMPARE(english(next().title), std::string("Cells out, motors off the ground."));
-        for (const auto &step : firstpower::walk(b.car, b.catalogue)) {
+        for (const auto &step : firstpower::walk({b.car, b.catalogue})) {
             const auto now = next();
             QCOMPARE(english(now.title), english(step.title) + ".");
             QCOMPARE(now.caution, step.caution);
@@ -289,7 +290,7 @@ private slots:
         // A wrong reading is said with what it means.
         b.car.walk[4].value = 1e6;
         b.car.walk[4].asExpected = false;
-        const auto steps = firstpower::walk(b.car, b.catalogue);
+        const auto steps = firstpower::walk({b.car, b.catalogue});
         QCOMPARE(next().text, steps[4].fails);
         // A car that has been driven is not asked again.
         Bench driven;
@@ -301,13 +302,13 @@ private slots:
     void runsMayComeLater()
     {
         Bench b;
-        const auto now = judge::judge(b.workshop, b.catalogue, b.car, &b.floor);
-        auto later = judge::judge(b.workshop, b.catalogue, b.car, &b.floor, judge::Runs::Later);
+        const auto now = judge::judge(b.workshop, {b.car, b.catalogue}, &b.floor);
+        auto later = judge::judge(b.workshop, {b.car, b.catalogue}, &b.floor, judge::Runs::Later);
         QVERIFY(later.runsPending && later.runs.empty());
         QVERIFY(later.gate(Station::Floor).state == GateState::Open);
         QVERIFY(english(later.next.title) != "Look at the simulated runs.");
-        judge::takeRuns(later, judge::judgedTrials(b.catalogue, b.car, b.program, b.floor), b.car,
-                        b.catalogue);
+        judge::takeRuns(later, judge::judgedTrials({b.car, b.catalogue}, b.program, b.floor),
+                        {b.car, b.catalogue});
         QVERIFY(!later.runsPending);
         QCOMPARE(later.runs.size(), now.runs.size());
         for (size_t i = 0; i < now.runs.size(); ++i)

@@ -12,7 +12,7 @@ namespace
 
 std::vector<ProgramAction> actions(const Bench &b)
 {
-    return judge::actionsOn(b.car, b.catalogue, b.program, motion::motion(b.car, b.catalogue));
+    return judge::actionsOn({b.car, b.catalogue}, b.program, motion::motion({b.car, b.catalogue}));
 }
 
 ProgramAction of(const std::vector<ProgramAction> &all, Path wanted)

@@ -40,7 +40,7 @@ private slots:
     void byHand()
     {
         const auto &c = io::shippedCatalogue();
-        const auto b = kit::balance(lever(0.02), c);
+        const auto b = kit::balance({lever(0.02), c});
         COMPARE_NEAR(b.mass_kg, 0.165, 1e-9);
         // (25 x 50 + 135 x 20 + 5 x 100) / 165 mm
         COMPARE_NEAR(b.centre.x_m, (25 * 0.05 + 135 * 0.02 + 5 * 0.1) / 165, 1e-9);
@@ -52,7 +52,7 @@ private slots:
     {
         const auto &c = io::shippedCatalogue();
         const auto found = [&](double ahead_m) {
-            return kit::checkBuild(lever(ahead_m), c).findings;
+            return kit::checkBuild({lever(ahead_m), c}).findings;
         };
         QVERIFY(test::find(found(-0.03), "car-tips")->severity == Severity::Error);
         QVERIFY(!test::find(found(0.02), "car-tips"));
@@ -67,11 +67,11 @@ private slots:
         const auto &c = io::shippedCatalogue();
         auto car = lever(0.02);
         car.parts[1].mount.reset();
-        const auto b = kit::balance(car, c);
+        const auto b = kit::balance({car, c});
         QCOMPARE(b.withoutPlace, std::vector<std::string>{"pack"});
         QVERIFY(b.rearmost_m < b.centre.x_m && b.centre.x_m < b.foremost_m);
         COMPARE_NEAR(b.foremost_m - b.rearmost_m, 0.2 * 135 / 165, 1e-9); // nose to tail
-        const auto found = kit::checkBuild(car, c).findings;
+        const auto found = kit::checkBuild({car, c}).findings;
         QVERIFY(test::find(found, "place-unknown") && test::find(found, "car-may-tip"));
     }
 
@@ -79,23 +79,23 @@ private slots:
     {
         Kit k;
         k.forget("board-5v-8bit", "mass_kg");
-        const auto b = kit::balance(k.car, k.catalogue());
+        const auto b = kit::balance({k.car, k.catalogue()});
         QCOMPARE(b.withoutMass, std::vector<std::string>{"board"});
-        QVERIFY(test::find(kit::checkBuild(k.car, k.catalogue()).findings, "mass-unknown"));
+        QVERIFY(test::find(kit::checkBuild({k.car, k.catalogue()}).findings, "mass-unknown"));
     }
 
     void massOfACar()
     {
         // 6 x 27 + 4 + 5 + 30 + 25 + 2 x 29 + 2 x 35 + 5 + 9 g and the deck of 31.5 dm2 x 3.5 kg/m2
         const Kit k;
-        const auto b = kit::balance(k.car, k.catalogue());
+        const auto b = kit::balance({k.car, k.catalogue()});
         COMPARE_NEAR(b.mass_kg,
                      0.162 + 0.004 + 0.005 + 0.030 + 0.025 + 0.058 + 0.070 + 0.005 + 0.009 +
                          0.21 * 0.15 * 3.5,
                      1e-9);
         QVERIFY(b.low_kg < b.mass_kg && b.mass_kg < b.high_kg);
         QVERIFY(b.withoutMass.empty() && b.withoutPlace.empty());
-        const auto why = kit::whyBalance(k.car, k.catalogue());
+        const auto why = kit::whyBalance({k.car, k.catalogue()});
         QVERIFY(english(why.result).ends_with(" %"));
         QVERIFY(why.steps.size() > 10);
     }
@@ -104,33 +104,33 @@ private slots:
     {
         Kit k("Look both ways");
         const auto c = k.catalogue();
-        QVERIFY(*kit::placeOf(k.car, c, k.part("ranger")) ==
-                *kit::placeOf(k.car, c, k.part("servo")));
+        QVERIFY(*kit::placeOf({k.car, c}, k.part("ranger")) ==
+                *kit::placeOf({k.car, c}, k.part("servo")));
         // Motors sit inside of the wheels, mirrored.
-        const auto left = *kit::placeOf(k.car, c, k.part("left"));
-        const auto right = *kit::placeOf(k.car, c, k.part("right"));
+        const auto left = *kit::placeOf({k.car, c}, k.part("left"));
+        const auto right = *kit::placeOf({k.car, c}, k.part("right"));
         COMPARE_NEAR(left.y_m, -right.y_m, 1e-12);
         QVERIFY(left.y_m > 0.0 && left.y_m < 0.065);
         // Two that carry each other sit nowhere.
         k.part("servo").mount.reset();
         k.part("servo").carriedBy = "ranger";
-        QVERIFY(!kit::placeOf(k.car, c, k.part("ranger")));
+        QVERIFY(!kit::placeOf({k.car, c}, k.part("ranger")));
     }
 
     void outsideTheCar()
     {
         Kit k;
         k.part("switch").mount->offset_m = 0.12;
-        const auto found = kit::checkBuild(k.car, k.catalogue()).findings;
+        const auto found = kit::checkBuild({k.car, k.catalogue()}).findings;
         QVERIFY(english(test::find(found, "part-outside-car")->where) == "switch");
     }
 
     void twoPartsOnOnePlace()
     {
         Kit k;
-        QVERIFY(!test::find(kit::checkBuild(k.car, k.catalogue()).findings, "parts-overlap"));
+        QVERIFY(!test::find(kit::checkBuild({k.car, k.catalogue()}).findings, "parts-overlap"));
         k.part("driver").mount = k.part("board").mount;
-        const auto found = kit::checkBuild(k.car, k.catalogue()).findings;
+        const auto found = kit::checkBuild({k.car, k.catalogue()}).findings;
         const auto *f = test::find(found, "parts-overlap");
         QVERIFY(f && f->severity == Severity::Advice);
         QVERIFY(english(f->where).find("driver") != std::string::npos);
@@ -140,27 +140,28 @@ private slots:
     {
         Kit k;
         k.part("wheel").partId = "wheel-43mm"; // D 3 mm on a double-D of 5.4 mm
-        auto found = kit::checkBuild(k.car, k.catalogue()).findings;
+        auto found = kit::checkBuild({k.car, k.catalogue()}).findings;
         const auto *f = test::find(found, "wheel-does-not-fit");
         QVERIFY(f && f->severity == Severity::Error);
         QVERIFY(english(f->mend).find("65 mm wheel") != std::string::npos);
         // Right shape, too loose.
         k.part("wheel").partId = "wheel-65mm";
         k.set("wheel-65mm", "bore_m", 0.0057);
-        QVERIFY(test::find(kit::checkBuild(k.car, k.catalogue()).findings, "wheel-does-not-fit"));
-        QVERIFY(!test::find(kit::checkBuild(Kit().car, k.catalogue()).findings, "support-missing"));
+        QVERIFY(test::find(kit::checkBuild({k.car, k.catalogue()}).findings, "wheel-does-not-fit"));
+        QVERIFY(
+            !test::find(kit::checkBuild({Kit().car, k.catalogue()}).findings, "support-missing"));
     }
 
     void casterAndNoSupport()
     {
         const auto w = test::demo();
         const auto &c = io::shippedCatalogue();
-        QVERIFY(test::find(kit::checkBuild(*w.car("Godwit"), c).findings, "caster-carries"));
+        QVERIFY(test::find(kit::checkBuild({*w.car("Godwit"), c}).findings, "caster-carries"));
         Kit k;
         k.take("support");
-        QVERIFY(test::find(kit::checkBuild(k.car, c).findings, "support-missing"));
+        QVERIFY(test::find(kit::checkBuild({k.car, c}).findings, "support-missing"));
         // Four driven wheels need none.
-        QVERIFY(!test::find(kit::checkBuild(*w.car("Redshank"), c).findings, "support-missing"));
+        QVERIFY(!test::find(kit::checkBuild({*w.car("Redshank"), c}).findings, "support-missing"));
     }
 
     void sheetsOfRoundDecks()

@@ -13,11 +13,11 @@ private slots:
     {
         Bench b;
         using kit::Charge;
-        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::Fresh), 8.4, 1e-9);
-        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::Nominal), 7.2, 1e-9);
-        COMPARE_NEAR(*kit::packVolts_V(b.car, b.catalogue, Charge::NearEmpty), 6.0, 1e-9);
+        COMPARE_NEAR(*kit::Assembly(b.car, b.catalogue).packVolts_V(Charge::Fresh), 8.4, 1e-9);
+        COMPARE_NEAR(*kit::Assembly(b.car, b.catalogue).packVolts_V(Charge::Nominal), 7.2, 1e-9);
+        COMPARE_NEAR(*kit::Assembly(b.car, b.catalogue).packVolts_V(Charge::NearEmpty), 6.0, 1e-9);
         std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "pack"; });
-        QVERIFY(!kit::packVolts_V(b.car, b.catalogue, Charge::Fresh));
+        QVERIFY(!kit::Assembly(b.car, b.catalogue).packVolts_V(Charge::Fresh));
     }
 
     void voltsOfEachSource()
@@ -40,20 +40,23 @@ private slots:
     void findsParts()
     {
         Bench b;
-        QCOMPARE(kit::firstOf(b.car, b.catalogue, parts::Kind::Ranger)->id, std::string("ranger"));
-        QVERIFY(!kit::firstOf(b.car, b.catalogue, parts::Kind::Rail));
-        QCOMPARE(kit::motorOn(b.car, b.catalogue, kit::Side::Left)->id, std::string("left"));
-        QCOMPARE(kit::motorOn(b.car, b.catalogue, kit::Side::Right)->id, std::string("right"));
+        QCOMPARE(kit::Assembly(b.car, b.catalogue).first(parts::Kind::Ranger)->id,
+                 std::string("ranger"));
+        QVERIFY(!kit::Assembly(b.car, b.catalogue).first(parts::Kind::Rail));
+        QCOMPARE(kit::Assembly(b.car, b.catalogue).motorOn(kit::Side::Left)->id,
+                 std::string("left"));
+        QCOMPARE(kit::Assembly(b.car, b.catalogue).motorOn(kit::Side::Right)->id,
+                 std::string("right"));
         QVERIFY(!b.car.instance("nobody"));
     }
 
     void terminals()
     {
         Bench b;
-        QVERIFY(kit::terminal(b.car, b.catalogue, "board.D5")->pwm);
-        QVERIFY(!kit::terminal(b.car, b.catalogue, "board.D99"));
-        QVERIFY(!kit::terminal(b.car, b.catalogue, "bard.D5"));
-        QVERIFY(!kit::terminal(b.car, b.catalogue, "D5"));
+        QVERIFY(kit::Assembly(b.car, b.catalogue).terminal("board.D5")->pwm);
+        QVERIFY(!kit::Assembly(b.car, b.catalogue).terminal("board.D99"));
+        QVERIFY(!kit::Assembly(b.car, b.catalogue).terminal("bard.D5"));
+        QVERIFY(!kit::Assembly(b.car, b.catalogue).terminal("D5"));
         QCOMPARE(kit::splitTerminal("a.b.c").terminal, std::string("b.c"));
         QCOMPARE(kit::splitTerminal("nodot").instance, std::string());
     }

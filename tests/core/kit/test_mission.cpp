@@ -28,7 +28,7 @@ private slots:
         // An empty car lacks every want, each with its reason and what would fill it.
         kit::Car car;
         car.mission = kit::Mission{key.toStdString(), {}, {}};
-        for (const auto &n : kit::needs(car, io::shippedCatalogue())) {
+        for (const auto &n : kit::needs({car, io::shippedCatalogue()})) {
             QVERIFY2(n.met == (n.want == Want::NoBoard), english(n.what).c_str());
             QVERIFY(!n.what.empty() && !n.reason.empty());
             QCOMPARE(n.gap.empty(), n.met);
@@ -49,10 +49,10 @@ private slots:
     void kitsMeetTheirMissions()
     {
         for (const auto &k : io::startingKits())
-            for (const auto &n : kit::needs(k.car, io::shippedCatalogue()))
+            for (const auto &n : kit::needs({k.car, io::shippedCatalogue()}))
                 QVERIFY2(n.met, english(n.gap).c_str());
         for (const auto &car : test::demo().cars)
-            for (const auto &n : kit::needs(car, io::shippedCatalogue()))
+            for (const auto &n : kit::needs({car, io::shippedCatalogue()}))
                 QVERIFY2(n.met, english(n.gap).c_str());
     }
 
@@ -60,7 +60,7 @@ private slots:
     {
         Kit k;
         k.car.mission->behaviour = "glance";
-        auto found = kit::checkMission(k.car, k.catalogue()).findings;
+        auto found = kit::checkMission({k.car, k.catalogue()}).findings;
         const auto *f = test::find(found, "mission-gap");
         QVERIFY(f && f->severity == Severity::Error);
         QCOMPARE(english(f->what),
@@ -69,18 +69,18 @@ private slots:
         QCOMPARE(english(f->why),
                  std::string("Because it looks to both sides before it chooses one."));
         k.fit("pan-servo-21");
-        found = kit::checkMission(k.car, k.catalogue()).findings;
+        found = kit::checkMission({k.car, k.catalogue()}).findings;
         QVERIFY(english(test::find(found, "mission-gap")->what).find("no ranger is said to ride") !=
                 std::string::npos);
         k.part("ranger").carriedBy = "servo";
-        QVERIFY(!test::find(kit::checkMission(k.car, k.catalogue()).findings, "mission-gap"));
+        QVERIFY(!test::find(kit::checkMission({k.car, k.catalogue()}).findings, "mission-gap"));
     }
 
     void counts()
     {
         Kit k("Straddle a line");
         k.take("left-eye");
-        const auto found = kit::checkMission(k.car, k.catalogue()).findings;
+        const auto found = kit::checkMission({k.car, k.catalogue()}).findings;
         QVERIFY(english(test::find(found, "mission-gap")->what).find("1 of 2") !=
                 std::string::npos);
     }
@@ -89,7 +89,7 @@ private slots:
     {
         Kit k("Straddle a line");
         k.car.mission->behaviour = "direct";
-        const auto found = kit::checkMission(k.car, k.catalogue()).findings;
+        const auto found = kit::checkMission({k.car, k.catalogue()}).findings;
         QVERIFY(test::find(found, "mission-gap")->severity == Severity::Advice);
     }
 
@@ -97,22 +97,22 @@ private slots:
     {
         Kit k;
         k.car.mission.reset();
-        QVERIFY(test::find(kit::checkMission(k.car, k.catalogue()).findings, "mission-unset"));
-        QVERIFY(kit::needs(k.car, k.catalogue()).empty());
+        QVERIFY(test::find(kit::checkMission({k.car, k.catalogue()}).findings, "mission-unset"));
+        QVERIFY(kit::needs({k.car, k.catalogue()}).empty());
         k.car.mission = kit::Mission{"levitate", {}, {}};
-        QVERIFY(test::find(kit::checkMission(k.car, k.catalogue()).findings, "mission-unknown"));
+        QVERIFY(test::find(kit::checkMission({k.car, k.catalogue()}).findings, "mission-unknown"));
     }
 
     void pins()
     {
         // Dual bridge with PWM enables: 6; ranger: 2.
         Kit k;
-        auto b = kit::pinBudget(k.car, k.catalogue());
+        auto b = kit::pinBudget({k.car, k.catalogue()});
         QCOMPARE(b.needed, 8);
         QCOMPARE(b.pwmNeeded, 2);
         QCOMPARE(b.has, 18); // without the two serial ones
         k.part("driver").jumpers = {"ENA", "ENB"};
-        b = kit::pinBudget(k.car, k.catalogue());
+        b = kit::pinBudget({k.car, k.catalogue()});
         QCOMPARE(b.needed, 6);
         QCOMPARE(b.pwmNeeded, 0);
     }
@@ -122,7 +122,7 @@ private slots:
         Kit k("Keep a lane");
         for (int i = 0; i < 3; ++i)
             k.fit("reflectance-analogue"); // 7 analogue outputs for 6 pins
-        const auto found = kit::checkMission(k.car, k.catalogue()).findings;
+        const auto found = kit::checkMission({k.car, k.catalogue()}).findings;
         const auto *f = test::find(found, "pins-short");
         QVERIFY(f && f->severity == Severity::Error);
         QCOMPARE(english(f->what), std::string("7 analogue pins are asked for, the board has 6."));

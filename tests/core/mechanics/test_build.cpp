@@ -30,7 +30,7 @@ private slots:
     void whatCannotBeUndoneIsShut()
     {
         for (const auto &k : io::startingKits())
-            for (const auto &s : mechanics::buildSteps(k.car, io::shippedCatalogue())) {
+            for (const auto &s : mechanics::buildSteps({k.car, io::shippedCatalogue()})) {
                 if (!s.irreversible)
                     continue;
                 QVERIFY2(!s.before.empty() && !s.open(), s.key.c_str());
@@ -42,7 +42,7 @@ private slots:
     {
         Kit k;
         const auto drill = [&] {
-            return *step(mechanics::buildSteps(k.car, k.catalogue()), "drill");
+            return *step(mechanics::buildSteps({k.car, k.catalogue()}), "drill");
         };
         for (const auto &item : drill().before) {
             QVERIFY(!drill().open());
@@ -56,9 +56,9 @@ private slots:
     void doneBeforeLooked()
     {
         Kit k;
-        QVERIFY(mechanics::checkSteps(k.car, k.catalogue()).findings.empty());
+        QVERIFY(mechanics::checkSteps({k.car, k.catalogue()}).findings.empty());
         k.car.ticks = {"step:glue", "glue:fits"};
-        const auto found = mechanics::checkSteps(k.car, k.catalogue()).findings;
+        const auto found = mechanics::checkSteps({k.car, k.catalogue()}).findings;
         QCOMPARE(found.size(), size_t(1));
         QCOMPARE(found.front().code, std::string("done-before-looked"));
         QCOMPARE(found.front().target, std::string("make:glue"));
@@ -67,11 +67,11 @@ private slots:
     void stepsFollowTheParts()
     {
         const auto &c = io::shippedCatalogue();
-        QVERIFY(!step(mechanics::buildSteps(Kit().car, c), "horn"));
-        const auto servos = mechanics::buildSteps(Kit("Two servos").car, c);
+        QVERIFY(!step(mechanics::buildSteps({Kit().car, c}), "horn"));
+        const auto servos = mechanics::buildSteps({Kit("Two servos").car, c});
         QVERIFY(!step(servos, "solder")); // no motor leads
         auto w = test::demo();
-        const auto redshank = mechanics::buildSteps(*w.car("Redshank"), c);
+        const auto redshank = mechanics::buildSteps({*w.car("Redshank"), c});
         const auto *horn = step(redshank, "horn");
         QVERIFY(horn);
         QVERIFY2(english(horn->text)
@@ -84,7 +84,7 @@ private slots:
     {
         Kit k;
         k.part("pack").partId = "cell-lithium";
-        const auto steps = mechanics::buildSteps(k.car, k.catalogue());
+        const auto steps = mechanics::buildSteps({k.car, k.catalogue()});
         const auto *cells = step(steps, "cells");
         for (const auto *word : {"charger for the chemistry", "fire-safe", "storage", "fuse"})
             QVERIFY2(english(cells->caution).find(word) != std::string::npos, word);
@@ -92,7 +92,7 @@ private slots:
 
     void senseMarks()
     {
-        const auto marks = mechanics::senseMarks(Kit().car, io::shippedCatalogue());
+        const auto marks = mechanics::senseMarks({Kit().car, io::shippedCatalogue()});
         QCOMPARE(marks.size(), size_t(2));
         QVERIFY(marks[0].side == kit::Side::Left && marks[0].counterClockwise);
         QVERIFY(marks[1].side == kit::Side::Right && !marks[1].counterClockwise);
@@ -100,7 +100,7 @@ private slots:
 
     void fastenersAreCounted()
     {
-        const auto list = mechanics::fastenerList(Kit().car, io::shippedCatalogue());
+        const auto list = mechanics::fastenerList({Kit().car, io::shippedCatalogue()});
         const auto count = [&](const char *key) {
             for (const auto &s : list)
                 if (s.key == key)
@@ -117,7 +117,7 @@ private slots:
 
     void holesAreMirrored()
     {
-        const auto t = mechanics::templateOf(Kit().car, io::shippedCatalogue());
+        const auto t = mechanics::templateOf({Kit().car, io::shippedCatalogue()});
         std::vector<mechanics::Drill> left, right;
         for (const auto &d : t.drills) {
             if (d.part == "left")
@@ -135,7 +135,7 @@ private slots:
 
     void rangerLiesBehindItsFace()
     {
-        const auto t = mechanics::templateOf(Kit().car, io::shippedCatalogue());
+        const auto t = mechanics::templateOf({Kit().car, io::shippedCatalogue()});
         for (const auto &o : t.outlines)
             if (o.part == "ranger")
                 COMPARE_NEAR(o.y_mm - o.length_mm / 2.0, 0.0, 1e-9);
@@ -147,7 +147,7 @@ private slots:
 
     void svgIsFullSize()
     {
-        const auto t = mechanics::templateOf(Kit().car, io::shippedCatalogue());
+        const auto t = mechanics::templateOf({Kit().car, io::shippedCatalogue()});
         const auto svg = QString::fromStdString(mechanics::templateSvg(t, "Knot & <Co>"));
         QXmlStreamReader xml(svg);
         double checkLine = 0.0;
@@ -187,7 +187,7 @@ private slots:
         g.deck = kit::DeckShape::TwoDiscs;
         g.discRadius_m = 0.075;
         g.discsApart_m = 0.0606; // 0.808 r
-        const auto t = mechanics::templateOf(k.car, k.catalogue());
+        const auto t = mechanics::templateOf({k.car, k.catalogue()});
         QCOMPARE(t.discs.size(), size_t(2));
         std::string overlap;
         for (const auto &c : t.cuts)
@@ -198,7 +198,7 @@ private slots:
 
     void servoOpening()
     {
-        const auto t = mechanics::templateOf(Kit("Look both ways").car, io::shippedCatalogue());
+        const auto t = mechanics::templateOf({Kit("Look both ways").car, io::shippedCatalogue()});
         const auto it = std::find_if(t.outlines.begin(), t.outlines.end(),
                                      [](const auto &o) { return o.part == "servo"; });
         QVERIFY(it != t.outlines.end() && it->cut);

@@ -35,7 +35,7 @@ struct Turnstone : Bench {
     {
         car.wires.push_back({"right-eye.OUT", "driver.IN10", "yellow"});
     }
-    MotionTable table() const { return motion::motion(car, catalogue); }
+    MotionTable table() const { return motion::motion({car, catalogue}); }
 };
 
 } // namespace
@@ -74,7 +74,7 @@ private slots:
     {
         // The input floats: the right wheel does as it likes, and both cases are shown.
         const Bench b("Turnstone");
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QCOMPARE(t.inputs.size(), size_t(2));
         QVERIFY(t.inputs[1].floating && t.inputs[1].name == "IN10");
         QCOMPARE(words(t, "11"), std::string("straight ahead"));
@@ -89,14 +89,14 @@ private slots:
         const auto id = edit::addPart(b.car, b.catalogue, "pull-down-10k");
         b.car.wires.push_back({id + ".A", "driver.IN10", "yellow"});
         b.car.wires.push_back({id + ".B", "rail.MINUS", "black"});
-        QVERIFY(row(motion::motion(b.car, b.catalogue), "1").right == Turn::Brake);
+        QVERIFY(row(motion::motion({b.car, b.catalogue}), "1").right == Turn::Brake);
     }
 
     void enableNineUnwired()
     {
         Bench b("Redshank");
         b.unwire("driver.EN9");
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         for (const auto &r : t.rows)
             QVERIFY(r.right == Turn::Dead);
         QVERIFY(t.notes.size() == 1 && english(t.notes[0]).find("right") != std::string::npos);
@@ -106,7 +106,7 @@ private slots:
     void everyPatternOfTheDualBridge()
     {
         const Bench b;
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QCOMPARE(t.rows.size(), size_t(16));
         QCOMPARE(words(t, "1010"), std::string("straight ahead"));
         QCOMPARE(words(t, "0101"), std::string("straight back"));
@@ -121,11 +121,11 @@ private slots:
     {
         for (const auto *name : {"Avocet", "Curlew", "Dunlin", "Sanderling", "Redshank"}) {
             const Bench b(name);
-            const auto t = motion::motion(b.car, b.catalogue);
+            const auto t = motion::motion({b.car, b.catalogue});
             const auto *ahead = rowFor(t, Path::Ahead);
             QVERIFY2(ahead, name);
             for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-                const auto drive = wheelDrive(b.car, b.catalogue, side);
+                const auto drive = wheelDrive({b.car, b.catalogue}, side);
                 VERIFY_OK(drive);
                 for (size_t i = 0; i < t.inputs.size(); ++i)
                     for (const auto &input : t.inputs[i].drives) {
@@ -141,7 +141,7 @@ private slots:
     void coastsWhereTheTruthTableSaysSo()
     {
         const Bench b("Whimbrel");
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QCOMPARE(words(t, "0000"), std::string("rolls out freely"));
         QCOMPARE(words(t, "1111"), std::string("brakes"));
     }
@@ -149,7 +149,7 @@ private slots:
     void driveServosArePulsed()
     {
         const Bench b("Ruff");
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QCOMPARE(t.rows.size(), size_t(9));
         QCOMPARE(t.inputs[0].levelName(-1), std::string("short"));
         QCOMPARE(words(t, "1-"), std::string("straight ahead"));
@@ -161,7 +161,7 @@ private slots:
     {
         Bench b("Redshank");
         std::swap(b.wire("left-front.A").to, b.wire("left-front.B").to);
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QVERIFY(row(t, "1010").left == Turn::Fights);
     }
 
@@ -181,14 +181,14 @@ private slots:
     {
         Bench b;
         b.car.wires.clear();
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QVERIFY(t.inputs.empty() && t.rows.empty());
     }
 
     void aCarWithNothingOnIt()
     {
         const Bench b;
-        const auto t = motion::motion(kit::Car{}, b.catalogue);
+        const auto t = motion::motion({kit::Car{}, b.catalogue});
         QVERIFY(t.inputs.empty() && t.rows.empty() && t.notes.empty());
     }
 
@@ -197,13 +197,13 @@ private slots:
     void nothingToMend()
     {
         const Bench b;
-        QVERIFY(remedies(b.car, b.catalogue, {}).empty());
+        QVERIFY(remedies({b.car, b.catalogue}, {}).empty());
     }
 
     void oneWheelBackward()
     {
         Bench b;
-        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Forward, false});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Backward, Turn::Forward, false});
         QCOMPARE(r.size(), size_t(2));
         QVERIFY(r[0].best && r[0].wires &&
                 english(r[0].what).find("leads of the left motor") != std::string::npos);
@@ -214,9 +214,9 @@ private slots:
         r[0].apply(same);
         QVERIFY(same == b.car);
         // The leads stay: the drawing takes them as they are, and forward is the other input.
-        const auto before = wheelDrive(b.car, b.catalogue, kit::Side::Left)->forward;
+        const auto before = wheelDrive({b.car, b.catalogue}, kit::Side::Left)->forward;
         r[1].apply(b.car);
-        const auto after = wheelDrive(b.car, b.catalogue, kit::Side::Left)->forward;
+        const auto after = wheelDrive({b.car, b.catalogue}, kit::Side::Left)->forward;
         QCOMPARE(before, std::string("driver.IN1"));
         QCOMPARE(after, std::string("driver.IN2"));
     }
@@ -224,30 +224,30 @@ private slots:
     void bothWheelsBackward()
     {
         Bench b;
-        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Backward, false});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Backward, Turn::Backward, false});
         QVERIFY(r[0].best && !r[0].wires); // nothing needs to be unscrewed
         r[0].apply(b.car);
-        QCOMPARE(wheelDrive(b.car, b.catalogue, kit::Side::Right)->forward,
+        QCOMPARE(wheelDrive({b.car, b.catalogue}, kit::Side::Right)->forward,
                  std::string("driver.IN4"));
     }
 
     void leftAndRightExchanged()
     {
         Bench b;
-        const auto r = remedies(b.car, b.catalogue, {Turn::Forward, Turn::Forward, true});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Forward, Turn::Forward, true});
         QCOMPARE(r.size(), size_t(2));
         r[0].apply(b.car);
         // The outputs that moved the right wheel forward are the right one's now.
-        const auto t = motion::motion(b.car, b.catalogue);
+        const auto t = motion::motion({b.car, b.catalogue});
         QCOMPARE(words(t, "1010"), std::string("straight ahead"));
-        QCOMPARE(wheelDrive(b.car, b.catalogue, kit::Side::Right)->forward,
+        QCOMPARE(wheelDrive({b.car, b.catalogue}, kit::Side::Right)->forward,
                  std::string("driver.IN1"));
     }
 
     void aServoHasNoLeads()
     {
         const Bench b("Ruff");
-        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Forward, false});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Backward, Turn::Forward, false});
         QCOMPARE(r.size(), size_t(1));
         QVERIFY(!r[0].apply && english(r[0].what).find("sign of the speed") != std::string::npos);
     }
@@ -255,7 +255,7 @@ private slots:
     void crossedAndBackwardAtOnce()
     {
         const Bench b;
-        const auto r = remedies(b.car, b.catalogue, {Turn::Backward, Turn::Backward, true});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Backward, Turn::Backward, true});
         QCOMPARE(r.size(), size_t(4));
         QVERIFY(r[0].best && r[1].best && !r[2].best);
     }
@@ -263,7 +263,7 @@ private slots:
     void aDeadWheelIsNotHelpedBySwapping()
     {
         const Bench b;
-        const auto r = remedies(b.car, b.catalogue, {Turn::Forward, Turn::Dead, false});
+        const auto r = remedies({b.car, b.catalogue}, {Turn::Forward, Turn::Dead, false});
         QCOMPARE(r.size(), size_t(1));
         QVERIFY(!r[0].apply &&
                 english(r[0].what).find("right motor's supply") != std::string::npos);

@@ -13,14 +13,14 @@ private slots:
     void leftAndRight()
     {
         Bench b;
-        const auto left = nets::wheelDrive(b.car, b.catalogue, Side::Left);
+        const auto left = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
         VERIFY_OK(left);
         QCOMPARE(left->forward, std::string("driver.IN1"));
         QCOMPARE(left->backward, std::string("driver.IN2"));
         QCOMPARE(left->enable, std::string("driver.ENA"));
         QVERIFY(!left->jumpered);
         // Mirrored on the car and crossed at the driver: the two cancel.
-        const auto right = nets::wheelDrive(b.car, b.catalogue, Side::Right);
+        const auto right = nets::wheelDrive({b.car, b.catalogue}, Side::Right);
         VERIFY_OK(right);
         QCOMPARE(right->forward, std::string("driver.IN3"));
         QCOMPARE(right->backward, std::string("driver.IN4"));
@@ -30,7 +30,7 @@ private slots:
     {
         Bench b;
         std::swap(b.wire("left.A").from, b.wire("left.B").from);
-        const auto left = nets::wheelDrive(b.car, b.catalogue, Side::Left);
+        const auto left = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
         QCOMPARE(left->forward, std::string("driver.IN2"));
     }
 
@@ -45,10 +45,10 @@ private slots:
         b.car.wires.push_back({"driver.OUT4", "left.B", "black"});
         b.car.wires.push_back({"driver.OUT1", "right.A", "red"});
         b.car.wires.push_back({"driver.OUT2", "right.B", "black"});
-        QCOMPARE(nets::wheelDrive(b.car, b.catalogue, Side::Left)->enable,
+        QCOMPARE(nets::wheelDrive({b.car, b.catalogue}, Side::Left)->enable,
                  std::string("driver.ENB"));
         // Not crossed, so the mirrored right motor goes forward on the second input.
-        QCOMPARE(nets::wheelDrive(b.car, b.catalogue, Side::Right)->forward,
+        QCOMPARE(nets::wheelDrive({b.car, b.catalogue}, Side::Right)->forward,
                  std::string("driver.IN2"));
     }
 
@@ -71,7 +71,7 @@ private slots:
             b.car.wires.push_back({"left.A", "driver.OUT4", "pink"});
         else
             std::erase_if(b.car.parts, [](const kit::Instance &i) { return i.id == "left"; });
-        const auto drive = nets::wheelDrive(b.car, b.catalogue, Side::Left);
+        const auto drive = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
         QVERIFY(!drive);
         QCOMPARE(QString::fromStdString(english(drive.error().what)), what);
     }
@@ -79,7 +79,7 @@ private slots:
     void pinsOfTheProgram()
     {
         Bench b;
-        const auto left = nets::wheelDrive(b.car, b.catalogue, Side::Left);
+        const auto left = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
         const auto pins = nets::wheelPins(b.car, *left);
         VERIFY_OK(pins);
         QCOMPARE(pins->forward, std::string("D2"));
@@ -97,7 +97,7 @@ private slots:
         for (auto &i : b.car.parts)
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
-        const auto left = nets::wheelDrive(b.car, b.catalogue, Side::Left);
+        const auto left = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
         QVERIFY(left->jumpered);
         QVERIFY(nets::wheelPins(b.car, *left)->enable.empty());
     }
@@ -135,7 +135,7 @@ private slots:
     void signalsInOrder()
     {
         Bench b;
-        const auto all = nets::signalTerminals(b.car, b.catalogue);
+        const auto all = nets::signalTerminals({b.car, b.catalogue});
         QCOMPARE(all.size(), size_t(8));
         QCOMPARE(all.front(), std::string("ranger.TRIG"));
     }

@@ -13,7 +13,7 @@ namespace
 
 Flow at(const Bench &b, const std::string &from, const std::string &to)
 {
-    const Nets nets(b.car, b.catalogue);
+    const Nets nets({b.car, b.catalogue});
     for (const auto &f : flows(nets)) {
         const auto &w = b.car.wires[f.wire];
         if (w.from == from && w.to == to)
@@ -49,8 +49,8 @@ private slots:
         int compared = 0;
         for (const auto &car : test::demo().cars) {
             const Bench b(car.name);
-            const auto tree = power::solve(b.car, b.catalogue);
-            const Nets nets(b.car, b.catalogue);
+            const auto tree = power::solve({b.car, b.catalogue});
+            const Nets nets({b.car, b.catalogue});
             for (const auto &f : flows(nets)) {
                 const auto &w = b.car.wires[f.wire];
                 const int node = tree.indexOf(kit::splitTerminal(w.from).instance);
@@ -90,7 +90,7 @@ private slots:
         const auto r = edit::addPart(b.car, b.catalogue, "resistor-330");
         b.car.wires.push_back({led + ".PLUS", r + ".A", "pink"});
         b.car.wires.push_back({r + ".B", "board.D9", "pink"});
-        const auto loads = pinLoads(Nets(b.car, b.catalogue));
+        const auto loads = pinLoads(Nets({b.car, b.catalogue}));
         QCOMPARE(loads.size(), size_t(1));
         QCOMPARE(loads[0].pin, std::string("board.D9"));
         COMPARE_NEAR(loads[0].amps_A, 3.0 / 330.0, 1e-12);
@@ -99,7 +99,7 @@ private slots:
     void railsAndTheirLimits()
     {
         const Bench b;
-        const auto rails = railLoads(Nets(b.car, b.catalogue));
+        const auto rails = railLoads(Nets({b.car, b.catalogue}));
         QCOMPARE(rails.size(), size_t(1)); // the driver's own 5 V feeds nothing
         QCOMPARE(rails[0].terminal, std::string("board.5V"));
         COMPARE_NEAR(rails[0].running_A, 0.015, 1e-12);

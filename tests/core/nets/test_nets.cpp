@@ -16,7 +16,7 @@ private slots:
     void wiresJoin()
     {
         Bench b;
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QCOMPARE(nets.of("ranger.TRIG"), nets.of("board.D8"));
         QVERIFY(nets.of("ranger.TRIG") != nets.of("ranger.ECHO"));
         QCOMPARE(nets.of("board.D99"), -1);
@@ -28,7 +28,7 @@ private slots:
     void aSwitchJoinsItsEnds()
     {
         Bench b;
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QCOMPARE(nets.of("pack.PLUS"), nets.of("driver.VS"));
         QCOMPARE(nets.of("pack.PLUS"), nets.of("board.VIN"));
     }
@@ -36,7 +36,7 @@ private slots:
     void groundsOfOnePartAreOnePiece()
     {
         Bench b;
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QCOMPARE(nets.of("board.GND1"), nets.of("board.GND3"));
         QCOMPARE(nets.of("ranger.GND"), nets.of("pack.MINUS"));
     }
@@ -48,14 +48,14 @@ private slots:
         rail.id = "rail";
         rail.partId = "rail-pair";
         b.car.parts.push_back(rail);
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QVERIFY(nets.of("rail.PLUS") != nets.of("rail.MINUS"));
     }
 
     void sourcesByCharge()
     {
         Bench b;
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         const auto vin = nets.of("board.VIN");
         QCOMPARE(nets.sources(vin, Charge::Fresh).size(), size_t(1));
         COMPARE_NEAR(nets.sources(vin, Charge::Fresh).front().volts_V, 8.4, 1e-9);
@@ -71,7 +71,7 @@ private slots:
         // pack.
         Bench b;
         b.car.wires = {{"driver.5V", "board.VIN", "red"}, {"board.5V", "driver.VS", "red"}};
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QVERIFY(nets.sources(nets.of("board.VIN"), Charge::Fresh).empty());
         QVERIFY(nets.sources(nets.of("driver.VS"), Charge::Fresh).empty());
     }
@@ -80,7 +80,7 @@ private slots:
     {
         Bench b;
         b.car.wires.push_back({"board.D9", "moon.BASE", "pink"});
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         QVERIFY(!nets.wired("board.D9"));
     }
 
@@ -90,7 +90,7 @@ private slots:
         qInfo("seed %u", seed);
         std::mt19937 engine(seed);
         Bench b;
-        const Nets reference(b.car, b.catalogue);
+        const Nets reference({b.car, b.catalogue});
         std::vector<std::string> names;
         for (const auto &i : b.car.parts)
             for (const auto &t : b.catalogue.find(i.partId)->terminals)
@@ -100,7 +100,7 @@ private slots:
             for (auto &w : b.car.wires)
                 if (engine() % 2)
                     std::swap(w.from, w.to);
-            const Nets nets(b.car, b.catalogue);
+            const Nets nets({b.car, b.catalogue});
             for (const auto &a : names)
                 for (const auto &c : names)
                     QCOMPARE(nets.of(a) == nets.of(c), reference.of(a) == reference.of(c));
@@ -136,13 +136,13 @@ private slots:
         for (const int count : {1, 4, 6}) {
             fit(count);
             b.car.wires.push_back({"pack.PLUS", "reg0.IN", "red", {}});
-            const nets::Nets nets(b.car, b.catalogue);
+            const nets::Nets nets({b.car, b.catalogue});
             for (int i = 0; i < count; ++i)
                 QCOMPARE(nets.isSupply(nets.of("reg" + std::to_string(i) + ".OUT")), i < 4);
         }
         fit(3);
         b.car.wires.push_back({"reg2.OUT", "reg0.IN", "red", {}});
-        const nets::Nets ring(b.car, b.catalogue);
+        const nets::Nets ring({b.car, b.catalogue});
         for (int i = 0; i < 3; ++i)
             QVERIFY(!ring.isSupply(ring.of("reg" + std::to_string(i) + ".OUT")));
     }

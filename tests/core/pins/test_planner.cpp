@@ -140,22 +140,22 @@ private slots:
     void curlewNeedsTwoMoves()
     {
         Bench b("Curlew");
-        const auto plan = planPins(pinProblem(b.car, b.catalogue));
+        const auto plan = planPins(pinProblem({b.car, b.catalogue}));
         QVERIFY(plan.possible());
         QCOMPARE(plan.moves, 2);
         QCOMPARE(plan.additions, 0);
         QCOMPARE(pinOf(plan, "driver.BIN2"), std::string("D11"));
         // The echo goes to a pin whose PWM nobody misses.
         const auto echo = pinOf(plan, "ranger.ECHO");
-        const auto *pin = pinProblem(b.car, b.catalogue).board->terminal(echo);
+        const auto *pin = pinProblem({b.car, b.catalogue}).board->terminal(echo);
         QVERIFY(!pin->pwm ||
-                !pwmTakenBy(*pinProblem(b.car, b.catalogue).board, *pin, {"servo"}).empty());
+                !pwmTakenBy(*pinProblem({b.car, b.catalogue}).board, *pin, {"servo"}).empty());
         b.car = withPlan(b.car, b.catalogue, plan);
-        QVERIFY(!hasError(wiring::check(b.car, b.catalogue).findings));
+        QVERIFY(!hasError(wiring::check({b.car, b.catalogue}).findings));
         QCOMPARE(b.car.wires.size(), size_t(22));
         QCOMPARE(b.car.programPins.at("driver.BIN2"), std::string("D11"));
         // Nothing more to do.
-        QCOMPARE(planPins(pinProblem(b.car, b.catalogue)).moves, 0);
+        QCOMPARE(planPins(pinProblem({b.car, b.catalogue})).moves, 0);
         VERIFY_OK(io::verify(b.workshop));
     }
 
@@ -170,7 +170,7 @@ private slots:
         for (const auto &[terminal, pin] : pins)
             b.wire(terminal).to = "board." + pin;
         edit::addPart(b.car, b.catalogue, "pan-servo-21");
-        const auto plan = planPins(pinProblem(b.car, b.catalogue));
+        const auto plan = planPins(pinProblem({b.car, b.catalogue}));
         QCOMPARE(plan.moves, 2);
         QCOMPARE(plan.additions, 1);
         const auto enable = pinOf(plan, "driver.ENB");
@@ -249,7 +249,7 @@ private slots:
     {
         Bench b;
         b.wire("ranger.ECHO").to = "board.D8";
-        const auto problem = pinProblem(b.car, b.catalogue);
+        const auto problem = pinProblem({b.car, b.catalogue});
         const auto one = std::find_if(problem.needs.begin(), problem.needs.end(),
                                       [](const PinNeed &n) { return n.terminal == "ranger.TRIG"; });
         QCOMPARE(one->sharing, std::vector<std::string>{"ranger.ECHO"});
@@ -260,7 +260,7 @@ private slots:
     {
         Bench b;
         b.car.wires.push_back({"board.D9", "switch.OUT", "red"});
-        const auto problem = pinProblem(b.car, b.catalogue);
+        const auto problem = pinProblem({b.car, b.catalogue});
         QVERIFY(problem.blocked.count("D9"));
         for (const auto &c : planPins(problem).choices)
             QVERIFY(c.to != "D9");
@@ -269,7 +269,7 @@ private slots:
     void withoutABoardThereIsNothingToPlan()
     {
         Bench b("Turnstone");
-        const auto problem = pinProblem(b.car, b.catalogue);
+        const auto problem = pinProblem({b.car, b.catalogue});
         QVERIFY(problem.board == nullptr && problem.needs.empty());
         QVERIFY(planPins(problem).possible());
     }
@@ -281,7 +281,7 @@ private slots:
         std::mt19937 engine(6);
         for (int i = 0; i < 120; ++i) {
             Bench b(i % 2 ? "Curlew" : "Avocet");
-            const auto problem = pinProblem(b.car, b.catalogue);
+            const auto problem = pinProblem({b.car, b.catalogue});
             for (const auto &n : problem.needs) {
                 const auto &pins = problem.board->terminals;
                 const auto *pin = &pins[engine() % pins.size()];
@@ -291,17 +291,17 @@ private slots:
                     if (w.from == n.terminal)
                         w.to = "board." + pin->name;
             }
-            const auto tangled = pinProblem(b.car, b.catalogue);
+            const auto tangled = pinProblem({b.car, b.catalogue});
             const auto plan = planPins(tangled);
             QVERIFY(plan.possible());
             const auto before = b.car;
             b.car = withPlan(b.car, b.catalogue, plan);
-            QCOMPARE(planPins(pinProblem(b.car, b.catalogue)).moves, 0);
+            QCOMPARE(planPins(pinProblem({b.car, b.catalogue})).moves, 0);
             int differ = 0;
             for (size_t k = 0; k < before.wires.size(); ++k)
                 differ += !(before.wires[k] == b.car.wires[k]);
             QVERIFY(differ >= plan.moves);
-            for (const auto &f : wiring::check(b.car, b.catalogue).findings)
+            for (const auto &f : wiring::check({b.car, b.catalogue}).findings)
                 QVERIFY2(f.severity != Severity::Error, english(f.what).c_str());
         }
     }
@@ -310,7 +310,7 @@ private slots:
     {
         const Bench b;
         const auto colour = [&](const char *from, const char *to) {
-            return colourFor(b.car, b.catalogue, from, to);
+            return colourFor({b.car, b.catalogue}, from, to);
         };
         QCOMPARE(colour("board.GND3", "board.D9"), std::string("black"));
         QCOMPARE(colour("board.D9", "switch.OUT"), std::string("red"));

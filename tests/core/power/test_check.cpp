@@ -22,7 +22,7 @@ private slots:
     {
         QFETCH(QString, name);
         const Kit k(name.toStdString());
-        const auto j = judge::judgeKit(k.car, k.catalogue(), std::nullopt);
+        const auto j = judge::judgeKit({k.car, k.catalogue()}, std::nullopt);
         for (const auto &f : j.findings.findings)
             QVERIFY2(f.severity == Severity::Advice, english(f.what).c_str());
         QVERIFY(j.findings.fine.size() > 15);
@@ -33,7 +33,7 @@ private slots:
         // Place, cause and mend of everything the demo has to say.
         for (const auto &car : test::demo().cars)
             for (const auto &f :
-                 judge::judgeKit(car, io::shippedCatalogue(), 0.3).findings.findings) {
+                 judge::judgeKit({car, io::shippedCatalogue()}, 0.3).findings.findings) {
                 QVERIFY(!f.code.empty() && !f.target.empty());
                 for (const auto *text : {&f.where, &f.what, &f.why, &f.mend})
                     QVERIFY2(!text->empty(), f.code.c_str());
@@ -47,8 +47,8 @@ private slots:
         // Four motors in pairs on the half-bridge chip: 2 x 0.9 A against 1.2 A.
         const auto w = test::demo();
         const auto *redshank = w.car("Redshank");
-        const auto report = power::report(*redshank, io::shippedCatalogue());
-        const auto found = power::check(*redshank, io::shippedCatalogue(), report).findings;
+        const auto report = power::report({*redshank, io::shippedCatalogue()});
+        const auto found = power::check({*redshank, io::shippedCatalogue()}, report).findings;
         const auto *f = test::find(found, "channel-over-peak");
         QVERIFY(f && f->severity == Severity::Error);
         QCOMPARE(english(f->what),
@@ -61,8 +61,8 @@ private slots:
         auto two = *redshank;
         for (const auto *id : {"left-front", "right-front"})
             edit::removePart(two, io::shippedCatalogue(), id);
-        const auto fine =
-            power::check(two, io::shippedCatalogue(), power::report(two, io::shippedCatalogue()));
+        const auto fine = power::check({two, io::shippedCatalogue()},
+                                       power::report({two, io::shippedCatalogue()}));
         const auto *left = test::find(fine.findings, "channel-over-peak");
         QVERIFY(!left || left->severity == Severity::Advice); // only with the greatest figures
     }
@@ -215,7 +215,8 @@ private slots:
         QCOMPARE(whimbrel.name, std::string("Whimbrel"));
         const auto &catalogue = io::shippedCatalogue();
         const auto check = [&] {
-            return power::check(whimbrel, catalogue, power::report(whimbrel, catalogue)).findings;
+            return power::check({whimbrel, catalogue}, power::report({whimbrel, catalogue}))
+                .findings;
         };
         const auto before = check();
         const auto *f = test::find(before, "signal-over-volts");
@@ -253,7 +254,8 @@ private slots:
         QCOMPARE(m.deadBand_counts, 63);
         QCOMPARE(english(power::whyCap(m, Charge::Nominal).result), std::string("220 of 255"));
         QCOMPARE(english(power::whyFullDuty(m, Charge::Nominal).result), std::string("5.2 V"));
-        QCOMPARE(english(power::whySpeed(m, k.car, k.catalogue()).result), std::string("0.56 m/s"));
+        QCOMPARE(english(power::whySpeed(m, {k.car, k.catalogue()}).result),
+                 std::string("0.56 m/s"));
         const auto found = k.power();
         QVERIFY(english(test::find(found, "motor-over-rated")->mend).find("179") !=
                 std::string::npos);
@@ -266,7 +268,7 @@ private slots:
         const auto m = k.report().at(Charge::Nominal).front();
         QVERIFY(!m.speedFull_mps); // not invented
         QCOMPARE(m.cap.count, 220);
-        QVERIFY(power::whySpeed(m, k.car, k.catalogue()).steps.empty());
+        QVERIFY(power::whySpeed(m, {k.car, k.catalogue()}).steps.empty());
     }
 
     void runTimeOfTheWeakestSource()
@@ -289,9 +291,9 @@ private slots:
         const int rail = report.tree.indexOf("board.5V");
         const power::State stalled{Charge::Nominal, power::Load::Stalled, power::Case::Typical};
         // 5 + 1.1 + 0.7 and what 1.901 A lose in 0.23 ohm.
-        COMPARE_NEAR(*power::leastSource_V(report, k.car, c, rail, stalled), 6.8 + 1.901 * 0.23,
+        COMPARE_NEAR(*power::leastSource_V(report, {k.car, c}, rail, stalled), 6.8 + 1.901 * 0.23,
                      1e-9);
-        QVERIFY(!power::leastSource_V(report, k.car, c, 0, stalled));
+        QVERIFY(!power::leastSource_V(report, {k.car, c}, 0, stalled));
     }
 
 private:

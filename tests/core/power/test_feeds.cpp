@@ -13,16 +13,16 @@ private slots:
     {
         const Kit k;
         const auto c = k.catalogue();
-        QCOMPARE(power::nodeOf(k.car, c, "pack.PLUS"), std::string("pack"));
-        QCOMPARE(power::nodeOf(k.car, c, "switch.OUT"), std::string("switch"));
-        QCOMPARE(power::nodeOf(k.car, c, "board.5V"), std::string("board.5V"));
-        QCOMPARE(power::nodeOf(k.car, c, "nobody.X"), std::string());
+        QCOMPARE(power::nodeOf({k.car, c}, "pack.PLUS"), std::string("pack"));
+        QCOMPARE(power::nodeOf({k.car, c}, "switch.OUT"), std::string("switch"));
+        QCOMPARE(power::nodeOf({k.car, c}, "board.5V"), std::string("board.5V"));
+        QCOMPARE(power::nodeOf({k.car, c}, "nobody.X"), std::string());
     }
 
     void whatGivesASupply()
     {
         const Kit k;
-        const auto all = power::supplies(k.car, k.catalogue());
+        const auto all = power::supplies({k.car, k.catalogue()});
         QVERIFY((all == std::vector<std::string>{"pack.PLUS", "fuse.OUT", "switch.OUT", "driver.5V",
                                                  "board.5V"}));
     }
@@ -42,7 +42,9 @@ private slots:
     {
         Kit k;
         auto &ranger = k.part("ranger");
-        const auto broken = [&] { return power::brokenFeeds(k.car, k.catalogue(), ranger).size(); };
+        const auto broken = [&] {
+            return power::brokenFeeds({k.car, k.catalogue()}, ranger).size();
+        };
         QCOMPARE(broken(), size_t(0));
         for (const auto *from : {"nobody.PLUS", "board.D5", "board", "", "ranger.VCC"}) {
             ranger.feeds = {{"VCC", from, {}}};
@@ -60,12 +62,13 @@ private slots:
             kit::Instance i;
             i.id = "new";
             i.partId = part;
-            return power::proposedFeeds(k.car, c, i);
+            return power::proposedFeeds({k.car, c}, i);
         };
         // A ranger takes 5 V: the board's rail, or the driver's, but not the pack.
         const auto ranger = proposed("ranger-4-pin");
         QCOMPARE(ranger.size(), size_t(1));
-        QVERIFY(kit::terminal(k.car, c, ranger.front().from)->role == parts::Role::SupplyOut);
+        QVERIFY(kit::Assembly(k.car, c).terminal(ranger.front().from)->role ==
+                parts::Role::SupplyOut);
         // Motors run on the pack, by way of the switch; the chip's logic does not.
         const auto chip = proposed("half-bridge-chip");
         QCOMPARE(chip.size(), size_t(2));
@@ -80,14 +83,14 @@ private slots:
     void channels()
     {
         test::Bench b;
-        QVERIFY((power::channels(b.car, b.catalogue) ==
+        QVERIFY((power::channels({b.car, b.catalogue}) ==
                  std::vector<std::string>{"driver.A", "driver.B"}));
         auto left = *b.car.instance("left");
         left.drivenBy.clear();
-        QCOMPARE(power::channelOf(b.car, b.catalogue, left), std::string("driver.A"));
+        QCOMPARE(power::channelOf({b.car, b.catalogue}, left), std::string("driver.A"));
         b.unwire("left.A");
         b.unwire("left.B");
-        QCOMPARE(power::channelOf(b.car, b.catalogue, left), std::string());
+        QCOMPARE(power::channelOf({b.car, b.catalogue}, left), std::string());
     }
 };
 

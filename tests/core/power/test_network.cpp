@@ -72,7 +72,7 @@ class TestNetwork final : public QObject
         QFETCH(std::string, kit);
         QFETCH(unsigned, seed);
         const auto k = seed == 0 ? Kit(kit) : bent(kit, seed);
-        return solve(k.car, k.catalogue());
+        return solve({k.car, k.catalogue()});
     }
 
 private slots:
@@ -162,9 +162,9 @@ private slots:
         Kit k;
         k.set("cell-nimh", "resistance_ohm", 3.0);
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
-        const auto t = solve(k.car, k.catalogue());
+        const auto t = solve({k.car, k.catalogue()});
         QCOMPARE(t.at(t.indexOf("pack"), stalled).volts_V, 0.0);
-        const auto d = why(t, k.car, k.catalogue(), "pack", Quantity::Volts, stalled);
+        const auto d = why(t, {k.car, k.catalogue()}, "pack", Quantity::Volts, stalled);
         QCOMPARE(english(d.result), std::string("0 V"));
         QVERIFY(std::any_of(d.steps.begin(), d.steps.end(),
                             [](const Step &s) { return english(s.name) == "nothing is left"; }));
@@ -174,7 +174,7 @@ private slots:
     void energyIsKept()
     {
         for (const auto &k : io::startingKits()) {
-            const auto t = solve(k.car, io::shippedCatalogue());
+            const auto t = solve({k.car, io::shippedCatalogue()});
             for (const auto s : allStates()) {
                 double given_W = 0.0;
                 double heat_W = 0.0;

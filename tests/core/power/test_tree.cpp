@@ -31,7 +31,7 @@ private slots:
     void ampsByHand()
     {
         // Two motors of 250 mA, the module's own 36 mA, the board's 50 mA and the ranger's 15 mA.
-        const auto tree = solve(Kit().car, io::shippedCatalogue());
+        const auto tree = solve({Kit().car, io::shippedCatalogue()});
         COMPARE_NEAR(at(tree, "driver.A").amps_A, 0.250, 1e-12);
         COMPARE_NEAR(at(tree, "driver.VS").amps_A, 0.536, 1e-12);
         COMPARE_NEAR(at(tree, "board.5V").amps_A, 0.065, 1e-12);
@@ -45,7 +45,7 @@ private slots:
 
     void voltsByHand()
     {
-        const auto tree = solve(Kit().car, io::shippedCatalogue());
+        const auto tree = solve({Kit().car, io::shippedCatalogue()});
         // Six cells of 0.03 ohm, a fuse of 0.03 and a switch of 0.02, all with 601 mA.
         const double pack = 7.2 - 0.601 * 0.18;
         COMPARE_NEAR(at(tree, "pack").volts_V, pack, 1e-9);
@@ -69,7 +69,7 @@ private slots:
     {
         QFETCH(int, charge);
         QFETCH(double, volts);
-        const auto tree = solve(Kit().car, io::shippedCatalogue());
+        const auto tree = solve({Kit().car, io::shippedCatalogue()});
         const auto v = at(tree, "pack", {Charge(charge), Load::Idle, Case::Typical});
         COMPARE_NEAR(v.feed_V, volts, 1e-9);
         QVERIFY(v.voltsKnown && !v.atMost);
@@ -77,7 +77,7 @@ private slots:
 
     void heatByHand()
     {
-        const auto tree = solve(Kit().car, io::shippedCatalogue());
+        const auto tree = solve({Kit().car, io::shippedCatalogue()});
         COMPARE_NEAR(*at(tree, "driver.A").heat_W, 2.0 * 0.25, 1e-9);
         const auto rail = at(tree, "board.5V");
         COMPARE_NEAR(*rail.heat_W, (rail.feed_V - 0.7 - 5.0) * 0.065, 1e-9);
@@ -85,7 +85,7 @@ private slots:
 
     void railSagsWhenItsInputIsTooLow()
     {
-        const auto tree = solve(Kit().car, io::shippedCatalogue());
+        const auto tree = solve({Kit().car, io::shippedCatalogue()});
         const State empty{Charge::NearEmpty, Load::Running, Case::Typical};
         const auto rail = at(tree, "board.5V", empty);
         QVERIFY(!rail.held);
@@ -94,7 +94,7 @@ private slots:
 
     void mosfetDropsWithCurrent()
     {
-        const auto tree = solve(Kit("Look both ways").car, io::shippedCatalogue());
+        const auto tree = solve({Kit("Look both ways").car, io::shippedCatalogue()});
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
         COMPARE_NEAR(at(tree, "driver.A").fixed_V, 0.16 * 0.4, 1e-9);
         COMPARE_NEAR(at(tree, "driver.A", stalled).fixed_V, 0.8 * 0.4, 1e-9);
@@ -109,7 +109,7 @@ private slots:
         for (const auto &k : io::startingKits())
             cars.push_back(k.car);
         for (const auto &car : cars) {
-            const auto tree = solve(car, io::shippedCatalogue());
+            const auto tree = solve({car, io::shippedCatalogue()});
             for (const auto c : ::charges)
                 for (const auto l : loads)
                     for (const auto k : cases)
@@ -135,7 +135,7 @@ private slots:
     void parentsStandBeforeTheirChildren()
     {
         for (const auto &car : test::demo().cars) {
-            const auto tree = solve(car, io::shippedCatalogue());
+            const auto tree = solve({car, io::shippedCatalogue()});
             for (size_t i = 0; i < tree.nodes.size(); ++i) {
                 QVERIFY(tree.nodes[i].parent < int(i));
                 QCOMPARE(tree.indexOf(tree.nodes[i].id), int(i)); // ids are unique
@@ -147,7 +147,7 @@ private slots:
     {
         Kit k;
         k.forget("gear-motor-plastic", "stall_A");
-        const auto tree = solve(k.car, k.catalogue());
+        const auto tree = solve({k.car, k.catalogue()});
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
         const auto channel = at(tree, "driver.A", stalled);
         QVERIFY(channel.atLeast);
@@ -168,7 +168,7 @@ private slots:
     {
         Kit k;
         k.forget("cell-nimh", "resistance_ohm");
-        const auto tree = solve(k.car, k.catalogue());
+        const auto tree = solve({k.car, k.catalogue()});
         QVERIFY(at(tree, "pack").atMost);
         QCOMPARE(english(voltsText(at(tree, "pack"))), std::string("≤ 7.2 V"));
     }
@@ -178,7 +178,7 @@ private slots:
         Kit k;
         k.part("driver").feeds.clear();
         k.part("ranger").feeds.clear();
-        const auto tree = solve(k.car, k.catalogue());
+        const auto tree = solve({k.car, k.catalogue()});
         QVERIFY(!tree.node("driver.VS"));
         std::vector<std::string> unfed;
         for (const auto &u : tree.unfed)
@@ -189,12 +189,12 @@ private slots:
     void wiresSayItWhereNothingIsStated()
     {
         test::Bench b; // its wires lead where its feeds do
-        const auto stated = solve(b.car, b.catalogue);
+        const auto stated = solve({b.car, b.catalogue});
         for (auto &i : b.car.parts) {
             i.feeds.clear();
             i.drivenBy.clear();
         }
-        const auto wired = solve(b.car, b.catalogue);
+        const auto wired = solve({b.car, b.catalogue});
         QCOMPARE(wired.nodes.size(), stated.nodes.size());
         for (const auto &n : stated.nodes) {
             const auto *same = wired.node(n.id);
@@ -212,14 +212,14 @@ private slots:
     {
         Kit k;
         k.part("fuse").feeds = {{"IN", "switch.OUT", {}}};
-        const auto tree = solve(k.car, k.catalogue()); // must end
+        const auto tree = solve({k.car, k.catalogue()}); // must end
         QVERIFY(!tree.node("switch") && !tree.node("board.VIN"));
         QVERIFY(!tree.unfed.empty());
     }
 
     void aBoardFedFromOutsideNeedsNoJack()
     {
-        const auto tree = solve(Kit("Two servos").car, io::shippedCatalogue());
+        const auto tree = solve({Kit("Two servos").car, io::shippedCatalogue()});
         QCOMPARE(tree.nodes[size_t(tree.node("board.5V")->parent)].id, std::string("bank"));
         QVERIFY(tree.unfed.empty() && tree.clashes.empty());
     }
@@ -229,7 +229,7 @@ private slots:
         Kit k;
         const auto id = k.fit("led-white").id;
         k.part(id).resistor_ohm = 180.0;
-        auto tree = solve(k.car, k.catalogue());
+        auto tree = solve({k.car, k.catalogue()});
         COMPARE_NEAR(at(tree, id.c_str()).amps_A, 1.9 / 180.0, 1e-9);
         QCOMPARE(tree.nodes[size_t(tree.node(id)->parent)].id, std::string("board.5V"));
     }
@@ -239,14 +239,14 @@ private slots:
     {
         const auto car = Kit().car;
         const auto &catalogue = io::shippedCatalogue();
-        const auto tree = solve(car, catalogue);
+        const auto tree = solve({car, catalogue});
         const auto number = [](std::string text) {
             for (const auto *sign : {"− ", "→ ", "× ", "+ ", "≤ "})
                 if (text.starts_with(sign))
                     text = text.substr(std::string(sign).size());
             return std::stod(text);
         };
-        const auto d = why(tree, car, catalogue, "left", Quantity::Volts, nominalRunning);
+        const auto d = why(tree, {car, catalogue}, "left", Quantity::Volts, nominalRunning);
         QVERIFY(english(d.title).find("left") != std::string::npos);
         double sum = 0.0;
         for (const auto &s : d.steps)
@@ -256,23 +256,24 @@ private slots:
         COMPARE_NEAR(sum, at(tree, "left").volts_V, 0.03); // four roundings to 0.01 V
         QCOMPARE(d.result, voltsText(at(tree, "left")));
 
-        const auto amps = why(tree, car, catalogue, "pack", Quantity::Amps, nominalRunning);
+        const auto amps = why(tree, {car, catalogue}, "pack", Quantity::Amps, nominalRunning);
         QCOMPARE(english(amps.result), std::string("601 mA"));
-        const auto vs = why(tree, car, catalogue, "driver.VS", Quantity::Amps, nominalRunning);
+        const auto vs = why(tree, {car, catalogue}, "driver.VS", Quantity::Amps, nominalRunning);
         QCOMPARE(vs.steps.size(), size_t(3)); // two channels and the module's own
-        const auto heat = why(tree, car, catalogue, "driver.A", Quantity::Heat, nominalRunning);
+        const auto heat = why(tree, {car, catalogue}, "driver.A", Quantity::Heat, nominalRunning);
         QCOMPARE(english(heat.result), std::string("0.5 W"));
-        QVERIFY(why(tree, car, catalogue, "nobody", Quantity::Volts, nominalRunning).steps.empty());
+        QVERIFY(
+            why(tree, {car, catalogue}, "nobody", Quantity::Volts, nominalRunning).steps.empty());
     }
 
     void everyNumberUnfolds()
     {
         for (const auto &car : test::demo().cars) {
-            const auto tree = solve(car, io::shippedCatalogue());
+            const auto tree = solve({car, io::shippedCatalogue()});
             for (const auto &n : tree.nodes)
                 for (const auto q : {Quantity::Volts, Quantity::Amps, Quantity::Heat})
                     for (const auto l : loads) {
-                        const auto d = why(tree, car, io::shippedCatalogue(), n.id, q,
+                        const auto d = why(tree, {car, io::shippedCatalogue()}, n.id, q,
                                            {Charge::Nominal, l, Case::Worst});
                         QVERIFY2(!d.result.empty(), n.id.c_str());
                         QVERIFY2(q == Quantity::Heat || !d.steps.empty(), n.id.c_str());

@@ -42,7 +42,7 @@ std::vector<HandStep> stepsFrom(std::vector<kit::Wire> before, std::vector<kit::
     auto now = b.car;
     then.wires = std::move(before);
     now.wires = std::move(after);
-    return rebuild(then, now, b.catalogue).steps;
+    return rebuild(then, {now, b.catalogue}).steps;
 }
 
 /// Does with a table of wires what a hand does on the bench.
@@ -159,7 +159,7 @@ private slots:
     void powerAndGroundsComeLast()
     {
         const Bench b;
-        const auto steps = handOrder(between({}, buildOf(b.car)), Nets(b.car, b.catalogue));
+        const auto steps = handOrder(between({}, buildOf(b.car)), Nets({b.car, b.catalogue}));
         QCOMPARE(steps.size(), b.car.wires.size());
         const auto position = [&](const std::string &end) {
             for (size_t i = 0; i < steps.size(); ++i)
@@ -180,7 +180,7 @@ private slots:
         std::mt19937 engine(9);
         const Bench b;
         std::vector<std::string> names;
-        const Nets nets(b.car, b.catalogue);
+        const Nets nets({b.car, b.catalogue});
         for (const auto &m : nets.all())
             names.push_back(m.name);
         for (int i = 0; i < 400; ++i) {
@@ -206,7 +206,7 @@ private slots:
             });
             Hand hand(buildOf(b.car));
             for (const auto &s :
-                 handOrder(between(buildOf(b.car), buildOf(after)), Nets(after, b.catalogue)))
+                 handOrder(between(buildOf(b.car), buildOf(after)), Nets({after, b.catalogue})))
                 hand.does(s);
             QVERIFY(hand.held.empty());
             QCOMPARE(hand.ends, endsOf(after.wires));
@@ -273,7 +273,7 @@ private slots:
     {
         const Bench b;
         const auto before = buildOf(*finished(b.car, 1));
-        const auto s = stale(before, buildOf(b.car), b.car, b.catalogue);
+        const auto s = stale(before, buildOf(b.car), {b.car, b.catalogue});
         QCOMPARE(s.constants.size(), size_t(1));
         QCOMPARE(s.constants[0].terminal, std::string("ranger.TRIG"));
         QCOMPARE(s.constants[0].before, std::string("D9"));
@@ -282,10 +282,10 @@ private slots:
         QCOMPARE(s.calibrations.size(), size_t(2)); // speeds and roll-out: the right motor's leads
         QCOMPARE(s.trials.size(), size_t(1));
         // Only the trigger moved: the drive is as it was.
-        const auto t = stale(buildOf(*finished(b.car, 2)), buildOf(b.car), b.car, b.catalogue);
+        const auto t = stale(buildOf(*finished(b.car, 2)), buildOf(b.car), {b.car, b.catalogue});
         QVERIFY(t.calibrations.empty());
         QCOMPARE(t.partTests, std::vector<std::string>{"ranger"});
-        const auto none = stale(buildOf(b.car), buildOf(b.car), b.car, b.catalogue);
+        const auto none = stale(buildOf(b.car), buildOf(b.car), {b.car, b.catalogue});
         QVERIFY(none.constants.empty() && none.partTests.empty() && none.trials.empty());
     }
 };

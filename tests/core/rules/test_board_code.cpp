@@ -195,7 +195,7 @@ private slots:
     void headerCarriesWhatIsOnTheCar()
     {
         Bench b;
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, b.workshop.name);
         VERIFY_OK(code);
         const auto &text = code->files.front().text;
         QVERIFY(text.starts_with("// Avocet, program 'halt', version 7\n"
@@ -212,7 +212,7 @@ private slots:
     void tagsPointAtTheirLines()
     {
         Bench b;
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, b.workshop.name);
         const auto lines = QString::fromStdString(code->files.front().text).split('\n');
         QStringList stands;
         QStringList halt;
@@ -270,7 +270,7 @@ private slots:
                 if (i.id == "driver")
                     i.jumpers = {"ENA"};
         }
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, b.workshop.name);
         QVERIFY(!code);
         QVERIFY2(QString::fromStdString(english(code.error().text())).contains(names),
                  english(code.error().text()).c_str());
@@ -329,7 +329,7 @@ private slots:
         }
         b.car.name = name(1);
         QVERIFY(rules::broken(p).empty());
-        const auto code = rules::boardCode(p, b.car, b.catalogue, "Sheds\n#error " + name(0));
+        const auto code = rules::boardCode(p, {b.car, b.catalogue}, "Sheds\n#error " + name(0));
         VERIFY_OK(code);
         compile(*code);
     }
@@ -369,11 +369,11 @@ private slots:
         for (auto &i : b.car.parts)
             if (i.partId == "board-5v-8bit")
                 i.partId = "mine";
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, "Sheds");
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, "Sheds");
         QVERIFY(!code);
         QCOMPARE(english(code.error().what),
                  std::string("board programs are not written for the my board"));
-        QVERIFY(!rules::partTests(b.car, b.catalogue, "Sheds"));
+        QVERIFY(!rules::partTests({b.car, b.catalogue}, "Sheds"));
     }
 
     void pins()
@@ -395,7 +395,7 @@ private slots:
         QFETCH(int, index);
         Bench b;
         variants()[size_t(index)].bend(b);
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, b.workshop.name);
         VERIFY_OK(code);
 
         QTemporaryDir folder;
@@ -443,7 +443,7 @@ private slots:
         QFETCH(int, index);
         Bench b;
         variants()[size_t(index)].bend(b);
-        const auto code = rules::boardCode(b.program, b.car, b.catalogue, b.workshop.name);
+        const auto code = rules::boardCode(b.program, {b.car, b.catalogue}, b.workshop.name);
         VERIFY_OK(code);
         compile(*code);
     }

@@ -45,7 +45,7 @@ private slots:
         Bench b(car);
         const auto led = edit::addPart(b.car, b.catalogue, "led-red");
         b.car.wires.push_back({led + ".PLUS", "board.D13", "pink", {}});
-        const auto files = rules::partTests(b.car, b.catalogue, "Sheds\n*/ \"x\"");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds\n*/ \"x\"");
         VERIFY_OK(files);
         QTemporaryDir folder;
         for (const auto &f : *files) {
@@ -90,7 +90,7 @@ private slots:
             b.car.parts.push_back(fitted);
         }
         b.car.wires.push_back({"wheel\n#error.OUT\n#error \"x", "board.D3", "pink", {}});
-        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         const auto *sensors = file(*files, "avocet_test_sensors.cpp");
         QVERIFY(sensors);
@@ -102,7 +102,7 @@ private slots:
     {
         Bench b;
         b.wire("ranger.TRIG").to = "board.D9"; // the program's pins are not asked
-        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "TRIG = 9; // D9"));
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "ECHO = 12; // D12"));
@@ -120,7 +120,7 @@ private slots:
         for (auto &i : b.car.parts)
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
-        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN}"));
     }
@@ -129,7 +129,7 @@ private slots:
     {
         Bench b;
         b.unwire("driver.IN3");
-        const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "// right: no pins to drive it"));
     }
@@ -138,12 +138,12 @@ private slots:
     {
         for (const auto *name : {"Turnstone", "Whimbrel"}) {
             const Bench b(name);
-            const auto files = rules::partTests(b.car, b.catalogue, "Sheds");
+            const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
             QVERIFY(!files && !files.error().mend.empty());
         }
         Bench b;
         b.car.wires.clear();
-        QVERIFY(!rules::partTests(b.car, b.catalogue, "Sheds"));
+        QVERIFY(!rules::partTests({b.car, b.catalogue}, "Sheds"));
     }
 };
 

@@ -16,7 +16,7 @@ namespace
 /// The demo's setup without any chance in it.
 trial::Setup calm(Bench &b)
 {
-    auto s = judge::trialSetup(b.catalogue, b.car, b.program, b.floor);
+    auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
     if (!s)
         qFatal("%s", english(s.error().text()).c_str());
     auto &c = s->car;
@@ -92,11 +92,11 @@ private slots:
     {
         // The budget is a promise about every run: with all the chance in it, over many seeds.
         Bench b;
-        const auto budget = judge::budgetOf(b.catalogue, b.car, b.program);
+        const auto budget = judge::budgetOf({b.car, b.catalogue}, b.program);
         int stopped = 0;
         double least = 1.0;
         for (std::uint64_t seed = 1; seed <= 150; ++seed) {
-            const auto t = judge::runTrial(b.catalogue, b.car, b.program, b.floor, seed);
+            const auto t = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, seed);
             VERIFY_OK(t);
             stopped += t->outcome == Outcome::Stopped;
             least = std::min(least, t->gap_m);
@@ -108,10 +108,10 @@ private slots:
     void sameSeedSameRunToTheBit()
     {
         Bench b;
-        const auto a = judge::runTrial(b.catalogue, b.car, b.program, b.floor, 42);
-        const auto c = judge::runTrial(b.catalogue, b.car, b.program, b.floor, 42);
+        const auto a = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, 42);
+        const auto c = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, 42);
         QCOMPARE(trial::fingerprint(*a), trial::fingerprint(*c));
-        const auto other = judge::runTrial(b.catalogue, b.car, b.program, b.floor, 43);
+        const auto other = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, 43);
         QVERIFY(trial::fingerprint(*a) != trial::fingerprint(*other));
     }
 
@@ -120,7 +120,7 @@ private slots:
         // Recorded once. It holds in the dev, release and sanitizer builds alike; a change of the
         // simulation changes it on purpose, and is then recorded anew.
         Bench b;
-        const auto t = judge::runTrial(b.catalogue, b.car, b.program, b.floor, 1);
+        const auto t = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, 1);
         QCOMPARE(QString::number(trial::fingerprint(*t), 16), QString(RECORDED_FINGERPRINT));
     }
 

@@ -167,7 +167,7 @@ std::set<std::string> ruleCodes()
 
 std::vector<Finding> check(const Bench &b)
 {
-    return wiring::check(b.car, b.catalogue).findings;
+    return wiring::check({b.car, b.catalogue}).findings;
 }
 
 std::vector<std::string> errors(const Bench &b)
@@ -186,7 +186,7 @@ private slots:
     void theDemoHasNoError()
     {
         Bench b;
-        const auto r = wiring::check(b.car, b.catalogue);
+        const auto r = wiring::check({b.car, b.catalogue});
         QVERIFY(!hasError(r.findings));
         // The one advice: six cells near empty fall below the jack's window.
         QCOMPARE(test::codes(r.findings), std::vector<std::string>{"supply-outside-window"});
@@ -206,7 +206,7 @@ private slots:
         const auto &c = cases()[size_t(index)];
         Bench b(c.car);
         c.breaks(b);
-        const auto r = wiring::check(b.car, b.catalogue);
+        const auto r = wiring::check({b.car, b.catalogue});
         const auto found =
             std::find_if(r.findings.begin(), r.findings.end(), [&](const Finding &f) {
                 return f.code == c.code && english(f.where).find(c.where) != std::string::npos;
@@ -216,7 +216,7 @@ private slots:
         QVERIFY(!found->what.empty() && !found->why.empty() && !found->mend.empty());
         QVERIFY(found->target.starts_with("terminal:"));
         // A click must lead somewhere: the terminal exists.
-        QVERIFY(kit::terminal(b.car, b.catalogue, found->target.substr(9)));
+        QVERIFY(kit::Assembly(b.car, b.catalogue).terminal(found->target.substr(9)));
     }
 
     /// Mending what a finding says clears it: no rule warns for ever.
@@ -224,7 +224,7 @@ private slots:
     {
         for (const auto &c : cases()) {
             Bench whole;
-            const auto r = wiring::check(whole.car, whole.catalogue);
+            const auto r = wiring::check({whole.car, whole.catalogue});
             QVERIFY2(!std::any_of(r.findings.begin(), r.findings.end(),
                                   [&](const Finding &f) {
                                       return f.code == c.code && f.severity == Severity::Error;
@@ -246,7 +246,7 @@ private slots:
         Bench b;
         b.wire("ranger.ECHO").to = "board.D8";
         b.car.programPins["ranger.ECHO"] = "D8";
-        QVERIFY(!hasError(wiring::check(b.car, b.catalogue).findings));
+        QVERIFY(!hasError(wiring::check({b.car, b.catalogue}).findings));
     }
 
     void jumperedEnableDoesNotFloat()
@@ -256,7 +256,7 @@ private slots:
         for (auto &i : b.car.parts)
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
-        QVERIFY(!test::find(wiring::check(b.car, b.catalogue).findings, "enable-floats"));
+        QVERIFY(!test::find(wiring::check({b.car, b.catalogue}).findings, "enable-floats"));
     }
 
     void enableTiedHighDoesNotFloat()
@@ -264,7 +264,7 @@ private slots:
         Bench b;
         b.unwire("driver.ENA");
         b.car.wires.push_back({"driver.ENA", "board.5V", "red"});
-        QVERIFY(!test::find(wiring::check(b.car, b.catalogue).findings, "enable-floats"));
+        QVERIFY(!test::find(wiring::check({b.car, b.catalogue}).findings, "enable-floats"));
     }
 
     void crossedLeadThatCancelsAMirroredMountingIsRight()
@@ -272,9 +272,9 @@ private slots:
         // The demo's right motor has its leads crossed against the left one: no finding.
         Bench b;
         QCOMPARE(b.wire("right.B").from, std::string("driver.OUT3"));
-        QVERIFY(!test::find(wiring::check(b.car, b.catalogue).findings, "motor-undriven"));
+        QVERIFY(!test::find(wiring::check({b.car, b.catalogue}).findings, "motor-undriven"));
         std::swap(b.wire("right.B").from, b.wire("right.A").from);
-        QVERIFY(!test::find(wiring::check(b.car, b.catalogue).findings, "motor-undriven"));
+        QVERIFY(!test::find(wiring::check({b.car, b.catalogue}).findings, "motor-undriven"));
     }
 
     void noPwmPinFreeIsSaid()
@@ -394,7 +394,7 @@ private slots:
     void aCarWithoutPartsHasNothingToCheck()
     {
         Bench b;
-        const auto r = wiring::check({}, b.catalogue);
+        const auto r = wiring::check({{}, b.catalogue});
         QVERIFY(r.findings.empty() && r.fine.empty());
     }
 
@@ -425,7 +425,7 @@ private slots:
             default:
                 b.car.programPins[any()] = "D" + std::to_string(engine() % 14);
             }
-            const auto r = wiring::check(b.car, b.catalogue);
+            const auto r = wiring::check({b.car, b.catalogue});
             // Every rule either finds something or is fine.
             std::set<std::string> spoke;
             for (const auto &f : r.findings)

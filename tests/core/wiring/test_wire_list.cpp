@@ -16,12 +16,12 @@ private slots:
             const Bench b(car.name);
             auto bare = b.car;
             bare.wires.clear();
-            const auto read = readWireList(wireListCsv(b.car), bare, b.catalogue);
+            const auto read = readWireList(wireListCsv(b.car), {bare, b.catalogue});
             VERIFY_OK(read);
             QVERIFY(read->problems.empty() && read->known == 0);
             QVERIFY(withImported(bare, *read).wires == b.car.wires);
             // On the car itself nothing is new.
-            const auto again = readWireList(wireListCsv(b.car), b.car, b.catalogue);
+            const auto again = readWireList(wireListCsv(b.car), {b.car, b.catalogue});
             VERIFY_OK(again);
             QCOMPARE(size_t(again->known), b.car.wires.size());
             QVERIFY(withImported(b.car, *again) == b.car);
@@ -34,7 +34,7 @@ private slots:
         b.car.wires[0].colour = "red, with a \"white\" stripe";
         auto bare = b.car;
         bare.wires.clear();
-        const auto read = readWireList(wireListCsv(b.car), bare, b.catalogue);
+        const auto read = readWireList(wireListCsv(b.car), {bare, b.catalogue});
         VERIFY_OK(read);
         QCOMPARE(read->wires[0].colour, b.car.wires[0].colour);
     }
@@ -54,7 +54,7 @@ private slots:
                                        "ranger.ECHO,board.D12,yellow\n" // the car has it
                                        "driver.IN1,board.D2,pink\n"     // in another colour
                                        "driver.IN1\n",
-                                       b.car, b.catalogue);
+                                       {b.car, b.catalogue});
         VERIFY_OK(read);
         QCOMPARE(read->wires.size(), size_t(1));
         QCOMPARE(read->known, 1);
@@ -90,7 +90,7 @@ private slots:
                                  "from,to,colour\r\nranger.TRIG,board.D9,white\r\n",
                                  "colour;note;to;from\nwhite;\"by; hand\";board.D9;ranger.TRIG\n",
                                  "from,to,colour\nranger.TRIG,board.D9,white"}) {
-            const auto read = readWireList(text, b.car, b.catalogue);
+            const auto read = readWireList(text, {b.car, b.catalogue});
             VERIFY_OK(read);
             QVERIFY(read->problems.empty());
             QCOMPARE(read->wires.size(), size_t(1));
@@ -102,14 +102,14 @@ private slots:
     {
         const Bench b;
         for (const auto *text : {"", "\n\n", "a,b,c\n1,2,3\n", "from,to\na.b,c.d\n"}) {
-            const auto read = readWireList(text, b.car, b.catalogue);
+            const auto read = readWireList(text, {b.car, b.catalogue});
             QVERIFY2(!read, text);
             QVERIFY(english(read.error().text()).find("from,to,colour") != std::string::npos);
         }
         std::string noise;
         for (int i = 0; i < 5000; ++i)
             noise += char(i * 37 % 251);
-        QVERIFY(!readWireList(noise, b.car, b.catalogue));
+        QVERIFY(!readWireList(noise, {b.car, b.catalogue}));
     }
 };
 
