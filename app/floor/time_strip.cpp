@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/time_strip.h"
 
+#include "app/widgets/marks.h"
 #include "app/widgets/text.h"
+
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -148,11 +150,7 @@ void TimeStrip::paintEvent(QPaintEvent *)
     const qreal now = x(m_time_us);
     p.setPen(QPen(m_theme.color(Tone::Ink), 1.6));
     p.drawLine(QPointF(now, 2), QPointF(now, plot().bottom() + 4));
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 void TimeStrip::scrubTo(qreal px)

@@ -109,11 +109,7 @@ void DistanceRuler::paintEvent(QPaintEvent *)
     paintScale(p);
     paintBudget(p);
     paintHandle(p);
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 void DistanceRuler::paintBoard(QPainter &p) const

@@ -133,11 +133,7 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
             p.drawRect(inner.adjusted(0.5, 0.5, -0.5, -0.5));
         }
     }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 void ReadingGrid::pick(int cell)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rule/state_loop.h"
 
+#include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "core/rules/evaluate.h"
 
@@ -139,11 +140,7 @@ void StateLoop::paintEvent(QPaintEvent *)
         p.drawText(area, Qt::AlignCenter,
                    p.fontMetrics().elidedText(name, Qt::ElideRight, int(area.width() - 12)));
     }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 void StateLoop::mousePressEvent(QMouseEvent *event)

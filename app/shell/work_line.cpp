@@ -71,11 +71,7 @@ void WorkStop::paintEvent(QPaintEvent *)
         const qreal w = p.fontMetrics().horizontalAdvance(text()) + 10;
         p.fillRect(QRectF(width() / 2.0 - w / 2, name.bottom(), w, 3), m_theme.color(Tone::Ochre));
     }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRoundedRect(QRectF(rect()).adjusted(2, 2, -2, -1), 4, 4);
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 WorkLine::WorkLine(Session &session, const Theme &theme, QWidget *parent)

@@ -124,6 +124,20 @@ void hatch(QPainter &p, const QRectF &area, const QColor &colour, qreal step)
     p.restore();
 }
 
+void paintFocus(QPainter &painter, const QWidget &widget, const Theme &theme)
+{
+    if (!widget.hasFocus())
+        return;
+    // Four bars: a dotted outline of a large picture takes longer than the picture.
+    const int breadth = qRound(2 * theme.scale());
+    const QRect all = widget.rect();
+    const auto colour = theme.color(Tone::Ochre);
+    painter.fillRect(QRect(all.left(), all.top(), all.width(), breadth), colour);
+    painter.fillRect(QRect(all.left(), all.bottom() + 1 - breadth, all.width(), breadth), colour);
+    painter.fillRect(QRect(all.left(), all.top(), breadth, all.height()), colour);
+    painter.fillRect(QRect(all.right() + 1 - breadth, all.top(), breadth, all.height()), colour);
+}
+
 QIcon icon(const QString &name, const Theme &theme, Tone tone)
 {
     QFile file(":/icons/" + name + ".svg");

@@ -8,6 +8,7 @@
 
 #include <QIcon>
 #include <QPainter>
+#include <QWidget>
 
 namespace badger::app
 {
@@ -17,6 +18,9 @@ void paintMark(QPainter &painter, const QRectF &box, Severity severity, const Th
 
 /// Diagonal lines: a hole, the dead zone, the unknown, a solid wall.
 void hatch(QPainter &painter, const QRectF &area, const QColor &colour, qreal step);
+
+/// The frame of a picture that the keys go to; nothing where they go elsewhere.
+void paintFocus(QPainter &painter, const QWidget &widget, const Theme &theme);
 
 /// One of the project's SVG icons in a colour of the theme.
 QIcon icon(const QString &name, const Theme &theme, Tone tone = Tone::Ink);

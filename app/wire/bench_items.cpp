@@ -2,7 +2,6 @@
 // What there is to do at the bench, in order, and how far it is.
 #include "app/widgets/text.h"
 #include "app/wire/bench_page.h"
-#include "core/wiring/check.h"
 
 namespace badger::app
 {
@@ -37,11 +36,10 @@ QString cautionFor(const revisions::HandStep &step, const nets::Nets &nets)
 
 } // namespace
 
-std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &catalogue)
+std::vector<BenchItem> benchItems(const kit::Assembly &car, const std::vector<Finding> &findings)
 {
     std::vector<BenchItem> items;
-    const nets::Nets nets({car, catalogue});
-    const auto findings = wiring::check({car, catalogue}).findings;
+    const nets::Nets nets(car);
     for (auto &step : revisions::handOrder(revisions::between({}, revisions::buildOf(car)), nets)) {
         BenchItem item;
         item.key = str(step.key());
@@ -50,12 +48,12 @@ std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &c
             if (f.severity != Severity::Advice && (f.target == "terminal:" + step.wire.from ||
                                                    f.target == "terminal:" + step.wire.to))
                 item.trouble = str(f.what + " " + f.mend);
-        const auto ticked = std::find(car.ticks.begin(), car.ticks.end(), item.key.toStdString());
-        item.state = ticked == car.ticks.end() ? Verdict::Open : Verdict::Right;
+        const auto ticked = std::find(car->ticks.begin(), car->ticks.end(), item.key.toStdString());
+        item.state = ticked == car->ticks.end() ? Verdict::Open : Verdict::Right;
         item.hand = std::move(step);
         items.push_back(std::move(item));
     }
-    for (auto &step : firstpower::walk({car, catalogue})) {
+    for (auto &step : firstpower::walk(car)) {
         BenchItem item;
         item.key = str(step.key);
         item.caution = str(step.caution);

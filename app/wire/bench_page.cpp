@@ -202,7 +202,8 @@ void BenchPage::showAt(int index)
 void BenchPage::refresh()
 {
     const auto *car = m_session.car();
-    m_items = car ? benchItems(*car, m_session.catalogue()) : std::vector<BenchItem>{};
+    m_items = car ? benchItems({*car, m_session.catalogue()}, m_session.current()->wire.findings)
+                  : std::vector<BenchItem>{};
     if (m_items.empty()) {
         m_at = -1;
         emptyLayout(*m_answer);

@@ -23,8 +23,8 @@ struct BenchItem {
     QString caution;
     QString trouble; ///< what the checks find at this wire
 };
-/// What there is to do on a car, in order, with what is done.
-std::vector<BenchItem> benchItems(const kit::Car &car, const parts::Catalogue &catalogue);
+/// What there is to do on a car, in order, with what is done. `findings` are those of its wires.
+std::vector<BenchItem> benchItems(const kit::Assembly &car, const std::vector<Finding> &findings);
 
 /// The picture: two parts as strips of terminals and the wire between them, or the step's words.
 class BenchView final : public QWidget

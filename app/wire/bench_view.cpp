@@ -245,11 +245,7 @@ void BenchView::paintEvent(QPaintEvent *)
         paintMark(p, QRectF(middle.x() - m / 2, middle.y() - m / 2, m, m), judge::GateState::Passed,
                   m_theme);
     }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 } // namespace badger::app

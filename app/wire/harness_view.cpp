@@ -298,12 +298,8 @@ void HarnessView::paintEvent(QPaintEvent *)
         p.setPen(QPen(m_theme.wire(str(w.colour)), 4, Qt::DashLine));
         p.drawLine(kept->at, m_drag.at);
     }
-    if (hasFocus()) {
-        p.resetTransform();
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-    }
+    p.resetTransform();
+    paintFocus(p, *this, m_theme);
 }
 
 int HarnessView::wireAt(QPointF at) const

@@ -2,6 +2,7 @@
 #include "app/wire/motion_page.h"
 
 #include "app/widgets/empty_layout.h"
+#include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
 #include "core/nets/drive_map.h"
@@ -262,11 +263,7 @@ void MotionView::paintEvent(QPaintEvent *)
         p.drawRect(box.adjusted(0, 0, 0, -1));
         paintRow(p, int(i), box);
     }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5, Qt::DotLine));
-        p.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
-    }
+    paintFocus(p, *this, m_theme);
 }
 
 void MotionView::mousePressEvent(QMouseEvent *event)

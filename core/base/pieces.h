@@ -2,6 +2,8 @@
 // How is a large value copied at every edit, and kept at every step of undo, without its weight?
 #pragma once
 
+#include <algorithm>
+#include <atomic>
 #include <cstddef>
 #include <initializer_list>
 #include <iterator>
@@ -12,8 +14,9 @@
 namespace badger
 {
 
-/// A list of values that its copies share until one of them changes one: a copy costs a pointer an
-/// element, and a change copies the element it touches. For the rest it is used like a vector.
+/// A list of values that its copies share until one of them is changed: a copy costs a pointer, a
+/// change copies the list of pointers and the element it touches. For the rest it is used like a
+/// vector.
 ///
 /// Reading through a const list shares; an element reached through a list that is not const is made
 /// its own first, since it may be about to change. Whoever only reads looks through a const one.
@@ -59,24 +62,27 @@ public:
     using const_iterator = Walk<const Pieces, const T>;
 
     Pieces() = default;
+    Pieces(const Pieces &) = default;
+    Pieces &operator=(const Pieces &) = default;
+    Pieces(Pieces &&other) noexcept : m_all(std::exchange(other.m_all, nothing())) {}
+    Pieces &operator=(Pieces &&other) noexcept
+    {
+        m_all = std::exchange(other.m_all, nothing());
+        return *this;
+    }
+    ~Pieces() = default;
     Pieces(std::initializer_list<T> values) : Pieces(std::vector<T>(values)) {}
     Pieces(std::vector<T> values)
     {
-        m_all.reserve(values.size());
+        reserve(values.size());
         for (auto &v : values)
             push_back(std::move(v));
     }
 
-    std::size_t size() const { return m_all.size(); }
-    bool empty() const { return m_all.empty(); }
-    const T &operator[](std::size_t i) const { return *m_all[i]; }
-    T &operator[](std::size_t i)
-    {
-        auto &piece = m_all[i];
-        if (piece.use_count() > 1)
-            piece = std::make_shared<T>(*piece);
-        return *piece;
-    }
+    std::size_t size() const { return m_all->size(); }
+    bool empty() const { return m_all->empty(); }
+    const T &operator[](std::size_t i) const { return *(*m_all)[i]; }
+    T &operator[](std::size_t i) { return own(own(m_all)[i]); }
     const T &front() const { return (*this)[0]; }
     T &front() { return (*this)[0]; }
     const T &back() const { return (*this)[size() - 1]; }
@@ -89,59 +95,84 @@ public:
     auto rbegin() const { return std::make_reverse_iterator(end()); }
     auto rend() const { return std::make_reverse_iterator(begin()); }
 
-    void push_back(T value) { m_all.push_back(std::make_shared<T>(std::move(value))); }
+    void push_back(T value) { own(m_all).push_back(std::make_shared<T>(std::move(value))); }
     T &emplace_back()
     {
-        m_all.push_back(std::make_shared<T>());
-        return *m_all.back();
+        auto &all = own(m_all);
+        all.push_back(std::make_shared<T>());
+        return *all.back();
     }
-    void pop_back() { m_all.pop_back(); }
-    void clear() { m_all.clear(); }
-    void reserve(std::size_t n) { m_all.reserve(n); }
+    void pop_back() { own(m_all).pop_back(); }
+    void clear() { own(m_all).clear(); }
+    void reserve(std::size_t n) { own(m_all).reserve(n); }
     void assign(std::size_t n, const T &value)
     {
-        m_all.assign(n, nullptr);
-        for (auto &piece : m_all)
+        auto &all = own(m_all);
+        all.assign(n, nullptr);
+        for (auto &piece : all)
             piece = std::make_shared<T>(value);
     }
     iterator insert(iterator at, T value)
     {
         const auto n = at - begin();
-        m_all.insert(m_all.begin() + n, std::make_shared<T>(std::move(value)));
+        auto &all = own(m_all);
+        all.insert(all.begin() + n, std::make_shared<T>(std::move(value)));
         return begin() + n;
     }
     iterator erase(iterator at)
     {
         const auto n = at - begin();
-        m_all.erase(m_all.begin() + n);
+        auto &all = own(m_all);
+        all.erase(all.begin() + n);
         return begin() + n;
     }
     /// Takes out what `pred` holds for; the others stay shared.
     template <class Pred> void eraseIf(Pred pred)
     {
-        std::erase_if(m_all, [&](const std::shared_ptr<T> &p) { return pred(std::as_const(*p)); });
+        std::erase_if(own(m_all),
+                      [&](const std::shared_ptr<T> &p) { return pred(std::as_const(*p)); });
     }
 
     /// Adds a piece of another list without a copy of it.
-    void share(const Pieces &from, std::size_t i) { m_all.push_back(from.m_all[i]); }
+    void share(const Pieces &from, std::size_t i) { own(m_all).push_back((*from.m_all)[i]); }
 
     /// The piece itself, for whoever wants to know later whether it is still the same.
-    std::shared_ptr<const T> piece(std::size_t i) const { return m_all[i]; }
-    /// The two lists hold the same pieces: at once, and without looking into them.
-    bool shares(const Pieces &other) const { return m_all == other.m_all; }
+    std::shared_ptr<const T> piece(std::size_t i) const { return (*m_all)[i]; }
+    /// The two lists hold the same pieces; without looking into them.
+    bool shares(const Pieces &other) const
+    {
+        return m_all == other.m_all || *m_all == *other.m_all;
+    }
 
     bool operator==(const Pieces &other) const
     {
-        if (size() != other.size())
-            return false;
-        for (std::size_t i = 0; i < size(); ++i)
-            if (m_all[i] != other.m_all[i] && !(*m_all[i] == *other.m_all[i]))
-                return false;
-        return true;
+        if (m_all == other.m_all)
+            return true;
+        return std::equal(m_all->begin(), m_all->end(), other.m_all->begin(), other.m_all->end(),
+                          [](const auto &a, const auto &b) { return a == b || *a == *b; });
     }
 
 private:
-    std::vector<std::shared_ptr<T>> m_all;
+    using List = std::vector<std::shared_ptr<T>>;
+
+    /// What nobody else holds may be changed; anything else is copied first. A copy that another
+    /// thread gives up at this moment costs a copy at most.
+    template <class Value> static Value &own(std::shared_ptr<Value> &held)
+    {
+        if (held.use_count() > 1)
+            held = std::make_shared<Value>(*held);
+        else
+            std::atomic_thread_fence(std::memory_order_acquire); // what it read, it has read
+        return *held;
+    }
+    /// Every empty list is this one.
+    static const std::shared_ptr<List> &nothing()
+    {
+        static const auto list = std::make_shared<List>(); // never changed: it is held twice
+        return list;
+    }
+
+    std::shared_ptr<List> m_all = nothing();
 };
 
 } // namespace badger
