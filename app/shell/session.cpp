@@ -37,27 +37,28 @@ void Session::driveRuns(const Id<kit::Car> &id) const
     const auto overtaken = std::make_shared<std::atomic<bool>>(false);
     entry.overtaken = overtaken;
     auto *self = const_cast<Session *>(this); // only to come back to the interface thread
-    m_worker.start([self, id, on = entry.on, overtaken, catalogue = m_document.catalogue()] {
-        if (*overtaken || !on.car || !on.program || !on.floor)
+    m_worker.start([self, id, on = *entry.on, overtaken, catalogue = m_document.catalogue()] {
+        if (*overtaken)
             return;
         auto runs = judge::judgedTrials({*on.car, catalogue}, *on.program, *on.floor);
         if (*overtaken)
             return;
         QMetaObject::invokeMethod(
             self,
-            [self, id, on, runs = std::move(runs)]() mutable {
-                self->takeRuns(id, on, std::move(runs));
+            [self, id, overtaken, runs = std::move(runs)]() mutable {
+                self->takeRuns(id, overtaken, std::move(runs));
             },
             Qt::QueuedConnection);
     });
 }
 
-void Session::takeRuns(const Id<kit::Car> &id, const Judged &on, std::vector<trial::Trial> runs)
+void Session::takeRuns(const Id<kit::Car> &id, const std::shared_ptr<std::atomic<bool>> &overtaken,
+                       std::vector<trial::Trial> runs)
 {
     const auto it = m_judged.find(id);
-    if (it == m_judged.end() || !it->second.judgement.runsPending || !(it->second.on == on))
+    if (it == m_judged.end() || it->second.overtaken != overtaken || *overtaken)
         return;
-    judge::takeRuns(it->second.judgement, std::move(runs), {*on.car, catalogue()});
+    judge::takeRuns(it->second.judgement, std::move(runs), {*it->second.on->car, catalogue()});
     emit runsDriven(id);
 }
 
@@ -123,19 +124,7 @@ template <class T> std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const 
     return nullptr;
 }
 
-/// The same piece, or one with the same content; two that are not there are the same, too.
-template <class T> bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
-{
-    return a == b || (a && b && *a == *b);
-}
-
 } // namespace
-
-bool Session::Judged::operator==(const Judged &other) const
-{
-    return same(car, other.car) && same(program, other.program) && same(floor, other.floor) &&
-           trials == other.trials && parts == other.parts;
-}
 
 const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const Id<kit::Car> &car) const
 {
@@ -150,7 +139,7 @@ const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const Id<kit::Car> &car)
     return m_trials[car];
 }
 
-Session::Judged Session::restsOn(const kit::Car &car) const
+judge::Grounds Session::groundsOf(const kit::Car &car) const
 {
     const auto *f = floor();
     return {pieceOf(workshop().cars, car.id), pieceOf(workshop().programs, car.program),
@@ -163,12 +152,12 @@ const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
     if (entry.fresh)
         return entry.judgement;
     const auto &car = *workshop().car(id);
-    auto on = restsOn(car);
-    if (!entry.known || !(on == entry.on)) {
+    auto on = groundsOf(car);
+    const auto asked = judge::renew(entry.judgement, entry.on, on, catalogue(), m_runs);
+    entry.on = std::move(on);
+    if (asked.program) {
         if (entry.overtaken)
             *entry.overtaken = true;
-        entry = {std::move(on), judge::judge(workshop(), {car, catalogue()}, floor(), m_runs), true,
-                 true, nullptr};
         if (entry.judgement.runsPending)
             driveRuns(id);
     }
@@ -179,7 +168,7 @@ const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
 const judge::Judgement *Session::judged(const Id<kit::Car> &car) const
 {
     const auto it = m_judged.find(car);
-    return it != m_judged.end() && it->second.known ? &it->second.judgement : nullptr;
+    return it != m_judged.end() && it->second.on ? &it->second.judgement : nullptr;
 }
 
 const judge::Judgement *Session::current() const

@@ -83,26 +83,17 @@ private:
     Id<kit::Car> m_car;
     Id<floor::Floor> m_floor;
     judge::Station m_station = judge::Station::Rule;
-    /// What a judgement rests on, so that a car nobody touched is not judged again.
-    struct Judged {
-        std::shared_ptr<const kit::Car> car;
-        std::shared_ptr<const rules::Program> program;
-        std::shared_ptr<const floor::Floor> floor;
-        Pieces<logbook::MeasuredTrial> trials;
-        Pieces<parts::Part> parts;
-        bool operator==(const Judged &other) const;
-    };
-    Judged restsOn(const kit::Car &car) const;
+    judge::Grounds groundsOf(const kit::Car &car) const;
     const Pieces<logbook::MeasuredTrial> &trialsOf(const Id<kit::Car> &car) const;
     void judgeNext();
     void driveRuns(const Id<kit::Car> &car) const;
-    void takeRuns(const Id<kit::Car> &car, const Judged &on, std::vector<trial::Trial> runs);
+    void takeRuns(const Id<kit::Car> &car, const std::shared_ptr<std::atomic<bool>> &overtaken,
+                  std::vector<trial::Trial> runs);
 
     struct Entry {
-        Judged on;
+        std::optional<judge::Grounds> on; ///< none: never judged
         judge::Judgement judgement;
         bool fresh = false;                           ///< compared since the last change
-        bool known = false;                           ///< judged at all
         std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
     };
     judge::Runs m_runs;

@@ -108,41 +108,118 @@ std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
 
 } // namespace
 
+namespace
+{
+
+/// The same piece, or one with the same content; two that are not there are the same, too.
+template <class T> bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
+{
+    return a == b || (a && b && *a == *b);
+}
+
+template <class Alike>
+bool alike(const std::shared_ptr<const kit::Car> &a, const std::shared_ptr<const kit::Car> &b,
+           Alike test)
+{
+    return a == b || test(*a, *b);
+}
+
+std::optional<double> threshold_m(const Grounds &on)
+{
+    const auto *stop = on.program ? stopRule(*on.program, *on.car).value : nullptr;
+    return stop ? stop->si : std::nullopt;
+}
+
+void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Runs runs)
+{
+    j.rule = {};
+    j.budget.reset();
+    j.noBudget.reset();
+    j.otherWays.clear();
+    j.runs.clear();
+    j.runsPending = false;
+    if (!on.program) {
+        j.noBudget = Error{Error::Kind::Missing, say("car '") + car->name + "'",
+                           say("it runs no program"), say("choose one")};
+        return;
+    }
+    const auto &program = *on.program;
+    j.rule = rules::check(program, rangerFacts(car, program));
+    checkProgramOnCar(j.rule, car, program, on.floor.get());
+    checkSpeedsUnderCap(j.rule, j.kit.power, program);
+    auto budget = budgetOf(car, program);
+    if (!budget) {
+        j.noBudget = budget.error();
+        return;
+    }
+    checkStop(j.rule, car, *budget);
+    j.budget = std::move(*budget);
+    j.otherWays = otherWays(car, program);
+    j.runsPending = on.floor && runs == Runs::Later;
+    if (on.floor && runs == Runs::Now)
+        j.runs = judgedTrials(car, program, *on.floor);
+}
+
+void judgeLog(Judgement &j, const Grounds &on)
+{
+    j.measured.clear();
+    j.older.clear();
+    if (on.program)
+        for (size_t i = 0; i < on.trials.size(); ++i)
+            (isCurrent(on.trials[i], *on.car, *on.program) ? j.measured : j.older)
+                .share(on.trials, i);
+}
+
+/// For a question that is asked once: the pieces stay whose they are.
+template <class T> std::shared_ptr<const T> borrowed(const T *value)
+{
+    return {std::shared_ptr<const T>(), value};
+}
+
+} // namespace
+
+Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
+            const parts::Catalogue &catalogue, Runs runs)
+{
+    const bool parts = was && was->parts == now.parts;
+    const bool build = parts && alike(was->car, now.car, kit::sameBuild);
+    const bool program = was && same(was->program, now.program);
+    Asked asked;
+    asked.kit = asked.wire = !build;
+    asked.program = !build || !program || !same(was->floor, now.floor) ||
+                    !alike(was->car, now.car, kit::sameDrive);
+    asked.log = asked.program || !(was->trials == now.trials);
+    const bool carOrProgram = !was || was->car != now.car || !program;
+    if (!asked.any() && !carOrProgram)
+        return asked;
+    const kit::Assembly car(*now.car, catalogue);
+    if (asked.kit)
+        j.kit = judgeKit(car, threshold_m(now));
+    else
+        renewKit(j.kit, car, threshold_m(now));
+    if (asked.wire) // a car without wires has nothing to check yet
+        j.wire = now.car->wires.empty() ? Findings{} : wiring::check(car);
+    if (asked.program)
+        judgeProgram(j, now, car, runs);
+    if (asked.log)
+        judgeLog(j, now);
+    j.gates = gatesOf(j, car);
+    j.next = nextStep(j, car);
+    return asked;
+}
+
 Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
                 const floor::Floor *floor, Runs runs)
 {
-    Judgement j;
     if (floor == nullptr && !workshop.floors.empty())
         floor = &workshop.floors.front();
-    const auto *program = workshop.program(car->program);
-    const auto *stop = program ? stopRule(*program, car).value : nullptr;
-    j.kit = judgeKit(car, stop ? stop->si : std::nullopt);
-    if (!car->wires.empty()) // a car without wires has nothing to check yet
-        j.wire = wiring::check(car);
-    if (program == nullptr) {
-        j.noBudget = Error{Error::Kind::Missing, say("car '") + car->name + "'",
-                           say("it runs no program"), say("choose one")};
-    } else {
-        j.rule = rules::check(*program, rangerFacts(car, *program));
-        checkProgramOnCar(j.rule, car, *program, floor);
-        checkSpeedsUnderCap(j.rule, j.kit.power, *program);
-        auto budget = budgetOf(car, *program);
-        if (budget) {
-            checkStop(j.rule, car, *budget);
-            j.budget = std::move(*budget);
-            j.otherWays = otherWays(car, *program);
-            j.runsPending = floor && runs == Runs::Later;
-            if (floor && runs == Runs::Now)
-                j.runs = judgedTrials(car, *program, *floor);
-        } else {
-            j.noBudget = budget.error();
-        }
-        for (size_t i = 0; i < workshop.trials.size(); ++i)
-            if (const auto &t = workshop.trials[i]; t.car == car->id)
-                (isCurrent(t, car, *program) ? j.measured : j.older).share(workshop.trials, i);
-    }
-    j.gates = gatesOf(j, car);
-    j.next = nextStep(j, car);
+    Grounds on{
+        borrowed(&car.car()), borrowed(workshop.program(car->program)), borrowed(floor), {}, {}};
+    for (size_t i = 0; i < workshop.trials.size(); ++i)
+        if (workshop.trials[i].car == car->id)
+            on.trials.share(workshop.trials, i);
+    Judgement j;
+    renew(j, std::nullopt, on, car.catalogue(), runs);
     return j;
 }
 

@@ -9,6 +9,8 @@
 #include "core/kit/assembly.h"
 
 #include <array>
+#include <memory>
+#include <optional>
 
 namespace badger::judge
 {
@@ -65,6 +67,31 @@ inline constexpr int judgedRuns = 5;
 /// The simulated runs are nearly all of a judgement's time. Later: everything else is judged, and
 /// the gate of the floor says that they are being driven.
 enum class Runs { Now, Later };
+
+/// What the judgement of a car rests on: pieces of a workshop, shared with it.
+struct Grounds {
+    std::shared_ptr<const kit::Car> car;           ///< never null
+    std::shared_ptr<const rules::Program> program; ///< null: the car runs none
+    std::shared_ptr<const floor::Floor> floor;     ///< null: there is none
+    Pieces<logbook::MeasuredTrial> trials;         ///< of the car
+    Pieces<parts::Part> parts;                     ///< the workshop's own
+};
+
+/// Which of a car's judgements were asked.
+struct Asked {
+    bool kit = false;
+    bool wire = false;
+    bool program = false; ///< and its runs
+    bool log = false;
+    bool any() const { return kit || wire || program || log; }
+    bool operator==(const Asked &) const = default;
+};
+
+/// Brings a judgement that was made on the grounds `was` up to date with `now`; each of its parts
+/// is asked again only where something that it rests on is another piece with another content. With
+/// no `was` everything is asked. `catalogue` is that of `now`. The outcome is what judge() gives.
+Asked renew(Judgement &judgement, const std::optional<Grounds> &was, const Grounds &now,
+            const parts::Catalogue &catalogue, Runs runs);
 
 /// Judges a car of the workshop. The floor is the workshop's first unless one is given.
 Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,

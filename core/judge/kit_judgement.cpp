@@ -15,12 +15,19 @@ KitJudgement judgeKit(const kit::Assembly &car, std::optional<double> threshold_
     j.needs = kit::needs(car);
     j.pins = kit::pinBudget(car);
     j.covers = sense::covers(car);
-    j.findings.add(kit::checkMission(car));
-    j.findings.add(power::check(car, j.power));
-    j.findings.add(sense::checkSight(car, threshold_m));
-    j.findings.add(kit::checkBuild(car));
-    j.findings.add(mechanics::checkSteps(car));
+    j.build.add(kit::checkMission(car));
+    j.build.add(power::check(car, j.power));
+    j.places = kit::checkBuild(car);
+    renewKit(j, car, threshold_m);
     return j;
+}
+
+void renewKit(KitJudgement &j, const kit::Assembly &car, std::optional<double> threshold_m)
+{
+    j.findings = j.build;
+    j.findings.add(sense::checkSight(car, threshold_m));
+    j.findings.add(j.places);
+    j.findings.add(mechanics::checkSteps(car));
 }
 
 } // namespace badger::judge

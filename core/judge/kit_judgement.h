@@ -17,13 +17,19 @@ namespace badger::judge
 
 /// Everything the program has to say about a car's parts.
 struct KitJudgement {
-    Findings findings;
+    Findings findings; ///< of the build, what the rangers see, and the steps of making it
+    Findings build;    ///< of mission and power; like the next, they rest on the build alone
+    Findings places;   ///< where the parts sit
     power::Report power;
     kit::Balance balance;
     std::vector<kit::Need> needs;
     kit::PinBudget pins;
     std::vector<sense::RangerCover> covers;
 };
+
+/// Asks again only what can change with the threshold and the car's ticks, for a car that is built
+/// as the judgement's was.
+void renewKit(KitJudgement &judgement, const kit::Assembly &car, std::optional<double> threshold_m);
 
 /// `threshold_m` is the program's stop threshold where there is one.
 KitJudgement judgeKit(const kit::Assembly &car, std::optional<double> threshold_m);

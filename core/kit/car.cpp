@@ -13,6 +13,18 @@ const Instance *Car::instance(std::string_view wanted) const
     return it == parts.end() ? nullptr : &*it;
 }
 
+bool sameBuild(const Car &a, const Car &b)
+{
+    return a.name == b.name && a.mission == b.mission && a.geometry == b.geometry &&
+           a.parts == b.parts && a.wires == b.wires && a.programPins == b.programPins;
+}
+
+bool sameDrive(const Car &a, const Car &b)
+{
+    return a.program == b.program && a.wantedGap_m == b.wantedGap_m &&
+           a.calibrations == b.calibrations && sameBuild(a, b);
+}
+
 TerminalName splitTerminal(std::string_view name)
 {
     const auto dot = name.find('.');

@@ -208,6 +208,13 @@ struct Car {
     bool operator==(const Car &) const = default;
 };
 
+/// The same parts in the same places with the same wires, pins, name and mission: what the
+/// judgement of a kit and of its wires rests on. Ticks, the walk, history and calibrations may
+/// differ.
+bool sameBuild(const Car &a, const Car &b);
+/// The same build that runs the same program, measured alike: what its driving rests on.
+bool sameDrive(const Car &a, const Car &b);
+
 /// What people call a fitted part: its label, else its id.
 const std::string &labelOf(const Instance &instance);
 
