@@ -81,4 +81,15 @@ std::string aligned(const std::vector<std::vector<Say>> &said)
     return text;
 }
 
+std::string derivationText(const Derivation &d)
+{
+    if (d.steps.empty())
+        return {};
+    std::vector<std::vector<Say>> rows;
+    for (const auto &s : d.steps)
+        rows.push_back({"  " + s.name, s.value, s.how, s.from});
+    const auto head = d.result.empty() ? words(d.title) : fmt::format("{} = {}", d.title, d.result);
+    return head + "\n" + aligned(rows);
+}
+
 } // namespace badger::cli

@@ -2,6 +2,7 @@
 // What does a command give back, and how is it printed?
 #pragma once
 
+#include "core/base/derivation.h"
 #include "core/base/finding.h"
 #include "core/base/result.h"
 
@@ -40,6 +41,9 @@ template <class T> Json orNull(const std::optional<T> &value, double factor)
 {
     return value ? Json(*value * factor) : Json(nullptr);
 }
+
+/// A sum for people: what it is, and each step; nothing where it has none.
+std::string derivationText(const Derivation &derivation);
 
 /// Columns padded to the widest entry, two spaces between them.
 std::string aligned(const std::vector<std::vector<Say>> &rows);

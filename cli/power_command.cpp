@@ -125,15 +125,7 @@ std::string whyText(const power::Report &report, const kit::Car &car,
                     const parts::Catalogue &catalogue)
 {
     std::string text;
-    const auto say = [&](const Derivation &d) {
-        if (d.steps.empty())
-            return;
-        text += fmt::format("{} = {}\n", d.title, d.result);
-        std::vector<std::vector<Say>> rows;
-        for (const auto &s : d.steps)
-            rows.push_back({"  " + s.name, s.value, s.how, s.from});
-        text += aligned(rows);
-    };
+    const auto say = [&](const Derivation &d) { text += derivationText(d); };
     for (const auto &n : report.tree.nodes)
         for (const auto q : {power::Quantity::Volts, power::Quantity::Amps, power::Quantity::Heat})
             say(power::why(report.tree, {car, catalogue}, n.id, q, power::nominalRunning));

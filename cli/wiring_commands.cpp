@@ -5,6 +5,7 @@
 #include "core/edit/kit_edits.h"
 #include "core/io/storage.h"
 #include "core/judge/program_motion.h"
+#include "core/judge/sums.h"
 #include "core/motion/motion.h"
 #include "core/pins/planner.h"
 #include "core/revisions/history.h"
@@ -134,6 +135,8 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
                            {"reason", r.reason},
                            {"wires", static_cast<int>(r.wires.size())}});
     }
+    if (!car.wires.empty())
+        a.why = derivationText(judge::whyWheels({car, catalogue}));
     const bool open = badger::revisions::isOpen(car);
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",

@@ -6,6 +6,7 @@
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "core/judge/judge.h"
+#include "core/judge/sums.h"
 #include "core/rules/board_code.h"
 #include "core/rules/part_tests.h"
 #include "core/rules/table.h"
@@ -138,6 +139,9 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         for (const auto *group : {&judgement.kit.findings, &judgement.wire, &judgement.rule})
             for (const auto &fine : group->fine)
                 a.why += fmt::format("{}: fine: {}\n", car->name, fine);
+        if (!carName.empty()) // the sums of ten cars are no answer to anything
+            for (const auto &sum : judge::sumsOf(judgement, {*car, o->catalogue}))
+                a.why += derivationText(sum);
     }
     return a;
 }
@@ -252,6 +256,7 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
               {"wanted_gap_cm", orNull(p->car.wantedGap_m, 100.0)},
               {"least_threshold_cm", orNull(b->leastThreshold_m, 100.0)},
               {"greatest_speed_m_s", orNull(b->greatestSpeed_mps, 1.0)}};
+    a.why = derivationText(judge::whyGap(*b, p->car.wantedGap_m));
     a.hasError = b->budget.worstGap_m < 0.0;
     return a;
 }
@@ -377,6 +382,7 @@ Result<Answer> trial(const std::string &file, const std::string &carName,
               {"deciding_ping", run->deciding < 0 ? Json(nullptr) : Json(run->deciding + 1)},
               {"seed", seed},
               {"fingerprint", fmt::format("{:016x}", trial::fingerprint(*run))}};
+    a.why = derivationText(judge::whyRun(*run));
     a.hasError = run->outcome == trial::Outcome::Contact;
     return a;
 }

@@ -4,6 +4,7 @@
 #include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
+#include "core/judge/sums.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -235,26 +236,11 @@ Sum FloorStation::sum() const
     if (ping.true_m) {
         const double during =
             std::hypot(at.nose.x_m - ping.from.nose.x_m, at.nose.y_m - ping.from.nose.y_m);
-        const double setBack = *ping.true_m - during - rolled - m_trial.gap_m;
         sum.parts = {
             {"= " + cm(*ping.true_m), tr("true distance at reading %1").arg(m_trial.deciding + 1)},
             {QStringLiteral("− ") + cm(during), tr("driven during the ping")},
             {QStringLiteral("− ") + cm(rolled), tr("rolled out after it")}};
-        sum.derivation = {
-            {tr("true distance"),
-             cm(*ping.true_m),
-             tr("reading %1: %2").arg(m_trial.deciding + 1).arg(str(ping.decision.why)),
-             {}},
-            {QStringLiteral("− ") + tr("during the ping"), cm(during),
-             str(units::quantity(double(ping.decided_us - ping.sent_us) * 1e-6,
-                                 units::Unit::Millisecond, 2)),
-             tr("from sending to deciding")},
-            {QStringLiteral("− ") + tr("roll-out"), cm(rolled), {}, tr("brake or coast, this run")},
-            {QStringLiteral("− ") + tr("set-back and slant"),
-             cm(setBack),
-             {},
-             tr("the ranger sits behind the foremost point, the car may stand at an angle")},
-            {tr("= gap at rest"), cm(m_trial.gap_m), {}, {}}};
+        sum.unfold(judge::whyRun(m_trial));
     }
     if (const auto *j = session().current(); j && j->budget)
         sum.aside = tr("predicted: %1 at worst, %2 typically")

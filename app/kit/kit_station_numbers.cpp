@@ -128,11 +128,10 @@ Sum KitStation::sum() const
     Sum sum;
     sum.result = str(d.result);
     sum.aside = str(d.aside);
-    for (const auto &s : d.steps) {
+    for (const auto &s : d.steps)
         sum.parts.push_back(
             {str(s.value) + (s.how.empty() ? QString() : " " + str(s.how)), str(s.name)});
-        sum.derivation.push_back({str(s.name), str(s.value), str(s.how), str(s.from)});
-    }
+    sum.unfold(d);
     if (!d.title.empty() && !sum.derivation.empty())
         sum.derivation.insert(sum.derivation.begin(),
                               {str(d.title), str(d.result), {}, str(d.aside)});

@@ -5,6 +5,7 @@
 
 #include "app/widgets/empty_layout.h"
 #include "app/widgets/text.h"
+#include "core/judge/sums.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -350,19 +351,7 @@ Sum LogStation::sum() const
     if (m_next->margin_m)
         sum.parts.push_back({"+ " + cm(*m_next->margin_m, 2), tr("for one more run, 95 %")});
     sum.aside = tr("rounded up to a whole centimetre");
-    sum.derivation = {
-        {tr("overshoot"), cm(m_next->overshoot_m, 2),
-         tr("%1 − %2").arg(cm(m_next->threshold_m), cm(m_next->meanGap_m, 2)),
-         tr("threshold less the mean gap of %1 runs").arg(m_next->runs)},
-        {tr("+ wanted gap"), cm(m_next->wantedGap_m, 2), {}, tr("a choice, at the Rule station")}};
-    if (m_next->margin_m)
-        sum.derivation.push_back(
-            {tr("+ spread"), cm(*m_next->margin_m, 2), tr("t · s · √(1 + 1/n)"),
-             tr("one-sided 95 % bound for one more run, from %1 runs").arg(m_next->runs)});
-    sum.derivation.push_back({tr("= next threshold"),
-                              cm(m_next->exact_m, 2),
-                              {},
-                              tr("rounded up: %1").arg(cm(m_next->next_m, 0))});
+    sum.unfold(judge::whyNext(*m_next));
     return sum;
 }
 

@@ -3,6 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
+#include "core/judge/sums.h"
 
 #include <QAction>
 #include <QFileDialog>
@@ -255,40 +256,12 @@ Sum RuleStation::sum() const
     sum.result = cm(b.budget.worstGap_m, 1);
     sum.parts.push_back({"= " + str(units::quantity(b.setup.threshold_m, Unit::Centimetre, 2)),
                          tr("your threshold")});
-    sum.derivation.push_back({tr("threshold"),
-                              cm(b.setup.threshold_m),
-                              {},
-                              tr("a choice: the value '%1' of the program").arg(str(b.valueName))});
-    for (const auto &t : b.terms) {
+    for (const auto &t : b.terms)
         if (t.worst_m != 0.0)
             sum.parts.push_back(
                 {QStringLiteral("− ") + str(t.how),
                  t.key == "latency" ? tr("age and loop: %1").arg(cm(t.worst_m, 1)) : str(t.name)});
-        sum.derivation.push_back(
-            {QStringLiteral("− ") + str(t.name), cm(t.worst_m), str(t.how), str(t.from)});
-    }
-    sum.derivation.push_back(
-        {tr("= gap at worst"),
-         cm(b.budget.worstGap_m),
-         {},
-         tr("typically %1: half a loop instead of a whole one").arg(cm(b.budget.typicalGap_m))});
-    if (b.edge_m && *b.edge_m > b.setup.threshold_m)
-        sum.derivation.push_back(
-            {tr("not counted"),
-             "+ " + cm(*b.edge_m - b.setup.threshold_m),
-             {},
-             tr("whole numbers act from just under %1 on: a reserve").arg(cm(*b.edge_m))});
-    if (b.leastThreshold_m)
-        sum.derivation.push_back(
-            {tr("least threshold"), cm(*b.leastThreshold_m), tr("wanted gap + all terms"),
-             tr("for a gap of %1 at worst").arg(cm(*session().car()->wantedGap_m))});
-    if (b.greatestSpeed_mps && std::isfinite(*b.greatestSpeed_mps))
-        sum.derivation.push_back(
-            {tr("greatest speed"), str(units::fixed(*b.greatestSpeed_mps, Unit::MetrePerSecond, 3)),
-             b.roll.curve.law == kit::RollLaw::Friction ? tr("v·t + s₀·(v/v₀)² = room")
-                                                        : tr("v·t + s₀·v/v₀ = room"),
-             tr("with this threshold and gap; the roll-out law was measured at %1")
-                 .arg(str(units::quantity(b.roll.curve.speed_mps, Unit::MetrePerSecond)))});
+    sum.unfold(judge::whyGap(b, session().car()->wantedGap_m));
     sum.aside = tr("at worst · typically %1").arg(cm(b.budget.typicalGap_m, 1));
     return sum;
 }

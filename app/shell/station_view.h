@@ -4,6 +4,7 @@
 
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
+#include "core/base/derivation.h"
 
 #include <QKeySequence>
 #include <QWidget>
@@ -32,6 +33,9 @@ struct Sum {
         QString from;
     };
     std::vector<Line> derivation;
+
+    /// The derivation's steps as lines.
+    void unfold(const Derivation &d);
 };
 
 /// A station: its heart picture and what belongs to it. The shell shows headline, sum and hand.

@@ -4,6 +4,7 @@
 #include "app/widgets/choice.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
+#include "core/judge/sums.h"
 #include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
 
@@ -323,22 +324,6 @@ void WireStation::refresh()
     m_pinsDiffer->setVisible(differ);
 }
 
-/// Where the speed of a wheel comes from: its enable, or its two inputs themselves.
-QString WireStation::speedWords(const nets::WheelDrive &drive) const
-{
-    const auto at = [&](const std::string &terminal) {
-        const auto pin = str(nets::wiredPin({*session().car(), session().catalogue()}, terminal));
-        return pin.isEmpty() ? tr("%1, which no pin drives").arg(str(terminal))
-                             : tr("%1 at pin %2").arg(str(terminal), pin);
-    };
-    if (drive.jumpered)
-        return tr("one speed: a jumper holds %1 high").arg(str(drive.enable));
-    if (drive.enable.empty())
-        return tr("speed by PWM on its two inputs: %1 and %2")
-            .arg(at(drive.forward), at(drive.backward));
-    return tr("speed on %1").arg(at(drive.enable));
-}
-
 Sum WireStation::sum() const
 {
     const auto *car = session().car();
@@ -360,18 +345,7 @@ Sum WireStation::sum() const
     } else {
         sum.result = car->wires.size() == 1 ? tr("1 wire") : tr("%1 wires").arg(car->wires.size());
     }
-    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-        const auto name = side == kit::Side::Left ? tr("left wheel") : tr("right wheel");
-        const auto drive = nets::wheelDrive({*car, session().catalogue()}, side);
-        if (!drive) {
-            sum.derivation.push_back({name, tr("undriven"), {}, str(drive.error().text())});
-            continue;
-        }
-        sum.derivation.push_back(
-            {name, tr("forward"),
-             tr("%1 high, %2 low").arg(str(drive->forward), str(drive->backward)),
-             speedWords(*drive)});
-    }
+    sum.unfold(judge::whyWheels({*car, session().catalogue()}));
     return sum;
 }
 

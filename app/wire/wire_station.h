@@ -7,7 +7,6 @@
 #include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
 #include "app/wire/motion_page.h"
-#include "core/nets/drive_map.h"
 
 class QCheckBox;
 class QComboBox;
@@ -44,7 +43,6 @@ public:
     void writePartTests(const QString &folder);
 
 private:
-    QString speedWords(const nets::WheelDrive &drive) const;
     QWidget *makeHarnessPage();
     void makeActions();
     void askAndSave(const QString &what, const QString &ending, const QString &filter,

@@ -42,7 +42,8 @@ std::string told(const judge::Judgement &j, const workshop::Workshop &w)
 Grounds groundsOf(const workshop::Workshop &w)
 {
     const auto &car = w.cars.front();
-    Grounds on{w.cars.piece(0), nullptr, w.floors.empty() ? nullptr : w.floors.piece(0), {}, w.parts};
+    Grounds on{
+        w.cars.piece(0), nullptr, w.floors.empty() ? nullptr : w.floors.piece(0), {}, w.parts};
     for (size_t i = 0; i < w.programs.size(); ++i)
         if (w.programs[i].id == car.program)
             on.program = w.programs.piece(i);
@@ -62,8 +63,7 @@ const std::vector<Edit> &edits()
         [](auto &w, auto &) { w.programs[0].values[0].si.reset(); },
         [](auto &w, auto &) { w.programs[0].version += 1; },
         [](auto &w, auto &r) {
-            w.programs[0].readings[0].noEcho =
-                static_cast<rules::NoEcho>(r() % 3);
+            w.programs[0].readings[0].noEcho = static_cast<rules::NoEcho>(r() % 3);
         },
         [](auto &w, auto &r) {
             auto &wires = w.cars[0].wires;
@@ -158,8 +158,7 @@ private slots:
                 kept += !asked.kit;
                 const auto &car = std::as_const(w).cars.front();
                 const auto anew = judge::judge(w, {car, catalogue});
-                QCOMPARE(QString::fromStdString(told(j, w)),
-                         QString::fromStdString(told(anew, w)));
+                QCOMPARE(QString::fromStdString(told(j, w)), QString::fromStdString(told(anew, w)));
             }
         }
         QVERIFY(kept > 50); // and it was not all asked again
@@ -192,8 +191,7 @@ private slots:
         QVERIFY(judge::renew(j, std::nullopt, was, io::catalogueOf(w), judge::Runs::Later) ==
                 (Asked{true, true, true, true}));
         edits()[size_t(edit)](w, random);
-        const auto a =
-            judge::renew(j, was, groundsOf(w), io::catalogueOf(w), judge::Runs::Later);
+        const auto a = judge::renew(j, was, groundsOf(w), io::catalogueOf(w), judge::Runs::Later);
         const QString asked = QString(a.kit ? "k" : "") + (a.wire ? "w" : "") +
                               (a.program ? "p" : "") + (a.log ? "l" : "");
         QCOMPARE(asked, expected);
