@@ -137,7 +137,7 @@ qreal CompareView::paintFindings(QPainter &p, qreal x, qreal y, qreal w, const Q
 }
 
 ComparePage::ComparePage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session)
+    : StationPage(parent), m_session(session)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

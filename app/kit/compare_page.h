@@ -2,7 +2,7 @@
 // The same car with another part: which numbers differ?
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/shell/station_page.h"
 #include "app/theme/theme.h"
 #include "core/judge/compare.h"
 
@@ -40,12 +40,12 @@ private:
     QString m_b;
 };
 
-class ComparePage final : public QWidget
+class ComparePage final : public StationPage
 {
     Q_OBJECT
 public:
     ComparePage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
+    void refresh() override;
     void choose(const QString &instance);
 
 signals:

@@ -20,24 +20,20 @@ namespace badger::app
 {
 
 KitStation::KitStation(Session &session, const Theme &theme, QWidget *parent)
-    : StationView(session, theme, parent)
+    : PagedStation(session, theme, parent)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, theme.space(1));
     layout->setSpacing(theme.space(1));
-    layout->addWidget(makeMissionRow());
-    m_stack = new QStackedWidget;
     m_make = new MakePage(session, theme);
     m_parts = new PartsPage(session, theme);
     m_compare = new ComparePage(session, theme);
-    m_stack->addWidget(makeCarPage());
-    m_stack->addWidget(m_make);
-    m_stack->addWidget(m_parts);
-    m_stack->addWidget(m_compare);
-    layout->addWidget(m_stack, 1);
+    makePages(tr("Car"), makeCarPage(),
+              {{tr("Make it"), m_make}, {tr("Parts"), m_parts}, {tr("Compare"), m_compare}});
+    layout->addWidget(makeMissionRow());
+    layout->addWidget(stack(), 1);
     makeActions();
 
-    connect(m_pages, &Choice::chosen, this, [this](int i) { showPage(Page(i)); });
     connect(m_parts, &PartsPage::addWanted, this, [this](const QString &id) {
         showPage(Page::Car);
         addPart(id);
@@ -95,15 +91,13 @@ QWidget *KitStation::makeMissionRow()
     auto *shall = new QLabel(tr("It &shall"));
     shall->setBuddy(m_behaviour);
     auto *on = new QLabel(tr("on"));
-    m_pages = new Choice({tr("Car"), tr("Make it"), tr("Parts"), tr("Compare")});
-    m_pages->setObjectName("kitPages");
-    m_pages->setIndex(0);
+    choice()->setObjectName("kitPages");
     row->addWidget(shall);
     row->addWidget(m_behaviour);
     row->addWidget(on);
     row->addWidget(m_floor);
     row->addStretch(1);
-    row->addWidget(m_pages);
+    row->addWidget(choice());
     column->addLayout(row);
     m_needs = new QLabel;
     m_needs->setObjectName("needs");
@@ -220,19 +214,6 @@ void KitStation::makeActions()
     add(tr("Save the template as S&VG ..."), {}, [this] { m_make->askAndSave(false); });
 }
 
-KitStation::Page KitStation::page() const
-{
-    return Page(m_stack->currentIndex());
-}
-
-void KitStation::showPage(Page page)
-{
-    m_pages->setIndex(int(page));
-    m_stack->setCurrentIndex(int(page));
-    refresh();
-    emit sumChanged();
-}
-
 std::optional<double> KitStation::threshold_m() const
 {
     const auto *stop = session().stopRule().value;
@@ -299,9 +280,13 @@ void KitStation::refreshCompleter()
     static_cast<QStringListModel *>(m_addField->completer()->model())->setStringList(names);
 }
 
-void KitStation::refresh()
+void KitStation::refreshAround()
 {
     refreshMission();
+}
+
+void KitStation::refreshOwn()
+{
     refreshNumbers();
     refreshCompleter();
     const auto *car = session().car();
@@ -321,18 +306,7 @@ void KitStation::refresh()
         m_treeArea->setMinimumHeight(
             std::min(m_tree->sizeHint().height(), qRound(144 * theme().scale())));
         m_treeArea->setMaximumHeight(m_tree->sizeHint().height() + 2);
-        if (page() == Page::Car)
-            m_bar->show(*car, session().catalogue(), m_plan->picked());
-    }
-    switch (page()) {
-    case Page::Make:
-        return m_make->refresh();
-    case Page::Parts:
-        return m_parts->refresh();
-    case Page::Compare:
-        return m_compare->refresh();
-    case Page::Car:
-        break;
+        m_bar->show(*car, session().catalogue(), m_plan->picked());
     }
 }
 

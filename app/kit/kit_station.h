@@ -9,34 +9,36 @@
 #include "app/kit/part_bar.h"
 #include "app/kit/parts_page.h"
 #include "app/kit/power_view.h"
-#include "app/shell/station_view.h"
+#include "app/shell/station_page.h"
 
 class QComboBox;
 class QHBoxLayout;
 class QLabel;
 class QLineEdit;
-class QStackedWidget;
 
 namespace badger::app
 {
 
 class Choice;
 
-class KitStation final : public StationView
+class KitStation final : public PagedStation
 {
     Q_OBJECT
 public:
     enum class Page { Car, Make, Parts, Compare };
 
     KitStation(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh() override;
-    Sum sum() const override;
     void reveal(const QString &target) override;
     QList<QAction *> stationActions() const override { return m_actions; }
 
-    Page page() const;
-    void showPage(Page page);
+    Page page() const { return Page(pageIndex()); }
+    void showPage(Page page) { showPageAt(int(page)); }
     MakePage &makePage() { return *m_make; }
+
+protected:
+    void refreshAround() override;
+    void refreshOwn() override;
+    Sum ownSum() const override;
 
 private:
     QWidget *makeMissionRow();
@@ -64,8 +66,6 @@ private:
     QComboBox *m_behaviour;
     QComboBox *m_floor;
     QLabel *m_needs;
-    Choice *m_pages;
-    QStackedWidget *m_stack;
     CarPlan *m_plan;
     PowerView *m_tree;
     QWidget *m_treeArea;

@@ -122,7 +122,7 @@ Derivation KitStation::pickedDerivation() const
                       {charge, power::Load(m_load->index()), power::Case(m_case->index())});
 }
 
-Sum KitStation::sum() const
+Sum KitStation::ownSum() const
 {
     const auto d = pickedDerivation();
     Sum sum;

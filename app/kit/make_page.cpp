@@ -57,7 +57,7 @@ void TemplateView::paintEvent(QPaintEvent *)
 }
 
 MakePage::MakePage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session), m_theme(theme)
+    : StationPage(parent), m_session(session), m_theme(theme)
 {
     auto *row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);

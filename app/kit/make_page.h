@@ -3,7 +3,7 @@
 // size, the steps with their gates, the list of fasteners.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/shell/station_page.h"
 #include "app/theme/theme.h"
 #include "core/mechanics/build.h"
 #include "core/mechanics/template.h"
@@ -35,12 +35,12 @@ private:
     mechanics::Page m_page;
 };
 
-class MakePage final : public QWidget
+class MakePage final : public StationPage
 {
     Q_OBJECT
 public:
     MakePage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
+    void refresh() override;
     void reveal(const QString &step);
 
     /// The template at full size. A failure says what could not be written.

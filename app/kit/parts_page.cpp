@@ -60,7 +60,7 @@ QString kindWords(parts::Kind kind)
 } // namespace
 
 PartsPage::PartsPage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session), m_theme(theme)
+    : StationPage(parent), m_session(session), m_theme(theme)
 {
     auto *row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "app/kit/figure_range.h"
-#include "app/shell/session.h"
+#include "app/shell/station_page.h"
 #include "app/theme/theme.h"
 
 #include <QWidget>
@@ -19,12 +19,12 @@ class QPushButton;
 namespace badger::app
 {
 
-class PartsPage final : public QWidget
+class PartsPage final : public StationPage
 {
     Q_OBJECT
 public:
     PartsPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
+    void refresh() override;
     void choose(const QString &partId);
     QString chosen() const { return m_chosen; }
 

@@ -2,16 +2,11 @@
 #include "app/shell/main_window.h"
 
 #include "app/document/edits.h"
-#include "app/floor/floor_station.h"
-#include "app/kit/kit_station.h"
-#include "app/log/log_station.h"
-#include "app/rule/rule_station.h"
 #include "app/shell/application.h"
 #include "app/start/start_page.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/plain_text.h"
 #include "app/widgets/text.h"
-#include "app/wire/wire_station.h"
 
 #include <QApplication>
 #include <QFileInfo>
@@ -147,10 +142,10 @@ void MainWindow::build()
     connect(m_start, &StartPage::kitChosen, this, &MainWindow::newCar);
     connect(m_start, &StartPage::kitsWanted, this,
             [this] { m_session.selectStation(judge::Station::Kit); });
-    m_stations = {new KitStation(m_session, m_theme), new WireStation(m_session, m_theme),
-                  new RuleStation(m_session, m_theme), new FloorStation(m_session, m_theme),
-                  new LogStation(m_session, m_theme)};
-    for (auto *s : m_stations) {
+    m_faces = stationFaces();
+    for (const auto &face : m_faces) {
+        auto *s = face.make(m_session, m_theme);
+        m_stations[static_cast<size_t>(face.station)] = s;
         m_stack->addWidget(s);
         connect(s, &StationView::sumChanged, this, [this, s] {
             if (s == m_stack->currentWidget())
@@ -184,7 +179,7 @@ void MainWindow::refresh()
     auto *view = m_stations[static_cast<size_t>(m_session.station())];
     const auto *car = m_session.car();
     QWidget *page = car ? static_cast<QWidget *>(view) : m_start;
-    m_start->show(m_session.station());
+    m_start->show(face());
     if (m_stack->currentWidget() != page)
         m_stack->setCurrentWidget(page);
     view->refresh();
@@ -212,7 +207,7 @@ void MainWindow::showHeadline()
         m_headline->setText(str(h.sentence));
         m_conditions->setText(str(h.conditions));
     } else {
-        const bool kits = m_session.station() <= judge::Station::Rule;
+        const bool kits = face().offersKits();
         m_headline->setText(kits ? tr("No car is in this workshop yet: which one is built first?")
                                  : tr("No car is in this workshop yet."));
         m_conditions->setText(

@@ -8,7 +8,7 @@
 #include "app/shell/finder.h"
 #include "app/shell/hand_panel.h"
 #include "app/shell/message_bar.h"
-#include "app/shell/station_view.h"
+#include "app/shell/stations.h"
 #include "app/shell/why_bar.h"
 #include "app/shell/work_line.h"
 
@@ -56,6 +56,7 @@ protected:
     void changeEvent(QEvent *event) override;
 
 private:
+    const StationFace &face() const { return m_faces[static_cast<size_t>(m_session.station())]; }
     void build();
     void makeMenus();
     QMenu *makeFileMenu();
@@ -108,6 +109,7 @@ private:
     QAction *m_redoAction = nullptr;
     QAction *m_foldLeft = nullptr;
     QAction *m_foldRight = nullptr;
+    std::vector<StationFace> m_faces;
     std::array<StationView *, judge::stations.size()> m_stations{};
     std::array<QAction *, 3> m_paletteActions{};
     bool m_closing = false;

@@ -244,12 +244,8 @@ void Session::selectFloor(const Id<floor::Floor> &id)
 
 void Session::reveal(const QString &target)
 {
-    const auto kind = target.section(':', 0, 0);
-    using judge::Station;
-    selectStation(kind == "terminal" || kind == "wire" ? Station::Wire
-                  : kind == "kit" || kind == "node" || kind == "mission" || kind == "make"
-                      ? Station::Kit
-                      : Station::Rule);
+    if (const auto station = judge::stationOf(target.toStdString()))
+        selectStation(*station);
     emit revealed(target);
 }
 

@@ -39,17 +39,10 @@ StartPage::StartPage(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     outer->addWidget(m_pages);
 }
 
-void StartPage::show(judge::Station station)
+void StartPage::show(const StationFace &face)
 {
-    const bool kits = station <= judge::Station::Rule;
-    m_pages->setCurrentIndex(kits ? 0 : 1);
-    m_waits->setText(station == judge::Station::Floor
-                         ? tr("Floor waits for a car with a program. It is driven here, on a floor "
-                              "like yours, before it is driven on the real one: where it stops, "
-                              "which reading decided, and whether it touches.")
-                         : tr("Log waits for runs that were measured. For each: the battery before "
-                              "it, the gap by ruler after it. Then it compares them with what was "
-                              "predicted, and says which threshold comes next."));
+    m_pages->setCurrentIndex(face.offersKits() ? 0 : 1);
+    m_waits->setText(face.waits);
 }
 
 QWidget *StartPage::makeWait()

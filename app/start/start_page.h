@@ -2,8 +2,8 @@
 // An empty workshop: which car to begin with, and what does a first hour look like?
 #pragma once
 
+#include "app/shell/stations.h"
 #include "app/theme/theme.h"
-#include "core/judge/judge.h"
 
 #include <QWidget>
 
@@ -19,7 +19,7 @@ class StartPage final : public QWidget
 public:
     explicit StartPage(const Theme &theme, QWidget *parent = nullptr);
     /// The kits, or what Floor and Log wait for.
-    void show(judge::Station station);
+    void show(const StationFace &face);
 
 signals:
     void kitChosen(size_t kit); ///< its place in the list of starting kits

@@ -20,7 +20,7 @@ using units::Dimension;
 using units::Unit;
 
 BenchPage::BenchPage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session), m_theme(theme)
+    : StationPage(parent), m_session(session), m_theme(theme)
 {
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, theme.space(2));
@@ -221,7 +221,7 @@ void BenchPage::refresh()
     showAt(m_at);
 }
 
-Sum BenchPage::sum() const
+std::optional<Sum> BenchPage::sum() const
 {
     Sum sum;
     int right = 0;

@@ -2,7 +2,7 @@
 // One wire at a time, to be read from two metres away; then the first power walk.
 #pragma once
 
-#include "app/shell/station_view.h"
+#include "app/shell/station_page.h"
 #include "core/firstpower/walk.h"
 #include "core/revisions/history.h"
 
@@ -62,18 +62,15 @@ private:
     int m_at = -1;
 };
 
-class BenchPage final : public QWidget
+class BenchPage final : public StationPage
 {
     Q_OBJECT
 public:
     BenchPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
-    Sum sum() const;
+    void refresh() override;
+    std::optional<Sum> sum() const override;
     int at() const { return m_at; }
     const std::vector<BenchItem> &items() const { return m_items; }
-
-signals:
-    void sumChanged();
 
 private:
     void showAt(int index);

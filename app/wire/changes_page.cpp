@@ -20,7 +20,7 @@ namespace badger::app
 {
 
 ChangesPage::ChangesPage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session), m_theme(theme)
+    : StationPage(parent), m_session(session), m_theme(theme)
 {
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -371,7 +371,7 @@ void ChangesPage::refresh()
     showRevisions();
 }
 
-Sum ChangesPage::sum() const
+std::optional<Sum> ChangesPage::sum() const
 {
     Sum sum;
     const auto &c = m_shown.rebuild.changes;

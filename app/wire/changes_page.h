@@ -2,7 +2,7 @@
 // What changes between two builds: in the harness, as steps for the hand, and what goes stale.
 #pragma once
 
-#include "app/shell/station_view.h"
+#include "app/shell/station_page.h"
 #include "app/wire/harness_view.h"
 #include "core/edit/next_exercise.h"
 
@@ -15,16 +15,13 @@ class QVBoxLayout;
 namespace badger::app
 {
 
-class ChangesPage final : public QWidget
+class ChangesPage final : public StationPage
 {
     Q_OBJECT
 public:
     ChangesPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
-    Sum sum() const;
-
-signals:
-    void sumChanged();
+    void refresh() override;
+    std::optional<Sum> sum() const override;
 
 private:
     /// Two builds and how one becomes the other.

@@ -283,7 +283,7 @@ void MotionView::keyPressEvent(QKeyEvent *event)
 }
 
 MotionPage::MotionPage(Session &session, const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_session(session), m_theme(theme)
+    : StationPage(parent), m_session(session), m_theme(theme)
 {
     auto *row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
@@ -410,7 +410,7 @@ void MotionPage::refresh()
     showRemedies();
 }
 
-Sum MotionPage::sum() const
+std::optional<Sum> MotionPage::sum() const
 {
     Sum sum;
     const auto &t = m_view->table();

@@ -2,8 +2,7 @@
 // What does the car do for each pattern of its inputs? And after a bench test: swap leads or pins?
 #pragma once
 
-#include "app/shell/session.h"
-#include "app/shell/station_view.h"
+#include "app/shell/station_page.h"
 #include "core/judge/program_motion.h"
 #include "core/motion/motion.h"
 
@@ -56,16 +55,13 @@ private:
     int m_picked = -1;
 };
 
-class MotionPage final : public QWidget
+class MotionPage final : public StationPage
 {
     Q_OBJECT
 public:
     MotionPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh();
-    Sum sum() const;
-
-signals:
-    void sumChanged();
+    void refresh() override;
+    std::optional<Sum> sum() const override;
 
 private:
     QWidget *makeBenchTest();

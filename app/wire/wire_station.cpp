@@ -39,32 +39,23 @@ QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
 } // namespace
 
 WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
-    : StationView(session, theme, parent)
+    : PagedStation(session, theme, parent)
 {
     makeActions();
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(2));
-    m_pages = new Choice({tr("Harness"), tr("Motion"), tr("Changes"), tr("Bench")});
-    m_pages->setObjectName("wirePages");
-    m_pages->setIndex(0);
-    auto *row = new QHBoxLayout;
-    row->addStretch(1);
-    row->addWidget(m_pages);
-    layout->addLayout(row);
     m_motion = new MotionPage(session, theme);
     m_changes = new ChangesPage(session, theme);
     m_bench = new BenchPage(session, theme);
-    m_stack = new QStackedWidget;
-    m_stack->addWidget(makeHarnessPage());
-    m_stack->addWidget(m_motion);
-    m_stack->addWidget(m_changes);
-    m_stack->addWidget(m_bench);
-    layout->addWidget(m_stack, 1);
-    connect(m_pages, &Choice::chosen, this, [this](int i) { showPage(Page(i)); });
-    connect(m_motion, &MotionPage::sumChanged, this, &WireStation::sumChanged);
-    connect(m_changes, &ChangesPage::sumChanged, this, &WireStation::sumChanged);
-    connect(m_bench, &BenchPage::sumChanged, this, &WireStation::sumChanged);
+    makePages(tr("Harness"), makeHarnessPage(),
+              {{tr("Motion"), m_motion}, {tr("Changes"), m_changes}, {tr("Bench"), m_bench}});
+    choice()->setObjectName("wirePages");
+    auto *row = new QHBoxLayout;
+    row->addStretch(1);
+    row->addWidget(choice());
+    layout->addLayout(row);
+    layout->addWidget(stack(), 1);
 }
 
 QWidget *WireStation::makeHarnessPage()
@@ -100,19 +91,6 @@ QWidget *WireStation::makeHarnessPage()
                 });
             });
     return page;
-}
-
-WireStation::Page WireStation::page() const
-{
-    return Page(m_stack->currentIndex());
-}
-
-void WireStation::showPage(Page page)
-{
-    m_pages->setIndex(int(page));
-    m_stack->setCurrentIndex(int(page));
-    refresh();
-    emit sumChanged();
 }
 
 QWidget *WireStation::makeEditor()
@@ -289,20 +267,10 @@ void WireStation::showWire(int index)
     emit sumChanged();
 }
 
-void WireStation::refresh()
+void WireStation::refreshOwn()
 {
     const auto *car = session().car();
     const auto *j = session().current();
-    switch (page()) {
-    case Page::Motion:
-        return m_motion->refresh();
-    case Page::Changes:
-        return m_changes->refresh();
-    case Page::Bench:
-        return m_bench->refresh();
-    case Page::Harness:
-        break;
-    }
     m_editor->setVisible(car != nullptr);
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
@@ -324,17 +292,11 @@ void WireStation::refresh()
     m_pinsDiffer->setVisible(differ);
 }
 
-Sum WireStation::sum() const
+Sum WireStation::ownSum() const
 {
     const auto *car = session().car();
     if (car == nullptr)
         return {};
-    if (page() == Page::Motion)
-        return m_motion->sum();
-    if (page() == Page::Changes)
-        return m_changes->sum();
-    if (page() == Page::Bench)
-        return m_bench->sum();
     Sum sum;
     const int picked = m_harness->pickedWire();
     if (picked >= 0 && picked < static_cast<int>(car->wires.size())) {

@@ -2,7 +2,7 @@
 // Wire: which wire goes where, and is anything wrong?
 #pragma once
 
-#include "app/shell/station_view.h"
+#include "app/shell/station_page.h"
 #include "app/wire/bench_page.h"
 #include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
@@ -14,33 +14,34 @@ class QCompleter;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QStackedWidget;
 
 namespace badger::app
 {
 
 class Choice;
 
-class WireStation final : public StationView
+class WireStation final : public PagedStation
 {
     Q_OBJECT
 public:
     enum class Page { Harness, Motion, Changes, Bench };
 
     WireStation(Session &session, const Theme &theme, QWidget *parent = nullptr);
-    void refresh() override;
-    Sum sum() const override;
     void reveal(const QString &target) override;
     QList<QAction *> stationActions() const override { return m_actions; }
 
-    Page page() const;
-    void showPage(Page page);
+    Page page() const { return Page(pageIndex()); }
+    void showPage(Page page) { showPageAt(int(page)); }
     BenchPage &benchPage() { return *m_bench; }
     /// Reads a wire list: what is right is taken, each row that is not is said.
     void importFile(const QString &path);
     void importList(const QByteArray &text);
     /// Writes the programs that try one part each, with the car's own pins.
     void writePartTests(const QString &folder);
+
+protected:
+    void refreshOwn() override;
+    Sum ownSum() const override;
 
 private:
     QWidget *makeHarnessPage();
@@ -57,8 +58,6 @@ private:
     void jumperToggled(bool on);
     std::string fullName(const QString &typed) const;
 
-    Choice *m_pages;
-    QStackedWidget *m_stack;
     MotionPage *m_motion;
     ChangesPage *m_changes;
     BenchPage *m_bench;

@@ -210,9 +210,44 @@ NextStep nextStep(const Judgement &j, const kit::Assembly &car)
             onFloor, Station::Log};
 }
 
+const std::vector<StationDescriptor> &stationList()
+{
+    static const std::vector<StationDescriptor> list = {
+        {Station::Kit, "Kit", {"kit", "node", "mission", "make"}, kitGate},
+        {Station::Wire, "Wire", {"terminal", "wire"}, wireGate},
+        {Station::Rule,
+         "Rule",
+         {"value", "reading", "policy", "rule", "state"},
+         [](const Judgement &j, const kit::Car &) { return ruleGate(j); }},
+        {Station::Floor,
+         "Floor",
+         {},
+         [](const Judgement &j, const kit::Car &) { return floorGate(j); }},
+        {Station::Log, "Log", {}, [](const Judgement &j, const kit::Car &) { return logGate(j); }},
+    };
+    return list;
+}
+
+const char *name(Station station)
+{
+    return stationList()[static_cast<size_t>(station)].name;
+}
+
+std::optional<Station> stationOf(std::string_view target)
+{
+    const auto kind = target.substr(0, target.find(':'));
+    for (const auto &s : stationList())
+        if (std::find(s.places.begin(), s.places.end(), kind) != s.places.end())
+            return s.station;
+    return std::nullopt;
+}
+
 std::array<Gate, stations.size()> gatesOf(const Judgement &j, const kit::Car &car)
 {
-    return {kitGate(j, car), wireGate(j, car), ruleGate(j), floorGate(j), logGate(j)};
+    std::array<Gate, stations.size()> gates;
+    for (const auto &s : stationList())
+        gates[static_cast<size_t>(s.station)] = s.gate(j, car);
+    return gates;
 }
 
 } // namespace badger::judge

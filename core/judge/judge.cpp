@@ -12,12 +12,6 @@
 namespace badger::judge
 {
 
-const char *name(Station station)
-{
-    static constexpr const char *names[] = {"Kit", "Wire", "Rule", "Floor", "Log"};
-    return names[static_cast<size_t>(station)];
-}
-
 const char *name(GateState state)
 {
     static constexpr const char *names[] = {"passed", "open", "stale", "blocked", "warning"};

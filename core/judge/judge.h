@@ -6,6 +6,7 @@
 #include "core/base/say.h"
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
+#include "core/judge/station.h"
 #include "core/kit/assembly.h"
 
 #include <array>
@@ -14,21 +15,6 @@
 
 namespace badger::judge
 {
-
-/// The stations of the work that exist, in working order.
-enum class Station { Kit, Wire, Rule, Floor, Log };
-inline constexpr std::array<Station, 5> stations = {Station::Kit, Station::Wire, Station::Rule,
-                                                    Station::Floor, Station::Log};
-const char *name(Station station);
-
-enum class GateState { Passed, Open, Stale, Blocked, Warning };
-const char *name(GateState state);
-
-struct Gate {
-    Station station = Station::Wire;
-    GateState state = GateState::Open;
-    Say why; ///< one sentence
-};
 
 /// One thing to do now, with its caution.
 struct NextStep {

@@ -5,6 +5,8 @@
 #include "core/revisions/history.h"
 #include "support/fixture.h"
 
+#include <set>
+
 using namespace badger;
 using judge::GateState;
 using judge::Station;
@@ -318,6 +320,32 @@ private slots:
             QCOMPARE(later.gate(s).why, now.gate(s).why);
         }
         QVERIFY(later.next == now.next);
+    }
+
+    void everyFindingHasAStationThatShowsIt()
+    {
+        auto w = test::demo();
+        std::set<judge::Station> shown;
+        for (int bare = 0; bare < 2; ++bare)
+            for (size_t i = 0; i < w.cars.size(); ++i) {
+                auto &car = w.cars[i];
+                car.program = w.programs.front().id;
+                if (bare) { // more goes wrong with a car that lacks half of its wires
+                    car.wires.resize(car.wires.size() / 2);
+                    w.programs.front().values[0].si.reset();
+                }
+                const auto j = judge::judge(w, {car, io::catalogueOf(w)}, nullptr,
+                                            judge::Runs::Later);
+                for (const auto &f : j.all()) {
+                    const auto station = judge::stationOf(f.target);
+                    QVERIFY2(station.has_value(), (f.code + " at " + f.target).c_str());
+                    shown.insert(*station);
+                }
+            }
+        QCOMPARE(shown.size(), size_t(3)); // Kit, Wire and Rule
+        QVERIFY(!judge::stationOf("") && !judge::stationOf("nothing:at.all"));
+        for (size_t i = 0; i < judge::stations.size(); ++i)
+            QVERIFY(judge::stationList()[i].station == judge::stations[i]);
     }
 };
 

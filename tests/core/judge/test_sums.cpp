@@ -54,8 +54,7 @@ private slots:
     {
         test::Bench b;
         for (std::uint64_t seed = 1; seed <= 30; ++seed) {
-            const auto run =
-                judge::runTrial({b.car, b.catalogue}, b.program, b.floor, seed);
+            const auto run = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, seed);
             VERIFY_OK(run);
             const auto d = judge::whyRun(*run);
             QCOMPARE(d.steps.size(), size_t(5));
@@ -90,8 +89,7 @@ private slots:
         QCOMPARE(english(d.steps[0].from), std::string("speed on driver.ENA at pin D5"));
         b.unwire("driver.ENA");
         d = judge::whyWheels({b.car, b.catalogue});
-        QCOMPARE(english(d.steps[0].from),
-                 std::string("speed on driver.ENA, which no pin drives"));
+        QCOMPARE(english(d.steps[0].from), std::string("speed on driver.ENA, which no pin drives"));
         b.unwire("left.A");
         d = judge::whyWheels({b.car, b.catalogue});
         QCOMPARE(english(d.steps[0].value), std::string("undriven"));
