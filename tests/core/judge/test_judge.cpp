@@ -334,8 +334,8 @@ private slots:
                     car.wires.resize(car.wires.size() / 2);
                     w.programs.front().values[0].si.reset();
                 }
-                const auto j = judge::judge(w, {car, io::catalogueOf(w)}, nullptr,
-                                            judge::Runs::Later);
+                const auto j =
+                    judge::judge(w, {car, io::catalogueOf(w)}, nullptr, judge::Runs::Later);
                 for (const auto &f : j.all()) {
                     const auto station = judge::stationOf(f.target);
                     QVERIFY2(station.has_value(), (f.code + " at " + f.target).c_str());
