@@ -114,7 +114,8 @@ void TimeStrip::paintReadings(QPainter &p) const
         p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line()));
         p.drawLine(QPointF(area.left(), ty), QPointF(area.right(), ty));
         p.drawText(QPointF(area.left() + 6, ty - 4),
-                   str(units::quantity(*m_threshold_m, reading->unit, 2)));
+                   str(units::plain(units::fromSi(*m_threshold_m, reading->unit), 2)) + " " +
+                       QString::fromLatin1(units::info(reading->unit).symbol)); // as the axis
     }
     for (size_t i = 0; i < m_trial.pings.size(); ++i) {
         const auto &ping = m_trial.pings[i];

@@ -128,14 +128,18 @@ void paintFocus(QPainter &painter, const QWidget &widget, const Theme &theme)
 {
     if (!widget.hasFocus())
         return;
-    // Four bars: a dotted outline of a large picture takes longer than the picture.
+    // Corners, not an outline: it crosses no word at the rim, and a dotted one of a large picture
+    // takes longer than the picture.
     const int breadth = qRound(2 * theme.scale());
-    const QRect all = widget.rect();
+    const int length = qRound(16 * theme.scale());
     const auto colour = theme.color(Tone::Ochre);
-    painter.fillRect(QRect(all.left(), all.top(), all.width(), breadth), colour);
-    painter.fillRect(QRect(all.left(), all.bottom() + 1 - breadth, all.width(), breadth), colour);
-    painter.fillRect(QRect(all.left(), all.top(), breadth, all.height()), colour);
-    painter.fillRect(QRect(all.right() + 1 - breadth, all.top(), breadth, all.height()), colour);
+    const QRect all = widget.rect();
+    for (const int x : {all.left(), all.right() + 1 - length})
+        for (const int y : {all.top(), all.bottom() + 1 - breadth})
+            painter.fillRect(QRect(x, y, length, breadth), colour);
+    for (const int x : {all.left(), all.right() + 1 - breadth})
+        for (const int y : {all.top(), all.bottom() + 1 - length})
+            painter.fillRect(QRect(x, y, breadth, length), colour);
 }
 
 QIcon icon(const QString &name, const Theme &theme, Tone tone)

@@ -19,7 +19,7 @@ void paintMark(QPainter &painter, const QRectF &box, Severity severity, const Th
 /// Diagonal lines: a hole, the dead zone, the unknown, a solid wall.
 void hatch(QPainter &painter, const QRectF &area, const QColor &colour, qreal step);
 
-/// The frame of a picture that the keys go to; nothing where they go elsewhere.
+/// The corners of a picture that the keys go to; nothing where they go elsewhere.
 void paintFocus(QPainter &painter, const QWidget &widget, const Theme &theme);
 
 /// One of the project's SVG icons in a colour of the theme.

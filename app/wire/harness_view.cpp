@@ -298,7 +298,7 @@ void HarnessView::paintEvent(QPaintEvent *)
         p.setPen(QPen(m_theme.wire(str(w.colour)), 4, Qt::DashLine));
         p.drawLine(kept->at, m_drag.at);
     }
-    p.resetTransform();
+    p.translate(-sideMargin, -2);
     paintFocus(p, *this, m_theme);
 }
 
