@@ -307,8 +307,8 @@ void LogStation::refreshProposal()
     const auto bound = logbook::contactRateBound(stats->contacts, stats->runs, confidence);
     const auto needed = logbook::runsToClaim(stats->contacts, claimedRate, confidence);
     if (bound && needed)
-        m_claim->setText(tr("%1 contacts in %2 runs: the contact rate is below %3\u00a0% with "
-                            "95\u00a0% confidence. To "
+        m_claim->setText(tr("%1 contacts in %2 runs: the contact rate is below %3 % with "
+                            "95 % confidence. To "
                             "claim 1 %, %4 more runs without contact are needed.")
                              .arg(stats->contacts)
                              .arg(stats->runs)
