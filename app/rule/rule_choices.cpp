@@ -71,33 +71,8 @@ RuleChoices::RuleChoices(Session &session, const Theme &theme, QWidget *parent)
     connectEdits();
 }
 
-void RuleChoices::makeRows()
+void RuleChoices::makeFields()
 {
-    auto *rows = new QVBoxLayout(this);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(2);
-    QHBoxLayout *row = nullptr;
-    const auto newRow = [&] {
-        row = new QHBoxLayout;
-        row->setSpacing(m_theme.space(2));
-        rows->addLayout(row);
-    };
-    const auto add = [&](const QString &name, QWidget *field, int width, QWidget *second = nullptr,
-                         int secondWidth = 0) {
-        auto *label = new QLabel(name);
-        label->setProperty("small", true);
-        label->setBuddy(field);
-        row->addWidget(label);
-        for (const auto &[w, px] : {std::pair{field, width}, {second, secondWidth}}) {
-            if (w == nullptr)
-                continue;
-            if (px > 0)
-                w->setFixedWidth(qRound(px * m_theme.scale()));
-            w->setAccessibleName(name);
-            row->addWidget(w);
-        }
-        row->addSpacing(m_theme.space(2));
-    };
     m_compare = new Choice({QStringLiteral("≤"), QStringLiteral("<")});
     m_threshold = new QuantityField(Dimension::Length, Unit::Centimetre);
     m_threshold->setObjectName("threshold");
@@ -127,7 +102,41 @@ void RuleChoices::makeRows()
     m_wanted = new QuantityField(Dimension::Length, Unit::Centimetre);
     for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_wanted})
         f->setHint(QStringLiteral("?"));
+    m_inverse = new QLabel;
+    m_inverse->setProperty("small", true);
+    m_useLeast = new QPushButton;
+    m_useLeast->setProperty("link", true);
+    m_useLeast->setCursor(Qt::PointingHandCursor);
+}
 
+void RuleChoices::makeRows()
+{
+    makeFields();
+    auto *rows = new QVBoxLayout(this);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(2);
+    QHBoxLayout *row = nullptr;
+    const auto newRow = [&] {
+        row = new QHBoxLayout;
+        row->setSpacing(m_theme.space(2));
+        rows->addLayout(row);
+    };
+    const auto add = [&](const QString &name, QWidget *field, int width, QWidget *second = nullptr,
+                         int secondWidth = 0) {
+        auto *label = new QLabel(name);
+        label->setProperty("small", true);
+        label->setBuddy(field);
+        row->addWidget(label);
+        for (const auto &[w, px] : {std::pair{field, width}, {second, secondWidth}}) {
+            if (w == nullptr)
+                continue;
+            if (px > 0)
+                w->setFixedWidth(qRound(px * m_theme.scale()));
+            w->setAccessibleName(name);
+            row->addWidget(w);
+        }
+        row->addSpacing(m_theme.space(2));
+    };
     newRow();
     add(tr("Stop at"), m_compare, 0, m_threshold, 78);
     add(tr("No echo is"), m_noEcho, 122);
@@ -145,12 +154,7 @@ void RuleChoices::makeRows()
     add(tr("Prints"), m_prints, 72);
     add(tr("Set-back"), m_setBack, 60);
     add(tr("Wanted gap"), m_wanted, 66);
-    m_inverse = new QLabel;
-    m_inverse->setProperty("small", true);
     row->addWidget(m_inverse);
-    m_useLeast = new QPushButton;
-    m_useLeast->setProperty("link", true);
-    m_useLeast->setCursor(Qt::PointingHandCursor);
     row->addWidget(m_useLeast);
     row->addStretch(1);
 }
@@ -208,8 +212,29 @@ void RuleChoices::moveThreshold(double threshold_m, int drag)
         setValue(stop->name, tr("Move the threshold"), threshold_m, drag);
 }
 
+/// How the ranger is read.
+void RuleChoices::connectReading()
+{
+    connect(m_numbers, &Choice::chosen, this, [this](int i) {
+        editReading(tr("Choose the numbers"), [i](rules::Reading &r) {
+            r.number = i == 0 ? rules::NumberType::Whole : rules::NumberType::Fraction;
+        });
+    });
+    connect(m_air, &QuantityField::taken, this, [this](double t) {
+        editReading(tr("Set the air temperature"), [t](rules::Reading &r) { r.air_degC = t; });
+    });
+    connect(m_limit, &QuantityField::taken, this, [this](double m) {
+        editReading(tr("Set the farthest reading"), [m](rules::Reading &r) { r.limit_m = m; });
+    });
+    connect(m_median, &QComboBox::activated, this, [this](int i) {
+        const int n = m_median->itemData(i).toInt();
+        editReading(tr("Choose the median"), [n](rules::Reading &r) { r.medianOf = n; });
+    });
+}
+
 void RuleChoices::connectEdits()
 {
+    connectReading();
     connect(m_threshold, &QuantityField::taken, this,
             [this](double si) { moveThreshold(si, Edit::noDrag); });
     connect(m_compare, &Choice::chosen, this, [this](int i) {
@@ -239,21 +264,6 @@ void RuleChoices::connectEdits()
                     if (s.name == name)
                         s.motion.wheels = i == 0 ? rules::Wheels::Brake : rules::Wheels::Coast;
             });
-    });
-    connect(m_numbers, &Choice::chosen, this, [this](int i) {
-        editReading(tr("Choose the numbers"), [i](rules::Reading &r) {
-            r.number = i == 0 ? rules::NumberType::Whole : rules::NumberType::Fraction;
-        });
-    });
-    connect(m_air, &QuantityField::taken, this, [this](double t) {
-        editReading(tr("Set the air temperature"), [t](rules::Reading &r) { r.air_degC = t; });
-    });
-    connect(m_limit, &QuantityField::taken, this, [this](double m) {
-        editReading(tr("Set the farthest reading"), [m](rules::Reading &r) { r.limit_m = m; });
-    });
-    connect(m_median, &QComboBox::activated, this, [this](int i) {
-        const int n = m_median->itemData(i).toInt();
-        editReading(tr("Choose the median"), [n](rules::Reading &r) { r.medianOf = n; });
     });
     connect(m_prints, &QComboBox::activated, this, [this](int i) {
         const int baud = m_prints->itemData(i).toInt();

@@ -28,7 +28,9 @@ public:
     void moveThreshold(double threshold_m, int drag);
 
 private:
+    void makeFields();
     void makeRows();
+    void connectReading();
     void connectEdits();
     void setValue(const std::string &name, const QString &text, double si, int drag);
     void edit(const QString &text, const std::function<void(rules::Program &)> &change,

@@ -90,24 +90,9 @@ bool MainWindow::eventFilter(QObject *watched, QEvent *event)
     return QMainWindow::eventFilter(watched, event);
 }
 
-void MainWindow::build()
+/// The line of the work, and where things are found.
+QWidget *MainWindow::makeTop()
 {
-    auto *page = new QWidget;
-    page->setObjectName("paper");
-    page->setAttribute(Qt::WA_StyledBackground);
-    auto *outer = new QVBoxLayout(page);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(0);
-    m_messages = new MessageBar(m_theme, page);
-    page->installEventFilter(this);
-    auto *body = new QHBoxLayout;
-    body->setSpacing(0);
-    m_cars = new CarList(m_session, m_theme);
-    connect(m_cars, &CarList::newCarWanted, this, &MainWindow::askNewCar);
-    body->addWidget(m_cars);
-
-    auto *rest = new QVBoxLayout;
-    rest->setSpacing(0);
     auto *top = new QWidget;
     top->setObjectName("topPanel");
     top->setAttribute(Qt::WA_StyledBackground);
@@ -117,10 +102,14 @@ void MainWindow::build()
     m_finder = new Finder(m_session);
     topLayout->addWidget(m_workLine, 1);
     topLayout->addWidget(m_finder);
-    rest->addWidget(top);
+    top->setFixedHeight(qRound(topHeight * m_theme.scale()));
+    m_finder->setFixedWidth(qRound(300 * m_theme.scale()));
+    return top;
+}
 
-    auto *lower = new QHBoxLayout;
-    lower->setSpacing(0);
+/// The headline over the station.
+QLayout *MainWindow::makeMiddle()
+{
     auto *middle = new QVBoxLayout;
     middle->setContentsMargins(m_theme.space(6), m_theme.space(3), m_theme.space(6), 0);
     middle->setSpacing(m_theme.space(1));
@@ -153,7 +142,31 @@ void MainWindow::build()
         });
     }
     middle->addWidget(m_stack, 1);
-    lower->addLayout(middle, 1);
+    return middle;
+}
+
+void MainWindow::build()
+{
+    auto *page = new QWidget;
+    page->setObjectName("paper");
+    page->setAttribute(Qt::WA_StyledBackground);
+    auto *outer = new QVBoxLayout(page);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(0);
+    m_messages = new MessageBar(m_theme, page);
+    page->installEventFilter(this);
+    auto *body = new QHBoxLayout;
+    body->setSpacing(0);
+    m_cars = new CarList(m_session, m_theme);
+    connect(m_cars, &CarList::newCarWanted, this, &MainWindow::askNewCar);
+    body->addWidget(m_cars);
+
+    auto *rest = new QVBoxLayout;
+    rest->setSpacing(0);
+    rest->addWidget(makeTop());
+    auto *lower = new QHBoxLayout;
+    lower->setSpacing(0);
+    lower->addLayout(makeMiddle(), 1);
     m_hand = new HandPanel(m_session, m_theme);
     lower->addWidget(m_hand);
     rest->addLayout(lower, 1);
@@ -164,8 +177,6 @@ void MainWindow::build()
 
     m_cars->setFixedWidth(qRound(leftWidth * m_theme.scale()));
     m_hand->setFixedWidth(qRound(handWidth * m_theme.scale()));
-    top->setFixedHeight(qRound(topHeight * m_theme.scale()));
-    m_finder->setFixedWidth(qRound(300 * m_theme.scale()));
     // The window deletes the old page itself. Taken out by hand it would become a window of its
     // own, and with the focus in it the active one: no shortcut would reach this window any more.
     setCentralWidget(page);

@@ -58,6 +58,8 @@ protected:
 private:
     const StationFace &face() const { return m_faces[static_cast<size_t>(m_session.station())]; }
     void build();
+    QWidget *makeTop();
+    QLayout *makeMiddle();
     void makeMenus();
     QMenu *makeFileMenu();
     QMenu *makeEditMenu();

@@ -23,9 +23,9 @@ units::Quantity mm(double m)
     return quantity(m, Unit::Millimetre, 0);
 }
 
-void checkBalance(Findings &out, const Assembly &car)
+/// What the balance cannot rest on.
+void checkKnown(Findings &out, const Balance &b)
 {
-    const auto b = balance(car);
     if (!b.withoutMass.empty())
         out.findings.push_back(
             {"mass-unknown", Severity::Advice, say("{}", joined(b.withoutMass, ", ")),
@@ -41,6 +41,12 @@ void checkBalance(Findings &out, const Assembly &car)
                  mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? "behind" : "about"),
              say("Balance and tipping are a range only."), say("Drag it to its place, or type it."),
              "kit:" + b.withoutPlace.front()});
+}
+
+void checkBalance(Findings &out, const Assembly &car)
+{
+    const auto b = balance(car);
+    checkKnown(out, b);
     if (b.mass_kg <= 0.0)
         return;
     const auto *support = car.first(Kind::Support);
