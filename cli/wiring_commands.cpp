@@ -157,13 +157,12 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     return a;
 }
 
-Result<Answer> pins(const std::string &file, const std::string &carName,
+namespace
+{
+
+Result<void> addAll(kit::Car &car, const parts::Catalogue &catalogue,
                     const std::vector<std::string> &adding)
 {
-    auto p = pickCar(file, carName);
-    if (!p)
-        return tl::unexpected(p.error());
-    const auto &catalogue = p->opened.catalogue;
     for (const auto &wanted : adding) {
         const auto &all = catalogue.parts();
         const auto part = std::find_if(all.begin(), all.end(), [&](const parts::Part &x) {
@@ -173,8 +172,22 @@ Result<Answer> pins(const std::string &file, const std::string &carName,
             return fail(Error::Kind::Missing, "--add",
                         fmt::format("there is no part '{}' in the catalogue", wanted),
                         "write its name as the Parts page shows it, as 'pan servo, 21 teeth'");
-        edit::addPart(p->car, catalogue, part->id);
+        edit::addPart(car, catalogue, part->id);
     }
+    return {};
+}
+
+} // namespace
+
+Result<Answer> pins(const std::string &file, const std::string &carName,
+                    const std::vector<std::string> &adding)
+{
+    auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto &catalogue = p->opened.catalogue;
+    if (auto added = addAll(p->car, catalogue, adding); !added)
+        return tl::unexpected(added.error());
     const auto problem = badger::pins::pinProblem({p->car, catalogue});
     if (problem.board == nullptr)
         return fail(Error::Kind::Missing, "car '" + p->car.name + "'", "it has no board",

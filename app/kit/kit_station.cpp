@@ -134,7 +134,34 @@ QWidget *KitStation::makeCarPage()
     m_numbers = new QHBoxLayout;
     m_numbers->setSpacing(theme().space(4));
     layout->addLayout(m_numbers);
+    layout->addLayout(makeStateRow());
 
+    m_tree = new PowerView(theme());
+    m_tree->setObjectName("powerTree");
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(m_tree);
+    m_treeArea = scroll;
+    layout->addWidget(scroll, 1);
+
+    m_bar = new PartBar(theme());
+    m_bar->setObjectName("partBar");
+    layout->addWidget(m_bar);
+    // Where the window is low or the type large, the page scrolls before its pictures get too
+    // small.
+    auto *outer = new QScrollArea;
+    outer->setWidgetResizable(true);
+    outer->setFrameShape(QFrame::NoFrame);
+    outer->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->setWidget(page);
+    return outer;
+}
+
+/// The state that the tree shows, and the field that adds a part.
+QHBoxLayout *KitStation::makeStateRow()
+{
     auto *states = new QHBoxLayout;
     states->setSpacing(theme().space(2));
     m_charge = new Choice({tr("fresh"), tr("nominal"), tr("near empty")});
@@ -162,29 +189,7 @@ QWidget *KitStation::makeCarPage()
     m_addField->setCompleter(completer);
     connect(m_addField, &QLineEdit::returnPressed, this, &KitStation::addTyped);
     states->addWidget(m_addField);
-    layout->addLayout(states);
-
-    m_tree = new PowerView(theme());
-    m_tree->setObjectName("powerTree");
-    auto *scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setWidget(m_tree);
-    m_treeArea = scroll;
-    layout->addWidget(scroll, 1);
-
-    m_bar = new PartBar(theme());
-    m_bar->setObjectName("partBar");
-    layout->addWidget(m_bar);
-    // Where the window is low or the type large, the page scrolls before its pictures get too
-    // small.
-    auto *outer = new QScrollArea;
-    outer->setWidgetResizable(true);
-    outer->setFrameShape(QFrame::NoFrame);
-    outer->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    outer->setWidget(page);
-    return outer;
+    return states;
 }
 
 void KitStation::makeActions()

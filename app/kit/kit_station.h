@@ -43,6 +43,7 @@ protected:
 private:
     QWidget *makeMissionRow();
     QWidget *makeCarPage();
+    QHBoxLayout *makeStateRow();
     void makeActions();
     void refreshMission();
     void refreshNumbers();

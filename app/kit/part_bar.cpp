@@ -279,26 +279,8 @@ void PartBar::showPlace(const kit::Car &car, const parts::Catalogue &catalogue,
         if (part->kind == Kind::Ranger || part->kind == Kind::Servo)
             place(tr("tilt up"), "tilt", &kit::Mount::tilt_rad, Dimension::Angle, Unit::Degree);
     }
-    if (part->kind == Kind::Ranger) {
-        QStringList words = {tr("the deck")};
-        std::vector<std::string> ids = {""};
-        int current = 0;
-        for (const auto &i : car.parts)
-            if (const auto *p = catalogue.find(i.partId); p && p->kind == Kind::Servo) {
-                words << str(i.id);
-                ids.push_back(i.id);
-                if (i.id == fitted.carriedBy)
-                    current = int(ids.size()) - 1;
-            }
-        if (ids.size() > 1)
-            addChoice(tr("rides on"), "carriedBy", words, current, 1, [this, ids](int i) {
-                editPart(tr("Say what carries it"), [&](kit::Instance &x) {
-                    x.carriedBy = ids[size_t(i)];
-                    if (i > 0)
-                        x.mount.reset(); // it sits where the servo sits
-                });
-            });
-    }
+    if (part->kind == Kind::Ranger)
+        showCarrier(car, catalogue, fitted);
     if (part->kind == Kind::Servo) {
         addQuantity(tr("sweeps ±"), "sweep", Dimension::Angle, Unit::Degree, fitted.sweep_rad, 0,
                     [](kit::Instance &i, double v) { i.sweep_rad = v; });
@@ -309,6 +291,29 @@ void PartBar::showPlace(const kit::Car &car, const parts::Catalogue &catalogue,
     if (part->kind == Kind::Led)
         addQuantity(tr("resistor"), "resistor", Dimension::Resistance, Unit::Ohm,
                     fitted.resistor_ohm, 1, [](kit::Instance &i, double v) { i.resistor_ohm = v; });
+}
+
+void PartBar::showCarrier(const kit::Car &car, const parts::Catalogue &catalogue,
+                          const kit::Instance &fitted)
+{
+    QStringList words = {tr("the deck")};
+    std::vector<std::string> ids = {""};
+    int current = 0;
+    for (const auto &i : car.parts)
+        if (const auto *p = catalogue.find(i.partId); p && p->kind == Kind::Servo) {
+            words << str(i.id);
+            ids.push_back(i.id);
+            if (i.id == fitted.carriedBy)
+                current = int(ids.size()) - 1;
+        }
+    if (ids.size() > 1)
+        addChoice(tr("rides on"), "carriedBy", words, current, 1, [this, ids](int i) {
+            editPart(tr("Say what carries it"), [&](kit::Instance &x) {
+                x.carriedBy = ids[size_t(i)];
+                if (i > 0)
+                    x.mount.reset(); // it sits where the servo sits
+            });
+        });
 }
 
 void PartBar::showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
@@ -357,14 +362,20 @@ void PartBar::showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
             choose(t.name, outputs);
         }
     }
-    if (part->kind != Kind::Motor && part->kind != Kind::DriveServo)
-        return;
+    if (part->kind == Kind::Motor || part->kind == Kind::DriveServo)
+        showDrive(car, catalogue, fitted, part->kind == Kind::Motor);
+}
+
+/// On which side a motor sits, and the channel that drives it.
+void PartBar::showDrive(const kit::Car &car, const parts::Catalogue &catalogue,
+                        const kit::Instance &fitted, bool byChannel)
+{
     addChoice(tr("side"), "side", {tr("none"), tr("left"), tr("right")}, int(fitted.side), 1,
               [this](int i) {
                   editPart(tr("Say on which side it sits"),
                            [i](kit::Instance &x) { x.side = kit::Side(i); });
               });
-    if (part->kind != Kind::Motor)
+    if (!byChannel)
         return;
     QStringList words = {tr("nothing said")};
     int current = 0;

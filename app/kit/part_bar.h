@@ -47,6 +47,10 @@ private:
                    const kit::Instance &fitted);
     void showFeeds(const kit::Car &car, const parts::Catalogue &catalogue,
                    const kit::Instance &fitted);
+    void showCarrier(const kit::Car &car, const parts::Catalogue &catalogue,
+                     const kit::Instance &fitted);
+    void showDrive(const kit::Car &car, const parts::Catalogue &catalogue,
+                   const kit::Instance &fitted, bool byChannel);
     void addLabel(const QString &text, QWidget *buddy, int row);
     QuantityField *addQuantity(const QString &label, const QString &name,
                                units::Dimension dimension, units::Unit unit,

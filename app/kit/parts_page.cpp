@@ -121,7 +121,11 @@ PartsPage::PartsPage(Session &session, const Theme &theme, QWidget *parent)
     scroll->setWidget(content);
     right->addWidget(scroll, 1);
     row->addLayout(right, 1);
+    connectEdits();
+}
 
+void PartsPage::connectEdits()
+{
     connect(m_kind, &QComboBox::activated, this, &PartsPage::fillList);
     connect(m_list, &QListWidget::currentItemChanged, this, [this](QListWidgetItem *item) {
         m_chosen = item ? item->data(Qt::UserRole).toString() : QString();
@@ -263,7 +267,6 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
     if (figure)
         m_grid->addWidget(new RangeBar(*figure, least, std::max(most, figure->high), m_theme),
                           m_row, 1);
-    const auto u = unitOf(key);
     const auto edge = [&](const char *which, double parts::Figure::*member, int column) {
         const auto value = figure ? std::optional(figure->*member) : std::nullopt;
         if (!own) {
@@ -273,8 +276,7 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
             m_grid->addWidget(label, m_row, column);
             return;
         }
-        QLineEdit *field = nullptr;
-        const auto take = [this, key, member, which](double si) {
+        auto *field = figureField(key, value, [this, key, member, which](double si) {
             editFigure(key, tr("Set a figure"), [&](parts::Figure &f) {
                 f.*member = si;
                 // The other two follow where they would contradict it; that is seen at once.
@@ -283,26 +285,7 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
                     f.high = std::max(f.high, si);
                 }
             });
-        };
-        if (u.dimension) {
-            auto *quantity = new QuantityField(*u.dimension, u.unit);
-            quantity->setValue(value);
-            quantity->setHint(tr("not known"));
-            connect(quantity, &QuantityField::taken, this, take);
-            connect(quantity, &QuantityField::refused, this,
-                    [this](const QString &why) { emit m_session.said(why, true); });
-            field = quantity;
-        } else {
-            field = new QLineEdit(value ? figureText(key, *value) : QString());
-            connect(field, &QLineEdit::editingFinished, this, [this, field, take, value] {
-                bool ok = false;
-                const double v = field->text().toDouble(&ok);
-                if (ok && (!value || std::abs(v - *value) > 1e-12))
-                    take(v);
-                else if (!ok && !field->text().isEmpty())
-                    emit m_session.said(tr("'%1' is not a number.").arg(field->text()), true);
-            });
-        }
+        });
         field->setObjectName(QStringLiteral("figure:%1:%2").arg(str(key), which));
         field->setFixedWidth(qRound(76 * m_theme.scale()));
         field->setAccessibleName(tr("%1, %2").arg(str(parts::figureName(key)), which));
@@ -311,6 +294,41 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
     edge("typical", &parts::Figure::typical, 2);
     edge("low", &parts::Figure::low, 3);
     edge("high", &parts::Figure::high, 4);
+    addFigureSource(figure, key, own);
+    m_grid->setColumnStretch(0, 3);
+    m_grid->setColumnStretch(1, 2);
+    m_grid->setColumnStretch(5, 4);
+    ++m_row;
+}
+
+/// A field in which a figure is typed, with its unit where it has one.
+QLineEdit *PartsPage::figureField(const std::string &key, std::optional<double> value,
+                                  const std::function<void(double)> &take)
+{
+    const auto u = unitOf(key);
+    if (u.dimension) {
+        auto *quantity = new QuantityField(*u.dimension, u.unit);
+        quantity->setValue(value);
+        quantity->setHint(tr("not known"));
+        connect(quantity, &QuantityField::taken, this, take);
+        connect(quantity, &QuantityField::refused, this,
+                [this](const QString &why) { emit m_session.said(why, true); });
+        return quantity;
+    }
+    auto *field = new QLineEdit(value ? figureText(key, *value) : QString());
+    connect(field, &QLineEdit::editingFinished, this, [this, field, take, value] {
+        bool ok = false;
+        const double v = field->text().toDouble(&ok);
+        if (ok && (!value || std::abs(v - *value) > 1e-12))
+            take(v);
+        else if (!ok && !field->text().isEmpty())
+            emit m_session.said(tr("'%1' is not a number.").arg(field->text()), true);
+    });
+    return field;
+}
+
+void PartsPage::addFigureSource(const parts::Figure *figure, const std::string &key, bool own)
+{
     if (own && figure) {
         auto *source = new QLineEdit(str(figure->source));
         source->setObjectName("source:" + str(key));
@@ -323,17 +341,12 @@ void PartsPage::addFigureRow(const parts::Part &part, const std::string &key, bo
                                    [&](parts::Figure &f) { f.source = text; });
                 });
         m_grid->addWidget(source, m_row, 5);
-    } else {
-        auto *source =
-            new QLabel(figure ? str(figure->source) : tr("what rests on it is not judged"));
-        source->setProperty("small", true);
-        source->setWordWrap(true);
-        m_grid->addWidget(source, m_row, 5);
+        return;
     }
-    m_grid->setColumnStretch(0, 3);
-    m_grid->setColumnStretch(1, 2);
-    m_grid->setColumnStretch(5, 4);
-    ++m_row;
+    auto *source = new QLabel(figure ? str(figure->source) : tr("what rests on it is not judged"));
+    source->setProperty("small", true);
+    source->setWordWrap(true);
+    m_grid->addWidget(source, m_row, 5);
 }
 
 } // namespace badger::app

@@ -35,6 +35,10 @@ private:
     void fillList();
     void showPart();
     void addFigureRow(const parts::Part &part, const std::string &key, bool own);
+    QLineEdit *figureField(const std::string &key, std::optional<double> value,
+                           const std::function<void(double)> &take);
+    void addFigureSource(const parts::Figure *figure, const std::string &key, bool own);
+    void connectEdits();
     void editFigure(const std::string &key, const QString &what,
                     const std::function<void(parts::Figure &)> &edit);
     void editOwn(const QString &text, const std::function<void(parts::Part &)> &edit);

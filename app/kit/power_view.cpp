@@ -225,6 +225,15 @@ void PowerView::paintNode(QPainter &p, size_t index) const
         p.setPen(m_theme.color(mine(power::Quantity::Heat) ? Tone::Ochre : Tone::Brick));
         p.drawText(upper, Qt::AlignRight | Qt::AlignVCenter, heat);
     }
+    paintFigures(p, lower, v, picked);
+    if (hot)
+        paintHeatTip(p, box, *v.heat_W);
+}
+
+void PowerView::paintFigures(QPainter &p, const QRectF &lower, const power::Values &v,
+                             bool picked) const
+{
+    const auto mine = [&](power::Quantity q) { return picked && q == m_quantity; };
     const auto volts = str(power::voltsText(v));
     const auto amps = str(power::ampsText(v));
     p.setPen(m_theme.color(mine(power::Quantity::Volts) ? Tone::Ochre : Tone::Result));
@@ -233,10 +242,13 @@ void PowerView::paintNode(QPainter &p, size_t index) const
     p.setPen(m_theme.color(mine(power::Quantity::Amps) ? Tone::Ochre : Tone::Ink2));
     if (room)
         p.drawText(lower, Qt::AlignRight | Qt::AlignVCenter, amps);
-    if (!hot)
-        return;
-    // The brick tip hangs under the node and grows with the heat, up to a watt.
-    const qreal size = (4.0 + 4.0 * std::min(1.0, *v.heat_W)) * s;
+}
+
+/// The brick tip hangs under the node and grows with the heat, up to a watt.
+void PowerView::paintHeatTip(QPainter &p, const QRectF &box, double heat_W) const
+{
+    const qreal s = m_theme.scale();
+    const qreal size = (4.0 + 4.0 * std::min(1.0, heat_W)) * s;
     const QPointF tip(box.right() - 8 * s, box.bottom());
     QPainterPath triangle(tip);
     triangle.lineTo(tip + QPointF(-size, 0));

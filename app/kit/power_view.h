@@ -45,6 +45,8 @@ private:
     qreal rowHeight() const;
     void paintBranches(QPainter &p) const;
     void paintNode(QPainter &p, size_t index) const;
+    void paintFigures(QPainter &p, const QRectF &lower, const power::Values &v, bool picked) const;
+    void paintHeatTip(QPainter &p, const QRectF &box, double heat_W) const;
     std::optional<Severity> severityAt(const power::Node &node) const;
     int indexAt(QPointF at) const;
 

@@ -208,6 +208,35 @@ QString LogStation::comparison(const logbook::MeasuredTrial &t) const
     return words;
 }
 
+QWidget *LogStation::makeRow(const logbook::MeasuredTrial &t)
+{
+    auto *row = new QWidget;
+    auto *layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    auto *texts = new QVBoxLayout;
+    texts->setSpacing(0);
+    auto *what = new QLabel(comparison(t));
+    auto *when = new QLabel(tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
+                                .arg(str(t.date), str(units::quantity(t.battery_V, Unit::Volt, 2)),
+                                     str(workshop::floorName(session().workshop(), t)),
+                                     cm(t.threshold_m), QString::number(t.programVersion),
+                                     t.sample ? tr(" · sample") : QString(),
+                                     t.note.empty() ? QString() : " · " + str(t.note)));
+    for (auto *l : {what, when}) {
+        l->setTextFormat(Qt::PlainText);
+        l->setWordWrap(true);
+    }
+    when->setProperty("small", true);
+    texts->addWidget(what);
+    texts->addWidget(when);
+    layout->addLayout(texts, 1);
+    auto *out = new QPushButton(tr("remove"));
+    out->setProperty("link", true);
+    connect(out, &QPushButton::clicked, this, [this, id = t.id] { remove(id); });
+    layout->addWidget(out);
+    return row;
+}
+
 void LogStation::refreshList()
 {
     emptyLayout(*m_list);
@@ -233,32 +262,7 @@ void LogStation::refreshList()
                 m_list->addWidget(more, 0, Qt::AlignLeft);
                 break;
             }
-            const auto &t = *it;
-            auto *row = new QWidget;
-            auto *layout = new QHBoxLayout(row);
-            layout->setContentsMargins(0, 0, 0, 0);
-            auto *texts = new QVBoxLayout;
-            texts->setSpacing(0);
-            auto *what = new QLabel(comparison(t));
-            auto *when = new QLabel(
-                tr("%1 · %2 · %3 · threshold %4 · version %5%6%7")
-                    .arg(str(t.date), str(units::quantity(t.battery_V, Unit::Volt, 2)),
-                         str(workshop::floorName(session().workshop(), t)), cm(t.threshold_m),
-                         QString::number(t.programVersion), t.sample ? tr(" · sample") : QString(),
-                         t.note.empty() ? QString() : " · " + str(t.note)));
-            for (auto *l : {what, when}) {
-                l->setTextFormat(Qt::PlainText);
-                l->setWordWrap(true);
-            }
-            when->setProperty("small", true);
-            texts->addWidget(what);
-            texts->addWidget(when);
-            layout->addLayout(texts, 1);
-            auto *out = new QPushButton(tr("remove"));
-            out->setProperty("link", true);
-            connect(out, &QPushButton::clicked, this, [this, id = t.id] { remove(id); });
-            layout->addWidget(out);
-            m_list->addWidget(row);
+            m_list->addWidget(makeRow(*it));
         }
     };
     addHeading(tr("Runs with the program as it stands"));

@@ -31,6 +31,7 @@ private:
     void enter();
     void remove(const Id<logbook::MeasuredTrial> &id);
     void refreshList();
+    QWidget *makeRow(const logbook::MeasuredTrial &trial);
     void refreshProposal();
     QString comparison(const logbook::MeasuredTrial &trial) const;
 

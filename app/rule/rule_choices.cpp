@@ -273,6 +273,14 @@ void RuleChoices::connectEdits()
                 p.prints.baud = baud;
         });
     });
+    connectCar();
+    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_setBack, m_wanted})
+        connect(f, &QuantityField::refused, this,
+                [this](const QString &reason) { emit m_session.said(reason, true); });
+}
+
+void RuleChoices::connectCar()
+{
     connect(m_setBack, &QuantityField::taken, this, [this](double m) {
         const auto *shown = reading();
         if (shown == nullptr)
@@ -292,9 +300,6 @@ void RuleChoices::connectEdits()
             moveThreshold(std::ceil(*j->budget->leastThreshold_m * 100.0 - 1e-6) / 100.0,
                           Edit::noDrag);
     });
-    for (auto *f : {m_threshold, m_speed, m_pause, m_air, m_limit, m_setBack, m_wanted})
-        connect(f, &QuantityField::refused, this,
-                [this](const QString &reason) { emit m_session.said(reason, true); });
 }
 
 void RuleChoices::showAbsent()

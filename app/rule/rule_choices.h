@@ -32,6 +32,7 @@ private:
     void makeRows();
     void connectReading();
     void connectEdits();
+    void connectCar();
     void setValue(const std::string &name, const QString &text, double si, int drag);
     void edit(const QString &text, const std::function<void(rules::Program &)> &change,
               int drag = -1);

@@ -164,11 +164,12 @@ bool Theme::loadFonts()
     return all;
 }
 
-QString Theme::styleSheet() const
+namespace
 {
-    const auto c = [this](Tone t) { return color(t).name(); };
-    const auto px = [this](Type t) { return QString::number(size(t)) + "px"; };
-    QString sheet = QStringLiteral(R"(
+
+QString sheetText()
+{
+    return QStringLiteral(R"(
 QWidget { color: @ink; font-family: "Badger Text"; font-size: @body; }
 QMainWindow, QDialog, #paper { background: @paper; }
 QToolTip { background: @sheet; color: @ink; border: 1px solid @rule; padding: 4px; }
@@ -227,6 +228,15 @@ QLabel[error="true"] { color: @brick; }
 #sheet { background: @sheet; border: 1px solid @rule; border-radius: 3px; }
 #nextCard { background: @sheet; border: 1px solid @rule; border-left: 4px solid @ochre; }
 )");
+}
+
+} // namespace
+
+QString Theme::styleSheet() const
+{
+    const auto c = [this](Tone t) { return color(t).name(); };
+    const auto px = [this](Type t) { return QString::number(size(t)) + "px"; };
+    QString sheet = sheetText();
     const QList<QPair<QString, QString>> tokens = {
         {"@shade", m_palette == Palette::Dark ? QStringLiteral("dark") : QStringLiteral("light")},
         {"@paper", c(Tone::Paper)},

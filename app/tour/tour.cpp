@@ -75,6 +75,40 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
     return all;
 }
 
+namespace
+{
+
+/// The simulated floor stands in for the real one: its gap, as a ruler would read it.
+logbook::MeasuredTrial measured(const trial::Trial &run, Document &document, const Session &session)
+{
+    logbook::MeasuredTrial t;
+    const auto &b = *session.current()->budget;
+    t.id = newId<logbook::MeasuredTrial>(document.ids());
+    t.car = session.car()->id;
+    t.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    t.floor = session.floor()->id;
+    t.floorName = session.floor()->name;
+    t.program = session.program()->id;
+    t.programName = session.program()->name;
+    t.programVersion = session.program()->version;
+    t.threshold_m = b.setup.threshold_m;
+    t.pwm_counts = b.pwm_counts;
+    const auto &earlier = session.current()->measured;
+    t.battery_V =
+        earlier.empty()
+            ? *kit::Assembly(*session.car(), session.catalogue()).packVolts_V(kit::Charge::Nominal)
+            : earlier.back().battery_V;
+    constexpr double rulerStep_m = 0.005;
+    t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
+    t.predictedWorst_m = b.budget.worstGap_m;
+    t.predictedTypical_m = b.budget.typicalGap_m;
+    t.note = "simulated run";
+    t.sample = true;
+    return t;
+}
+
+} // namespace
+
 bool playDemo(MainWindow &window, Document &document, Session &session, const QString &folder)
 {
     QTextStream out(stdout);
@@ -116,32 +150,8 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     const auto *floorStation = qobject_cast<FloorStation *>(window.station(judge::Station::Floor));
     const auto run = floorStation->shownTrial();
     out << "  run with seed " << run.seed << ": " << str(trial::verdict(run)) << '\n';
-    // The simulated floor stands in for the real one: its gap, as a ruler would read it.
-    logbook::MeasuredTrial t;
-    const auto &b = *session.current()->budget;
-    t.id = newId<logbook::MeasuredTrial>(document.ids());
-    t.car = session.car()->id;
-    t.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    t.floor = session.floor()->id;
-    t.floorName = session.floor()->name;
-    t.program = session.program()->id;
-    t.programName = session.program()->name;
-    t.programVersion = session.program()->version;
-    t.threshold_m = b.setup.threshold_m;
-    t.pwm_counts = b.pwm_counts;
-    const auto &earlier = session.current()->measured;
-    t.battery_V =
-        earlier.empty()
-            ? *kit::Assembly(*session.car(), session.catalogue()).packVolts_V(kit::Charge::Nominal)
-            : earlier.back().battery_V;
-    constexpr double rulerStep_m = 0.005;
-    t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
-    t.predictedWorst_m = b.budget.worstGap_m;
-    t.predictedTypical_m = b.budget.typicalGap_m;
-    t.note = "simulated run";
-    t.sample = true;
     all &= change(document, QObject::tr("Enter a run"), [&](workshop::Workshop &w) {
-               w.trials.push_back(t);
+               w.trials.push_back(measured(run, document, session));
            }).has_value();
     say(judge::Station::Log, "5-log");
     out << "Verdict: " << str(trial::verdict(run)) << '\n';

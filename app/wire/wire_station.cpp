@@ -138,13 +138,7 @@ QWidget *WireStation::makeEditor()
     remove->setObjectName("wireRemove");
     remove->setToolTip("Ctrl+Backspace");
     connect(remove, &QPushButton::clicked, m_remove, &QAction::trigger);
-    m_jumper = new QCheckBox(tr("jumper"));
-    connect(m_jumper, &QCheckBox::clicked, this, &WireStation::jumperToggled);
-    m_pinsDiffer = new QPushButton(tr("take pins from wires"));
-    m_pinsDiffer->setObjectName("pinsDiffer");
-    m_pinsDiffer->setProperty("link", true);
-    m_pinsDiffer->setCursor(Qt::PointingHandCursor);
-    connect(m_pinsDiffer, &QPushButton::clicked, m_takePins, &QAction::trigger);
+    makeJumperAndPins();
 
     label(tr("From"), m_from);
     row->addWidget(m_from, 2);
@@ -157,6 +151,17 @@ QWidget *WireStation::makeEditor()
     row->addWidget(m_jumper);
     row->addWidget(m_pinsDiffer);
     return holder;
+}
+
+void WireStation::makeJumperAndPins()
+{
+    m_jumper = new QCheckBox(tr("jumper"));
+    connect(m_jumper, &QCheckBox::clicked, this, &WireStation::jumperToggled);
+    m_pinsDiffer = new QPushButton(tr("take pins from wires"));
+    m_pinsDiffer->setObjectName("pinsDiffer");
+    m_pinsDiffer->setProperty("link", true);
+    m_pinsDiffer->setCursor(Qt::PointingHandCursor);
+    connect(m_pinsDiffer, &QPushButton::clicked, m_takePins, &QAction::trigger);
 }
 
 std::string WireStation::fullName(const QString &typed) const

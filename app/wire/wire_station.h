@@ -50,6 +50,7 @@ private:
                     const std::function<Result<void>(const QString &)> &save);
     void askAndImport();
     QWidget *makeEditor();
+    void makeJumperAndPins();
     void showWire(int index);
     void takeWire();
     void addWire();

@@ -43,31 +43,12 @@ void checkKnown(Findings &out, const Balance &b)
              "kit:" + b.withoutPlace.front()});
 }
 
-void checkBalance(Findings &out, const Assembly &car)
+void checkTipping(Findings &out, const Balance &b, const std::string &target)
 {
-    const auto b = balance(car);
-    checkKnown(out, b);
-    if (b.mass_kg <= 0.0)
-        return;
-    const auto *support = car.first(Kind::Support);
-    if (support == nullptr || !b.support_m) {
-        const bool fourWheels =
-            std::count_if(car->parts.begin(), car->parts.end(), [&](const auto &i) {
-                const auto *p = car.part(i);
-                return p && p->kind == Kind::Motor;
-            }) >= 4;
-        if (support == nullptr && !fourWheels)
-            out.findings.push_back({"support-missing", Severity::Warning, "build",
-                                    say("There is no third support."),
-                                    say("On two wheels the car falls on its nose or its tail."),
-                                    say("Fit a skid or a caster."), "kit:"});
-        return;
-    }
     const auto certain = b.rearmost_m == b.foremost_m;
     const double reach = std::abs(*b.support_m);
     const double least = 1.0 - std::max(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
     const double most = 1.0 - std::min(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
-    const auto target = "kit:" + support->id;
     if (*b.axleShare > 1.0 || *b.axleShare < 0.0) {
         out.findings.push_back(
             {"car-tips", Severity::Error, "balance",
@@ -98,6 +79,29 @@ void checkBalance(Findings &out, const Assembly &car)
     } else {
         out.fine.emplace_back(say("the car stands on wheels and support"));
     }
+}
+
+void checkBalance(Findings &out, const Assembly &car)
+{
+    const auto b = balance(car);
+    checkKnown(out, b);
+    if (b.mass_kg <= 0.0)
+        return;
+    const auto *support = car.first(Kind::Support);
+    if (support == nullptr || !b.support_m) {
+        const bool fourWheels =
+            std::count_if(car->parts.begin(), car->parts.end(), [&](const auto &i) {
+                const auto *p = car.part(i);
+                return p && p->kind == Kind::Motor;
+            }) >= 4;
+        if (support == nullptr && !fourWheels)
+            out.findings.push_back({"support-missing", Severity::Warning, "build",
+                                    say("There is no third support."),
+                                    say("On two wheels the car falls on its nose or its tail."),
+                                    say("Fit a skid or a caster."), "kit:"});
+        return;
+    }
+    checkTipping(out, b, "kit:" + support->id);
     const auto *part = car.part(*support);
     if (part->figure("trail_m") && *b.axleShare >= 0.0 && *b.axleShare < 0.85)
         out.findings.push_back(
@@ -105,7 +109,8 @@ void checkBalance(Findings &out, const Assembly &car)
              say("The swivel caster carries {} % of the weight.",
                  units::number((1.0 - *b.axleShare) * 100.0, 0)),
              say("After each turn it drags until it lines up, and bends the path."),
-             say("Put more weight on the axle, or take a fixed skid on a smooth floor."), target});
+             say("Put more weight on the axle, or take a fixed skid on a smooth floor."),
+             "kit:" + support->id});
 }
 
 void checkPlaces(Findings &out, const Assembly &car)

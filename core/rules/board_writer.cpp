@@ -2,7 +2,8 @@
 #include "core/rules/board_writer.h"
 
 #include "core/base/medium.h"
-#include "core/rules/board_names.h"
+#include "core/rules/board_pass.h"
+#include "core/rules/board_text.h"
 #include "core/rules/evaluate.h"
 #include "embedded/boardSupport.h"
 
@@ -26,19 +27,10 @@ int numberOf(const std::string &pin)
     return n.value_or(0);
 }
 
-class Writer
+class Writer : private BoardText
 {
 public:
-    explicit Writer(const BoardSource &source) : m_source(source), m_program(source.program)
-    {
-        // What this text itself uses; the languages' and the headers' words are reserved already.
-        m_names.reserve({"NO_ECHO",   "LEFT",     "RIGHT",  "State",  "Wheel", "state", "state_end",
-                         "next_pass", "decide",   "go",     "turn",   "brake", "coast", "set_wheel",
-                         "forward",   "backward", "counts", "speed",  "next",  "began", "echo",
-                         "names",     "newest",   "recent", "sorted", "count", "i",     "k"});
-        for (const auto &s : m_program.states)
-            m_names.of("state", s.name);
-    }
+    explicit Writer(const BoardSource &source) : BoardText(source) {}
 
     BoardCode write()
     {
@@ -47,41 +39,24 @@ public:
         constants();
         wheels();
         states();
-        readings();
+        writeReadings(*this);
         decide();
         entry();
         BoardCode code;
-        code.files.push_back({identifier(m_source.car.name, false) + "_" +
-                                  identifier(m_program.name, false) + ".cpp",
-                              fmt::format("{}\n", fmt::join(m_lines, "\n"))});
+        code.files.push_back(
+            {identifier(given.car.name, false) + "_" + identifier(program.name, false) + ".cpp",
+             fmt::format("{}\n", fmt::join(lines, "\n"))});
         code.files.push_back({"board_support.h", std::string(embedded::boardSupport)});
-        code.tags = std::move(m_tags);
+        code.tags = std::move(tags);
         return code;
     }
 
 private:
-    template <class... Args> void line(fmt::format_string<Args...> text, Args &&...args)
-    {
-        m_lines.push_back(fmt::format(text, std::forward<Args>(args)...));
-        for (const auto &tag : m_open)
-            m_tags.push_back({static_cast<int>(m_lines.size()) - 1, tag});
-    }
-    void blank() { m_lines.emplace_back(); }
-
-    /// Lines written inside `body` carry a tag.
-    template <class Body> void tagged(const std::string &tag, Body body)
-    {
-        m_open.push_back(tag);
-        body();
-        m_open.pop_back();
-    }
-
     void head()
     {
-        line("// {}, program '{}', version {}", medium::source(m_source.car.name),
-             medium::source(m_program.name), m_program.version);
-        line("// {}; wiring revision {}", medium::source(m_source.workshop),
-             m_source.car.wiringRevision);
+        line("// {}, program '{}', version {}", medium::source(given.car.name),
+             medium::source(program.name), program.version);
+        line("// {}; wiring revision {}", medium::source(given.workshop), given.car.wiringRevision);
         line("// Wheels off the ground and the motor supply open while this is loaded.");
         line("#include \"board_support.h\"");
         blank();
@@ -90,15 +65,14 @@ private:
     void pins()
     {
         line("// pins, as the car is wired");
-        for (const auto &[reading, p] : m_source.pingPins) {
-            line("const uint8_t {} = {}; // {}", m_names.of("trig", reading + " trig"),
+        for (const auto &[reading, p] : given.pingPins) {
+            line("const uint8_t {} = {}; // {}", names.of("trig", reading + " trig"),
                  numberOf(p.first), medium::source(p.first));
-            line("const uint8_t {} = {}; // {}", m_names.of("echo", reading + " echo"),
+            line("const uint8_t {} = {}; // {}", names.of("echo", reading + " echo"),
                  numberOf(p.second), medium::source(p.second));
         }
         line("struct Wheel {{ uint8_t forward, backward, speed; }};");
-        for (const auto &[name, w] :
-             {std::pair{"LEFT", &m_source.left}, {"RIGHT", &m_source.right}}) {
+        for (const auto &[name, w] : {std::pair{"LEFT", &given.left}, {"RIGHT", &given.right}}) {
             const bool jumper = w->drive.jumpered;
             line("const Wheel {} = {{{}, {}, {}}}; // {} {} {}", name, numberOf(w->pins.forward),
                  numberOf(w->pins.backward),
@@ -110,8 +84,8 @@ private:
 
     std::string constantName(const Value &value, const Reading &reading)
     {
-        return m_names.of("distance:" + std::string(units::info(reading.unit).symbol),
-                          value.name + " " + units::info(reading.unit).symbol);
+        return names.of("distance:" + std::string(units::info(reading.unit).symbol),
+                        value.name + " " + units::info(reading.unit).symbol);
     }
 
     void distanceConstant(const Value &value, const Reading &reading)
@@ -142,18 +116,18 @@ private:
         const auto through = [&](const std::vector<Rule> &rules) {
             for (const auto &rule : rules)
                 for (const auto &c : rule.when)
-                    distanceConstant(*m_program.value(c.value), *m_program.reading(c.reading));
+                    distanceConstant(*program.value(c.value), *program.reading(c.reading));
         };
-        through(m_program.everywhere);
-        for (const auto &s : m_program.states)
+        through(program.everywhere);
+        for (const auto &s : program.states)
             through(s.rules);
-        for (const auto &v : m_program.values)
+        for (const auto &v : program.values)
             tagged("value:" + v.name, [&] {
                 if (v.kind == ValueKind::Speed)
-                    line("const uint8_t {} = {}; // {}, of 255", m_names.of("value", v.name),
+                    line("const uint8_t {} = {}; // {}, of 255", names.of("value", v.name),
                          std::lround(*v.si), medium::source(v.meaning));
                 if (v.kind == ValueKind::Duration)
-                    line("const uint32_t {} = {}; // {}", m_names.of("value", v.name + " us"),
+                    line("const uint32_t {} = {}; // {}", names.of("value", v.name + " us"),
                          std::llround(*v.si * 1e6), medium::source(v.meaning));
             });
         line("const int NO_ECHO = 0; // what a reading is when no echo came in time");
@@ -180,8 +154,8 @@ private:
         line("    set_wheel(pins, counts > 0, counts < 0, counts < 0 ? -counts : counts);");
         line("}}");
         blank();
-        line("void brake(const Wheel &pins) {{ set_wheel(pins, {}); }}", levels(m_source.brake));
-        line("void coast(const Wheel &pins) {{ set_wheel(pins, {}); }}", levels(m_source.coast));
+        line("void brake(const Wheel &pins) {{ set_wheel(pins, {}); }}", levels(given.brake));
+        line("void coast(const Wheel &pins) {{ set_wheel(pins, {}); }}", levels(given.coast));
         blank();
     }
 
@@ -190,13 +164,13 @@ private:
         if (wheel.sense == 0)
             return fmt::format("brake({});", pins);
         return fmt::format("turn({}, {}{});", pins, wheel.sense < 0 ? "-" : "",
-                           m_names.of("value", wheel.speed));
+                           names.of("value", wheel.speed));
     }
 
     void stateCase(const State &s)
     {
         tagged("state:" + s.name, [&] {
-            line("    case {}: // {}", m_names.of("state", s.name), english(words(s.motion)));
+            line("    case {}: // {}", names.of("state", s.name), english(words(s.motion)));
             if (s.motion.wheels == Wheels::Drive) {
                 line("        {}", wheelCall("LEFT", s.motion.left));
                 line("        {}", wheelCall("RIGHT", s.motion.right));
@@ -206,7 +180,7 @@ private:
                 line("        {}(RIGHT);", call);
             }
             if (s.wait) {
-                const auto time = m_names.of("value", s.wait->duration + " us");
+                const auto time = names.of("value", s.wait->duration + " us");
                 line("        state_end = clock_us() + {};", time);
                 if (s.wait->kind == WaitKind::Blocking)
                     line("        wait_us({});", time);
@@ -218,20 +192,20 @@ private:
     void states()
     {
         std::vector<std::string> ids;
-        for (const auto &s : m_program.states)
-            ids.push_back(m_names.of("state", s.name));
+        for (const auto &s : program.states)
+            ids.push_back(names.of("state", s.name));
         line("enum State {{ {} }};", fmt::join(ids, ", "));
         line("State state;");
         if (hasWaits())
             line("uint32_t state_end;");
-        if (m_program.passWaitKind == WaitKind::Timed)
+        if (program.passWaitKind == WaitKind::Timed)
             line("uint32_t next_pass;");
         blank();
         line("void go(State next)");
         line("{{");
         line("    state = next;");
         line("    switch (state) {{");
-        for (const auto &s : m_program.states)
+        for (const auto &s : program.states)
             stateCase(s);
         line("    }}");
         line("}}");
@@ -240,83 +214,16 @@ private:
 
     bool hasWaits() const
     {
-        return std::any_of(m_program.states.begin(), m_program.states.end(),
+        return std::any_of(program.states.begin(), program.states.end(),
                            [](const State &s) { return s.wait.has_value(); });
-    }
-
-    std::string readingName(const Reading &r) { return m_names.of("reading", r.name, false); }
-    /// "read_ahead_cm", "last_ahead": a name made from a reading's, and no other thing's.
-    std::string madeFrom(const Reading &r, const std::string &before, const std::string &after = {})
-    {
-        return m_names.of("made:" + before + ":" + r.name, before + readingName(r) + after, false);
-    }
-    std::string readFunction(const Reading &r)
-    {
-        return madeFrom(r, "read_", std::string("_") + units::info(r.unit).symbol);
-    }
-
-    const char *type(const Reading &r) const
-    {
-        return r.number == NumberType::Whole ? "int" : "float";
-    }
-
-    void readings()
-    {
-        for (const auto &r : m_program.readings) {
-            tagged("reading:" + r.name, [&] {
-                line("{} {}() // {}", type(r), readFunction(r),
-                     r.number == NumberType::Whole ? "cut to whole numbers" : "with fractions");
-                line("{{");
-                line("    uint32_t echo = echo_us({}, {}, {}); // no echo beyond {}",
-                     m_names.of("trig", r.name + " trig"), m_names.of("echo", r.name + " echo"),
-                     timeOut_us(r), units::formatShort(*r.limit_m, units::Unit::Centimetre, 2));
-                line("    return ({})(echo * {:.9g}f); // half the way of sound at {}", type(r),
-                     unitsPer_us(r), units::formatShort(*r.air_degC, units::Unit::Celsius, 1));
-                line("}}");
-            });
-            blank();
-            if (r.medianOf > 1)
-                median(r);
-            if (r.noEcho == NoEcho::HoldLast) {
-                line("{} {} = NO_ECHO;", type(r), madeFrom(r, "last_"));
-                blank();
-            }
-        }
-    }
-
-    void median(const Reading &r)
-    {
-        line("// The median of the newest {} readings; no echo counts as the farthest.",
-             r.medianOf);
-        line("{} {}({} newest)", type(r), madeFrom(r, "median_"), type(r));
-        line("{{");
-        line("    static {} recent[{}];", type(r), r.medianOf);
-        line("    static uint8_t count = 0;");
-        line("    if (count == {}) {{", r.medianOf);
-        line("        for (uint8_t i = 1; i < count; ++i)");
-        line("            recent[i - 1] = recent[i];");
-        line("        --count;");
-        line("    }}");
-        line("    recent[count++] = newest;");
-        line("    {} sorted[{}];", type(r), r.medianOf);
-        line("    for (uint8_t i = 0; i < count; ++i) {{");
-        line("        uint8_t k = i;");
-        line("        for (; k > 0 && recent[i] != NO_ECHO &&");
-        line("               (sorted[k - 1] == NO_ECHO || sorted[k - 1] > recent[i]); --k)");
-        line("            sorted[k] = sorted[k - 1];");
-        line("        sorted[k] = recent[i];");
-        line("    }}");
-        line("    return sorted[(count - 1) / 2];");
-        line("}}");
-        blank();
     }
 
     std::string condition(const Condition &c)
     {
-        const auto &r = *m_program.reading(c.reading);
+        const auto &r = *program.reading(c.reading);
         const auto id = readingName(r);
         const auto test = fmt::format("{} {} {}", id, symbol(c.compare),
-                                      constantName(*m_program.value(c.value), r));
+                                      constantName(*program.value(c.value), r));
         const bool nearer = c.compare == Compare::Less || c.compare == Compare::LessOrEqual;
         if (r.noEcho != NoEcho::Clear && r.noEcho != NoEcho::Blocked)
             return test;
@@ -338,7 +245,7 @@ private:
         tagged("rule:" + r.name, [&] {
             tagged("state:" + r.go, [&] {
                 line("{}if ({}) {{ // {}", indent, joined, medium::source(r.name));
-                line("{}    go({});", indent, m_names.of("state", r.go));
+                line("{}    go({});", indent, names.of("state", r.go));
                 if (r.endsPass)
                     line("{}    return;", indent);
                 line("{}}}", indent);
@@ -346,31 +253,23 @@ private:
         });
     }
 
-    std::string arguments(bool types)
-    {
-        std::vector<std::string> all;
-        for (const auto &r : m_program.readings)
-            all.push_back((types ? std::string(type(r)) + " " : "") + readingName(r));
-        return fmt::format("{}", fmt::join(all, ", "));
-    }
-
     void decide()
     {
         line("void decide({})", arguments(true));
         line("{{");
         const bool ownRules =
-            std::any_of(m_program.states.begin(), m_program.states.end(),
+            std::any_of(program.states.begin(), program.states.end(),
                         [](const State &s) { return !s.wait && !s.rules.empty(); });
         if (ownRules)
             line("    const State began = state;");
-        for (const auto &r : m_program.everywhere)
+        for (const auto &r : program.everywhere)
             rule(r, "    ");
         if (ownRules) {
             line("    switch (began) {{");
-            for (const auto &s : m_program.states) {
+            for (const auto &s : program.states) {
                 if (s.wait || s.rules.empty())
                     continue;
-                line("    case {}:", m_names.of("state", s.name));
+                line("    case {}:", names.of("state", s.name));
                 for (const auto &r : s.rules)
                     rule(r, "        ");
                 line("        break;");
@@ -387,148 +286,27 @@ private:
     {
         line("void start()");
         line("{{");
-        line("    begin_serial({});", m_program.prints.baud);
-        line("    print_text(\"{} {} version {}\\r\\n\");", medium::source(m_source.car.name),
-             medium::source(m_program.name), m_program.version);
+        line("    begin_serial({});", program.prints.baud);
+        line("    print_text(\"{} {} version {}\\r\\n\");", medium::source(given.car.name),
+             medium::source(program.name), program.version);
         for (const auto *w : {"LEFT", "RIGHT"})
             line("    make_output({}.forward), make_output({}.backward), make_output({}.speed);", w,
                  w, w);
-        for (const auto &[reading, p] : m_source.pingPins)
-            line("    make_output({}), make_input({});", m_names.of("trig", reading + " trig"),
-                 m_names.of("echo", reading + " echo"));
-        line("    go({});", m_names.of("state", m_program.states.front().name));
-        if (m_program.passWaitKind == WaitKind::Timed)
+        for (const auto &[reading, p] : given.pingPins)
+            line("    make_output({}), make_input({});", names.of("trig", reading + " trig"),
+                 names.of("echo", reading + " echo"));
+        line("    go({});", names.of("state", program.states.front().name));
+        if (program.passWaitKind == WaitKind::Timed)
             line("    next_pass = clock_us();");
         line("}}");
         blank();
         line("void pass()");
         line("{{");
-        takeReadings();
-        callDecide();
-        endWaits();
-        prints();
-        pause();
+        writePass(*this);
         line("}}");
     }
 
-    void takeReadings()
-    {
-        for (const auto &r : m_program.readings) {
-            const auto id = readingName(r);
-            auto read = readFunction(r) + "()";
-            if (m_program.prints.on)
-                line("    {} {} = {};", type(r), madeFrom(r, "raw_"), read);
-            if (m_program.prints.on)
-                read = madeFrom(r, "raw_");
-            if (r.medianOf > 1)
-                read = fmt::format("{}({})", madeFrom(r, "median_"), read);
-            line("    {} {} = {};", type(r), id, read);
-            if (r.noEcho != NoEcho::HoldLast)
-                continue;
-            tagged("policy:" + r.name, [&] {
-                line("    if ({} == NO_ECHO) // hold the last reading", id);
-                line("        {} = {};", id, madeFrom(r, "last_"));
-                line("    {} = {};", madeFrom(r, "last_"), id);
-            });
-        }
-    }
-
-    /// "a == NO_ECHO || b == NO_ECHO" over the readings whose policy is one of `policies`.
-    std::string missing(std::initializer_list<NoEcho> policies)
-    {
-        std::vector<std::string> all;
-        for (const auto &r : m_program.readings)
-            if (std::find(policies.begin(), policies.end(), r.noEcho) != policies.end())
-                all.push_back(readingName(r) + " == NO_ECHO");
-        return fmt::format("{}", fmt::join(all, " || "));
-    }
-
-    void callDecide()
-    {
-        const auto stop = missing({NoEcho::Stop});
-        const auto skip = missing({NoEcho::Ignore, NoEcho::HoldLast});
-        std::vector<std::string> held;
-        for (const auto &s : m_program.states)
-            if (s.wait)
-                held.push_back("state == " + m_names.of("state", s.name));
-        // What comes before the rules, as one chain of if and else.
-        std::vector<std::pair<std::string, std::string>> chain;
-        if (!held.empty())
-            chain.emplace_back(fmt::format("{}", fmt::join(held, " || ")),
-                               "; // waits: the rules are not asked");
-        if (!stop.empty())
-            chain.emplace_back(stop, "go(" + m_names.of("state", m_program.stopState) +
-                                         "); // no echo: stop");
-        if (!skip.empty())
-            chain.emplace_back(skip, "; // without a reading nothing is decided");
-        for (size_t i = 0; i < chain.size(); ++i) {
-            line("    {}if ({})", i == 0 ? "" : "else ", chain[i].first);
-            line("        {}", chain[i].second);
-        }
-        if (!chain.empty())
-            line("    else");
-        line("    {}decide({});", chain.empty() ? "" : "    ", arguments(false));
-    }
-
-    void endWaits()
-    {
-        for (const auto &s : m_program.states) {
-            if (!s.wait)
-                continue;
-            tagged("state:" + s.name, [&] {
-                line("    {}if (state == {} && (int32_t)(clock_us() - state_end) >= 0)",
-                     m_waitChain ? "else " : "", m_names.of("state", s.name));
-                line("        go({});", m_names.of("state", s.wait->then));
-            });
-            m_waitChain = true;
-        }
-    }
-
-    void prints()
-    {
-        if (!m_program.prints.on)
-            return;
-        for (const auto &r : m_program.readings)
-            line("    print_text(\"{} \"), print_number({}), print_text(\" \");",
-                 medium::source(r.name), madeFrom(r, "raw_"));
-        line("    static const char *const names[] = {{{}}};", stateStrings());
-        line("    print_text(names[state]), print_text(\"\\r\\n\");");
-    }
-
-    std::string stateStrings() const
-    {
-        std::vector<std::string> all;
-        for (const auto &s : m_program.states)
-            all.push_back("\"" + medium::source(s.name) + "\"");
-        return fmt::format("{}", fmt::join(all, ", "));
-    }
-
-    void pause()
-    {
-        if (m_program.passWait.empty())
-            return;
-        const auto time = m_names.of("value", m_program.passWait + " us");
-        tagged("value:" + m_program.passWait, [&] {
-            if (m_program.passWaitKind == WaitKind::Blocking) {
-                line("    wait_us({});", time);
-            } else {
-                line("    next_pass += {};", time);
-                line("    if ((int32_t)(next_pass - clock_us()) > 0)");
-                line("        wait_us(next_pass - clock_us());");
-                line("    else");
-                line("        next_pass = clock_us();");
-            }
-        });
-    }
-
-    const BoardSource &m_source;
-    const Program &m_program;
-    Names m_names;
-    std::vector<std::string> m_lines;
-    std::vector<std::string> m_open;
-    std::vector<LineTag> m_tags;
     std::set<std::string> m_written;
-    bool m_waitChain = false;
 };
 
 } // namespace
