@@ -27,6 +27,13 @@
 namespace badger::test
 {
 
+inline void write(const QString &path, const QByteArray &bytes)
+{
+    QFile f(path);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(bytes);
+}
+
 inline QByteArray contents(const QString &path)
 {
     QFile f(path);

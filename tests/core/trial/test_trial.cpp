@@ -1,78 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/noise.h"
-#include "core/rules/interpreter.h"
-#include "core/trial/trial.h"
-#include "support/fixture.h"
+#include "core/trial/bench_runs.h"
 
 #include <functional>
 
 using namespace badger;
-using test::Bench;
+using namespace badger::test;
 using trial::Outcome;
-
-namespace
-{
-
-/// The demo's setup without any chance in it.
-trial::Setup calm(Bench &b)
-{
-    auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
-    if (!s)
-        qFatal("%s", english(s.error().text()).c_str());
-    auto &c = s->car;
-    for (auto &r : c.rangers)
-        r.figures.error_m = r.figures.noise_m = r.figures.lostEchoShare = 0.0;
-    c.speedSpread = c.wheelSpread = c.rollSpread = 0.0;
-    return *s;
-}
-
-trial::Trial runIt(const trial::Setup &setup, const rules::Program &program, std::uint64_t seed = 1)
-{
-    rules::Interpreter firmware(program);
-    auto t = trial::run(setup, firmware, seed);
-    if (!t)
-        qFatal("%s", english(t.error().text()).c_str());
-    return *t;
-}
-
-/// Drives for ever, whatever it hears: another source of behaviour behind the same interface.
-class Bull final : public rules::Firmware
-{
-public:
-    void start(rules::Board &board) override { board.drive(full(), full()); }
-    void pass(rules::Board &board) override { board.wait_us(20000); }
-
-private:
-    static rules::WheelCommand full() { return {rules::WheelCommand::Kind::Turn, 140}; }
-};
-
-/// Does one thing for a time and then another, in commands a test chooses.
-class Script final : public rules::Firmware
-{
-public:
-    Script(rules::WheelCommand l, rules::WheelCommand r, std::uint64_t for_us,
-           rules::WheelCommand then)
-        : m_l(l), m_r(r), m_for(for_us), m_then(then)
-    {
-    }
-    void start(rules::Board &board) override { board.drive(m_l, m_r); }
-    void pass(rules::Board &board) override
-    {
-        board.wait_us(m_for);
-        board.drive(m_then, m_then);
-        m_for = 10000;
-    }
-
-private:
-    rules::WheelCommand m_l, m_r;
-    std::uint64_t m_for;
-    rules::WheelCommand m_then;
-};
-
-const rules::WheelCommand turning{rules::WheelCommand::Kind::Turn, 140};
-const rules::WheelCommand braking{rules::WheelCommand::Kind::Brake, 0};
-
-} // namespace
 
 class TestTrial final : public QObject
 {
@@ -131,6 +65,7 @@ private slots:
         QTest::newRow("friction") << true << 0.035;
         QTest::newRow("electrical") << false << 0.05;
     }
+
     void rollOutFollowsItsLaw()
     {
         QFETCH(bool, friction);
@@ -221,88 +156,6 @@ private slots:
                 std::string::npos);
     }
 
-    void readingsAreTheTrueDistanceAtTheRoomsSound()
-    {
-        Bench b;
-        auto s = calm(b);
-        for (const double air : {11.0, 24.0}) {
-            s.floor.air_degC = air;
-            const auto t = runIt(s, b.program);
-            for (const auto &p : t.pings) {
-                if (!p.decided || p.decision.echo_us == 0)
-                    continue;
-                // Echo times come in steps of 4 us, 0.7 mm.
-                const double c = 331.3 * std::sqrt(1.0 + air / 273.15);
-                COMPARE_NEAR(p.decision.echo_us * 1e-6 * c / 2.0, *p.true_m, 0.0008);
-            }
-        }
-    }
-
-    void beyondTheLimitThereIsNoEcho()
-    {
-        Bench b;
-        const auto t = runIt(calm(b), b.program);
-        QVERIFY(*t.pings.front().true_m > 1.2);
-        QCOMPARE(t.pings.front().decision.echo_us, 0u);
-    }
-
-    void lostEchoesAreNoEchoes()
-    {
-        Bench b;
-        auto s = calm(b);
-        s.car.rangers[0].figures.lostEchoShare = 1.0;
-        const auto t = runIt(s, b.program);
-        QVERIFY(t.outcome == Outcome::Contact); // none counts as clear: it drives on
-        b.reading().noEcho = rules::NoEcho::Stop;
-        QVERIFY(runIt(s, b.program).outcome == Outcome::NeverMoved);
-    }
-
-    void insideTheDeadZoneTheReadingIsWrongNotZero()
-    {
-        Bench b;
-        auto s = calm(b);
-        s.floor.start.nose.x_m = 2.2 - 0.02;
-        s.car.rangers[0].figures.deadZone_m = 0.05;
-        const auto t = runIt(s, b.program);
-        for (const auto &p : t.pings)
-            if (p.decided) {
-                QVERIFY(p.decision.number >= 5.0);
-                QVERIFY(p.decision.number <= 10.0);
-            }
-    }
-
-    void aHeldEchoLineFoolsAHurriedProgram()
-    {
-        // The module holds its line for 38 ms after a ping nobody answered. A program that pings
-        // again sooner measures the rest of that pulse and takes it for something near.
-        Bench b;
-        auto s = calm(b);
-        s.floor.walls.clear();
-        s.floor.width_m = 50.0;
-        b.value("pause").si = 0.028;
-        const auto t = runIt(s, b.program);
-        bool fooled = false;
-        for (const auto &p : t.pings)
-            fooled |= p.decided && p.decision.echo_us > 0;
-        QVERIFY(fooled);
-        b.value("pause").si = 0.058;
-        const auto patient = runIt(s, b.program);
-        for (const auto &p : patient.pings)
-            QVERIFY(!p.decided || p.decision.echo_us == 0);
-    }
-
-    void slowPrintsLengthenThePass()
-    {
-        Bench b;
-        b.program.prints = {true, 1200};
-        const auto t = runIt(calm(b), b.program);
-        // "ahead 0 drives" and line end: 16 characters of 10 bits at 1200 baud, 133.3 ms a pass
-        // once the buffer is full.
-        const auto &pings = t.pings;
-        const auto gap = pings[12].sent_us - pings[11].sent_us;
-        QVERIFY(gap > 133000 && gap < 134000);
-    }
-
     void actuationDelaysTheStop()
     {
         Bench b;
@@ -381,6 +234,7 @@ private slots:
         for (int i = 0; i < 7; ++i)
             QTest::addRow("%d", i) << i;
     }
+
     void refuses()
     {
         QFETCH(int, kind);
