@@ -22,7 +22,8 @@ inline trial::Setup calm(Bench &b)
     return *s;
 }
 
-inline trial::Trial runIt(const trial::Setup &setup, const rules::Program &program, std::uint64_t seed = 1)
+inline trial::Trial runIt(const trial::Setup &setup, const rules::Program &program,
+                          std::uint64_t seed = 1)
 {
     rules::Interpreter firmware(program);
     auto t = trial::run(setup, firmware, seed);
