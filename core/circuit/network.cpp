@@ -171,8 +171,8 @@ private:
         }
         size_t k = 0;
         for (const auto &b : m_network.branches) {
-            const auto p = b.curve.at(volts[static_cast<size_t>(b.from)] -
-                                      volts[static_cast<size_t>(b.to)]);
+            const auto p =
+                b.curve.at(volts[static_cast<size_t>(b.from)] - volts[static_cast<size_t>(b.to)]);
             flow(b.from, b.to, p.amps_A);
             slope(b.from, b.to, b.from, p.slope_S);
             slope(b.from, b.to, b.to, -p.slope_S);
@@ -267,8 +267,8 @@ private:
                        : 0.0;
         };
         for (const auto &b : m_network.branches)
-            least = std::min(
-                least, b.curve.nextCorner(at(b.from) - at(b.to), by(b.from) - by(b.to)));
+            least =
+                std::min(least, b.curve.nextCorner(at(b.from) - at(b.to), by(b.from) - by(b.to)));
         for (const auto &r : m_network.regulators) {
             const double set = r.set_V - at(r.out) + at(r.ground);
             const double room = at(r.in) - at(r.out) - r.dropout_V;
@@ -287,10 +287,10 @@ private:
     void currents(Solution &s) const
     {
         for (const auto &b : m_network.branches)
-            s.amps_A.push_back(b.curve
-                                   .at(m_volts[static_cast<size_t>(b.from)] -
-                                       m_volts[static_cast<size_t>(b.to)])
-                                   .amps_A);
+            s.amps_A.push_back(
+                b.curve
+                    .at(m_volts[static_cast<size_t>(b.from)] - m_volts[static_cast<size_t>(b.to)])
+                    .amps_A);
         for (const auto &r : m_network.regulators)
             s.regulators_A.push_back(passing(r, m_volts).amps_A);
     }
@@ -298,7 +298,7 @@ private:
     const Solver &m_solver;
     const Network &m_network;
     size_t m_size;
-    double m_leak_S = leak_S; ///< from every node to the reference
+    double m_leak_S = leak_S;     ///< from every node to the reference
     std::vector<double> m_matrix; ///< by place; only the entries of the pattern are used
     std::vector<double> m_right;
     std::vector<double> m_step;

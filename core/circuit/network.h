@@ -21,8 +21,9 @@ struct Branch {
     Curve curve;
 };
 
-/// A linear regulator: `set_V` at `out` over `ground` as long as `in` is `dropout_V` above; past its
-/// limit it sags as a supply does. It takes nothing back. Its own current is a branch of its own.
+/// A linear regulator: `set_V` at `out` over `ground` as long as `in` is `dropout_V` above; past
+/// its limit it sags as a supply does. It takes nothing back. Its own current is a branch of its
+/// own.
 struct Regulator {
     int in = 0;
     int out = 0;

@@ -150,7 +150,8 @@ private slots:
                 v = std::uniform_real_distribution<double>(-20, 20)(r);
             start[0] = 0.0;
             const auto b = solver.solve(n, start);
-            QVERIFY2(a.solved && b.solved, qPrintable(QString("seed %1: %2 %3").arg(seed).arg(a.solved).arg(b.solved)));
+            QVERIFY2(a.solved && b.solved,
+                     qPrintable(QString("seed %1: %2 %3").arg(seed).arg(a.solved).arg(b.solved)));
             for (size_t i = 0; i < n.branches.size(); ++i)
                 QVERIFY2(std::abs(a.amps_A[i] - b.amps_A[i]) < 1e-6 * (1 + std::abs(a.amps_A[i])),
                          qPrintable(QString("seed %1 branch %2").arg(seed).arg(i)));
