@@ -5,6 +5,7 @@
 #include "core/base/say.h"
 
 #include <algorithm>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -12,6 +13,21 @@ namespace badger
 {
 
 enum class Severity { Error, Warning, Advice };
+
+/// A change of wires and jumpers, as a hand makes it.
+struct Fix {
+    struct Wire {
+        std::string from;
+        std::string to;
+        std::string colour;
+        bool operator==(const Wire &) const = default;
+    };
+    std::vector<Wire> out;            ///< taken off
+    std::vector<Wire> in;             ///< put in
+    std::vector<std::string> jumpers; ///< put on, "driver.ENA"
+    std::vector<std::string> pulled;  ///< jumpers taken off
+    bool operator==(const Fix &) const = default;
+};
 
 /// A verdict about a car: an answer, not a failure. The codes are listed in docs/findings.md.
 struct Finding {
@@ -23,6 +39,8 @@ struct Finding {
     Say mend;  ///< one sentence: what to do
     std::string
         target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
+    std::vector<Say> then{};  ///< what follows from it, one line each
+    std::optional<Fix> fix{}; ///< tried on a copy: it mends this and breaks nothing
 
     bool operator==(const Finding &) const = default;
 };

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/motion/motion.h"
 
+#include "core/circuit/levels.h"
 #include "core/nets/drive_map.h"
-#include "core/wiring/check.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -24,7 +24,11 @@ enum class Level { Low, High, Floating };
 class Reckoner
 {
 public:
-    explicit Reckoner(const nets::Nets &nets) : m_nets(nets) {}
+    Reckoner(const nets::Nets &nets, const circuit::CarNetwork &network,
+             const std::vector<circuit::InputLevel> &levels)
+        : m_nets(nets), m_network(network), m_levels(levels)
+    {
+    }
 
     MotionTable make()
     {
@@ -75,8 +79,7 @@ private:
 
     bool floats(const nets::Member &input) const
     {
-        return driverOf(input).empty() && !m_nets.isSupply(input.net) &&
-               !m_nets.isGround(input.net) && !m_nets.pulledDown(input.name);
+        return driverOf(input).empty() && at(input).rest == circuit::Seen::Open;
     }
 
     /// Nobody drives it: it may happen to be either, and both are shown.
@@ -93,9 +96,23 @@ private:
         m_table.notes.push_back(say("{} floats: either may happen, by itself", input.name));
     }
 
-    /// What drives an input: a pin, else a sensor's output; empty where nothing does.
+    const circuit::InputLevel &at(const nets::Member &input) const
+    {
+        const auto member = static_cast<size_t>(&input - m_nets.all().data());
+        return *std::find_if(
+            m_levels.begin(), m_levels.end(),
+            [&](const circuit::InputLevel &level) { return level.member == member; });
+    }
+
+    /// What drives an input: the output that it follows; where no output is known for one, a pin on
+    /// its line, else a sensor's output. Empty where nothing does, or where it is held.
     std::string driverOf(const nets::Member &input) const
     {
+        const auto &level = at(input);
+        if (!level.follows.empty())
+            return m_nets.all()[m_network.outputs()[level.follows.front()].member].name;
+        if (level.rest == circuit::Seen::High)
+            return {};
         for (const auto role : {Role::Pin, Role::DigitalOut, Role::AnalogueOut})
             if (const auto found = m_nets.onLine(input.name, role); !found.empty())
                 return found.front();
@@ -129,8 +146,7 @@ private:
 
     bool enabled(const nets::Member &enable) const
     {
-        return nets::isJumpered(*enable.fitted, enable.terminal->name) ||
-               m_nets.isSupply(enable.net) || !driverOf(enable).empty();
+        return at(enable).rest == circuit::Seen::High || !driverOf(enable).empty();
     }
 
     /// The enable of a channel; null where the driver has none.
@@ -148,10 +164,10 @@ private:
         for (const auto &m : m_nets.all()) {
             if (m.terminal->role != Role::Enable || enabled(m))
                 continue;
-            const wiring::Look look{m_nets.car(), m_nets};
-            const auto motors = wiring::motorsOf(look, m.fitted->id, m.terminal->channel);
+            const auto motors = nets::motorsOf(m_nets, m.fitted->id, m.terminal->channel);
             m_table.notes.push_back(
-                say("{} {}: {}", m.name, m_nets.isGround(m.net) ? say("is held low") : "floats",
+                say("{} {}: {}", m.name,
+                    at(m).rest == circuit::Seen::Open ? "floats" : say("is held low"),
                     motors.empty() ? say("channel {} is dead", m.terminal->channel)
                                    : say("the {} motor is dead", joined(motors, " and the "))));
         }
@@ -159,16 +175,15 @@ private:
 
     Level level(const nets::Member &input, const std::vector<int> &levels) const
     {
-        if (m_nets.isSupply(input.net))
+        const auto rest = at(input).rest;
+        if (rest == circuit::Seen::High)
             return Level::High;
-        if (m_nets.isGround(input.net))
-            return Level::Low;
         for (size_t i = 0; i < levels.size(); ++i) {
             const auto &drives = m_table.inputs[i].drives;
             if (std::find(drives.begin(), drives.end(), input.name) != drives.end())
                 return levels[i] > 0 ? Level::High : Level::Low;
         }
-        return m_nets.pulledDown(input.name) ? Level::Low : Level::Floating;
+        return rest == circuit::Seen::Low ? Level::Low : Level::Floating;
     }
 
     std::vector<int> levelsOf(size_t pattern) const
@@ -336,6 +351,8 @@ private:
     }
 
     const nets::Nets &m_nets;
+    const circuit::CarNetwork &m_network;
+    const std::vector<circuit::InputLevel> &m_levels;
     MotionTable m_table;
 };
 
@@ -348,7 +365,14 @@ MotionTable motion(const kit::Assembly &car)
 
 MotionTable motion(const nets::Nets &nets)
 {
-    return Reckoner(nets).make();
+    const circuit::CarNetwork network(nets);
+    return motion(nets, network, circuit::inputLevels(network));
+}
+
+MotionTable motion(const nets::Nets &nets, const circuit::CarNetwork &network,
+                   const std::vector<circuit::InputLevel> &levels)
+{
+    return Reckoner(nets, network, levels).make();
 }
 
 } // namespace badger::motion

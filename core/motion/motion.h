@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/say.h"
+#include "core/circuit/levels.h"
 #include "core/kit/assembly.h"
 #include "core/nets/nets.h"
 
@@ -75,6 +76,8 @@ struct MotionTable {
 };
 MotionTable motion(const kit::Assembly &car);
 MotionTable motion(const nets::Nets &nets);
+MotionTable motion(const nets::Nets &nets, const circuit::CarNetwork &network,
+                   const std::vector<circuit::InputLevel> &levels);
 
 /// What a person wants of both wheels, and the levels that do it: the row of the table that gives
 /// this path; none where no pattern does.

@@ -195,4 +195,22 @@ kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue)
     return car;
 }
 
+std::vector<std::string> motorsOf(const Nets &nets, const std::string &driver,
+                                  const std::string &channel)
+{
+    std::vector<std::string> motors;
+    for (const auto &m : nets.all()) {
+        if (m.terminal->role != Role::Lead)
+            continue;
+        for (const auto &out : nets.membersWith(m.net, Role::MotorOut)) {
+            const auto *o = nets.member(out);
+            const auto &label = kit::labelOf(*m.fitted);
+            if (o->fitted->id == driver && o->terminal->channel == channel &&
+                std::find(motors.begin(), motors.end(), label) == motors.end())
+                motors.push_back(label);
+        }
+    }
+    return motors;
+}
+
 } // namespace badger::nets

@@ -70,4 +70,8 @@ std::vector<std::string> boardSignals(const Nets &nets);
 /// The car with its program's pins set to those the wires lead to, where they lead to one.
 kit::Car withPinsFromWires(kit::Car car, const parts::Catalogue &catalogue);
 
+/// The motors on the outputs of a driver's channel, as people call them: "right motor".
+std::vector<std::string> motorsOf(const Nets &nets, const std::string &driver,
+                                  const std::string &channel);
+
 } // namespace badger::nets

@@ -104,12 +104,20 @@ std::vector<Finding> unfed(const Look &look, const char *code)
 std::vector<Finding> twoSources(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &clash : look.report.tree.clashes)
+    for (const auto &clash : look.report.tree.clashes) {
+        // A regulator whose own input is too low gives nothing.
+        const auto *t = look.car.terminal(clash.terminal);
+        const int input = look.report.tree.indexOf(clash.second);
+        if (t && input >= 0 && t->needs_V > 0.0 &&
+            look.report.tree.at(input, {Charge::Fresh, Load::Idle, Case::Typical}).ceiling_V <
+                t->needs_V)
+            continue;
         found.push_back(
             {code, Severity::Error, clash.terminal,
              say("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
              say("One drives current backwards into the other and one of them heats up."),
              say("Keep one of the two supplies."), "node:" + clash.terminal});
+    }
     return found;
 }
 
@@ -129,6 +137,14 @@ bool hangsOnWeakRail(const Tree &tree, const Node &n)
            !tree.at(n.parent, {Charge::NearEmpty, Load::Running, Case::Typical}).held;
 }
 
+/// The part is fed at its rail: what hangs on its other input does not matter to it.
+bool livesOtherwise(const Look &look, const Node &n)
+{
+    const auto *own = ownSupply(look.part(n));
+    const auto *rail = own ? look.report.tree.node(n.instance + "." + own->name) : nullptr;
+    return rail != nullptr && rail != &n && rail->kind == NodeKind::Input;
+}
+
 std::vector<Finding> outsideWindow(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -138,7 +154,8 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         const auto at = [&](Charge c, Load l, Case k = Case::Typical) {
             return tree.at(static_cast<int>(i), {c, l, k});
         };
-        if (!n.window || n.kind == NodeKind::Output || !at(Charge::Nominal, Load::Idle).voltsKnown)
+        if (!n.window || n.kind == NodeKind::Output || livesOtherwise(look, n) ||
+            !at(Charge::Nominal, Load::Idle).voltsKnown)
             continue;
         // A few hundredths of a volt of sag are less than what cells and meters differ by.
         constexpr double slack = 0.98;

@@ -220,7 +220,7 @@ private:
     {
         std::map<std::string, std::string> first;
         for (const auto &line : m_lines) {
-            if (m_seen.count(line.source) == 0)
+            if (m_seen.count(line.source) == 0 || line.fromWires) // wires are judged with the wires
                 continue;
             const auto node = nodeOf({m_car}, line.input);
             const auto [it, isNew] = first.try_emplace(node, line.source);

@@ -16,8 +16,7 @@ namespace
 
 void median(BoardText &t, const Reading &r)
 {
-    t.line("// The median of the newest {} readings; no echo counts as the farthest.",
-         r.medianOf);
+    t.line("// The median of the newest {} readings; no echo counts as the farthest.", r.medianOf);
     t.line("{} {}({} newest)", t.type(r), t.madeFrom(r, "median_"), t.type(r));
     t.line("{{");
     t.line("    static {} recent[{}];", t.type(r), r.medianOf);
@@ -108,7 +107,7 @@ void endWaits(BoardText &t)
             continue;
         t.tagged("state:" + s.name, [&] {
             t.line("    {}if (state == {} && (int32_t)(clock_us() - state_end) >= 0)",
-                 chain ? "else " : "", t.names.of("state", s.name));
+                   chain ? "else " : "", t.names.of("state", s.name));
             t.line("        go({});", t.names.of("state", s.wait->then));
         });
         chain = true;
@@ -129,7 +128,7 @@ void prints(BoardText &t)
         return;
     for (const auto &r : t.program.readings)
         t.line("    print_text(\"{} \"), print_number({}), print_text(\" \");",
-             medium::source(r.name), t.madeFrom(r, "raw_"));
+               medium::source(r.name), t.madeFrom(r, "raw_"));
     t.line("    static const char *const names[] = {{{}}};", stateStrings(t));
     t.line("    print_text(names[state]), print_text(\"\\r\\n\");");
 }
@@ -159,13 +158,13 @@ void writeReadings(BoardText &t)
     for (const auto &r : t.program.readings) {
         t.tagged("reading:" + r.name, [&] {
             t.line("{} {}() // {}", t.type(r), t.readFunction(r),
-                 r.number == NumberType::Whole ? "cut to whole numbers" : "with fractions");
+                   r.number == NumberType::Whole ? "cut to whole numbers" : "with fractions");
             t.line("{{");
             t.line("    uint32_t echo = echo_us({}, {}, {}); // no echo beyond {}",
-                 t.names.of("trig", r.name + " trig"), t.names.of("echo", r.name + " echo"),
-                 timeOut_us(r), units::formatShort(*r.limit_m, units::Unit::Centimetre, 2));
+                   t.names.of("trig", r.name + " trig"), t.names.of("echo", r.name + " echo"),
+                   timeOut_us(r), units::formatShort(*r.limit_m, units::Unit::Centimetre, 2));
             t.line("    return ({})(echo * {:.9g}f); // half the way of sound at {}", t.type(r),
-                 unitsPer_us(r), units::formatShort(*r.air_degC, units::Unit::Celsius, 1));
+                   unitsPer_us(r), units::formatShort(*r.air_degC, units::Unit::Celsius, 1));
             t.line("}}");
         });
         t.blank();

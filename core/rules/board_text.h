@@ -20,9 +20,9 @@ public:
     {
         // What this text itself uses; the languages' and the headers' words are reserved already.
         names.reserve({"NO_ECHO",   "LEFT",     "RIGHT",  "State",  "Wheel", "state", "state_end",
-                         "next_pass", "decide",   "go",     "turn",   "brake", "coast", "set_wheel",
-                         "forward",   "backward", "counts", "speed",  "next",  "began", "echo",
-                         "names",     "newest",   "recent", "sorted", "count", "i",     "k"});
+                       "next_pass", "decide",   "go",     "turn",   "brake", "coast", "set_wheel",
+                       "forward",   "backward", "counts", "speed",  "next",  "began", "echo",
+                       "names",     "newest",   "recent", "sorted", "count", "i",     "k"});
         for (const auto &s : program.states)
             names.of("state", s.name);
     }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/check.h"
 
+#include "core/wiring/faults.h"
+
 #include <algorithm>
 
 namespace badger::wiring
@@ -13,32 +15,20 @@ std::vector<std::string> pinsAt(const Look &look, const std::string &terminal)
     return look.nets.onLine(terminal, Role::Pin);
 }
 
-std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
-                                  const std::string &channel)
-{
-    std::vector<std::string> motors;
-    for (const auto &m : look.nets.all()) {
-        if (m.terminal->role != Role::Lead)
-            continue;
-        for (const auto &out : look.nets.membersWith(m.net, Role::MotorOut)) {
-            const auto *o = look.nets.member(out);
-            const auto &label = kit::labelOf(*m.fitted);
-            if (o->fitted->id == driver && o->terminal->channel == channel &&
-                std::find(motors.begin(), motors.end(), label) == motors.end())
-                motors.push_back(label);
-        }
-    }
-    return motors;
-}
-
 Findings check(const kit::Assembly &car)
 {
     Findings result;
     if (car->parts.empty())
         return result;
     const nets::Nets nets(car);
-    const Look look{car, nets};
-    for (const auto *rules : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
+    const circuit::CarNetwork network(nets);
+    const auto looked = circuit::look(network);
+    const auto found = faults(network, looked);
+    const auto levels = circuit::inputLevels(network);
+    const auto motion = motion::motion(nets, network, levels);
+    const Look look{car, nets, network, looked, found, levels, motion};
+    for (const auto *rules :
+         {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
         run<Look>(*rules, look, result);
     return result;
 }
@@ -46,7 +36,8 @@ Findings check(const kit::Assembly &car)
 std::vector<CheckLine> checkLines()
 {
     std::vector<CheckLine> lines;
-    for (const auto *checks : {&supplyRules(), &pinRules(), &signalRules(), &wireRules()})
+    for (const auto *checks :
+         {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
         addLines<Look>(*checks, lines);
     return lines;
 }

@@ -8,7 +8,10 @@
 #pragma once
 
 #include "core/base/check.h"
+#include "core/circuit/levels.h"
+#include "core/circuit/strain.h"
 #include "core/kit/assembly.h"
+#include "core/motion/motion.h"
 #include "core/nets/nets.h"
 
 #include <vector>
@@ -20,6 +23,11 @@ namespace badger::wiring
 struct Look {
     const kit::Assembly &car;
     const nets::Nets &nets;
+    const circuit::CarNetwork &network;
+    const circuit::Looked &looked;
+    const std::vector<Finding> &faults; ///< of supplies and levels, by cause
+    const std::vector<circuit::InputLevel> &levels;
+    const motion::MotionTable &motion;
 };
 
 using CheckRule = Check<Look>;
@@ -27,6 +35,7 @@ using CheckRule = Check<Look>;
 const std::vector<CheckRule> &supplyRules();
 const std::vector<CheckRule> &pinRules();
 const std::vector<CheckRule> &signalRules();
+const std::vector<CheckRule> &motionRules();
 const std::vector<CheckRule> &wireRules();
 
 /// All rules on one car. A car without any part has nothing to check and gets no sentence.
@@ -34,9 +43,6 @@ Findings check(const kit::Assembly &car);
 
 /// Board pins on the line of a terminal, "board.D5".
 std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);
-/// The motors on the outputs of a driver's channel, as people call them: "right motor".
-std::vector<std::string> motorsOf(const Look &look, const std::string &driver,
-                                  const std::string &channel);
 
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> checkLines();

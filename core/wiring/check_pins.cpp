@@ -41,16 +41,6 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
                  say("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
                  say("A pin has one function; the two fight or follow each other."),
                  say("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
-    std::set<int> seen;
-    eachPin(look, [&](const nets::Member &pin) {
-        const auto pins = look.nets.membersWith(pin.net, Role::Pin);
-        if (pins.size() < 2 || !seen.insert(pin.net).second)
-            return;
-        found.push_back({code, Severity::Error, pins[0] + " and " + pins[1],
-                         say("{} and {} are joined.", pins[0], pins[1]),
-                         say("Two outputs against each other can burn both pins."),
-                         say("Take one of the two off."), "terminal:" + pins[1]});
-    });
     return found;
 }
 
@@ -264,18 +254,35 @@ std::vector<Finding> programPins(const Look &look, const char *code)
             return english(f.where).find(terminal) != std::string::npos;
         });
     };
+    // What a board has to serve, and what the program thinks it serves.
+    std::set<std::string> names;
+    for (const auto &name : nets::boardSignals(look.nets))
+        names.insert(name);
+    for (const auto &[name, pin] : look.car->programPins)
+        if (const auto *m = look.nets.member(name);
+            m && !look.nets.isSupply(m->net) && !look.nets.isGround(m->net))
+            names.insert(name);
     std::vector<Finding> found;
-    for (const auto &name : nets::boardSignals(look.nets)) {
-        const auto wired = nets::wiredPin(look.nets, name);
+    for (const auto &name : names) {
+        const auto pins = look.nets.onLine(name, Role::Pin);
         const auto it = look.car->programPins.find(name);
         const auto planned = it == look.car->programPins.end() ? std::string{} : it->second;
-        if (wired.empty() || wired == planned || isCrossed(name))
+        const bool there = std::any_of(pins.begin(), pins.end(), [&](const std::string &pin) {
+            return kit::splitTerminal(pin).terminal == planned;
+        });
+        if (pins.empty() || there || isCrossed(name))
             continue;
         found.push_back(
             {code, Severity::Error, name,
              planned.empty()
                  ? say("The program has no pin for {}.", name)
-                 : say("The program uses {} for {}, but the wire is on {}.", planned, name, wired),
+                 : say("The program {} {} while {} hangs on {}.",
+                       look.nets.member(name)->terminal->role == Role::Echo ||
+                               look.nets.member(name)->terminal->role == Role::DigitalOut ||
+                               look.nets.member(name)->terminal->role == Role::AnalogueOut
+                           ? say("reads")
+                           : say("switches"),
+                       planned, name, joined(pins, " and ")),
              say("The board drives or reads a pin with nothing on it."),
              say("Move the wire, or take the pins from the wires."), "terminal:" + name});
     }

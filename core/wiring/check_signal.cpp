@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about signals: what drives an input, what arrives at a pin.
 #include "core/nets/drive_map.h"
-#include "core/units/quantity.h"
 #include "core/wiring/check.h"
 
 #include <algorithm>
@@ -17,11 +16,6 @@ namespace
 using parts::Kind;
 using parts::Role;
 
-units::Quantity volts(double v)
-{
-    return units::quantity(v, units::Unit::Volt, 2);
-}
-
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -36,10 +30,91 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
     return found;
 }
 
+/// What a terminal hangs on that never changes: "board.5V", "pack.MINUS"; empty where it is free.
+std::string holderOf(const Look &look, int net)
+{
+    if (!look.nets.isSupply(net) && !look.nets.isGround(net))
+        return {};
+    for (const auto role : {parts::Role::Plus, parts::Role::SupplyOut, parts::Role::Minus,
+                            parts::Role::Ground, parts::Role::SupplyIn})
+        if (const auto found = look.nets.membersWith(net, role); !found.empty())
+            return found.front();
+    return {};
+}
+
+/// A signal that the program switches or reads hangs on a supply or on ground.
+std::vector<Finding> signalHeld(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    if (look.car.first(Kind::Board) == nullptr)
+        return found;
+    for (const auto &name : nets::signalTerminals(look.car)) {
+        const auto &m = *look.nets.member(name);
+        const auto role = m.terminal->role;
+        const auto holder = holderOf(look, m.net);
+        const auto pin = look.car->programPins.find(name);
+        const bool programmed = pin != look.car->programPins.end();
+        // An enable that is tied high and a direction that is tied are right where no program asks;
+        // a light or a buzzer may hang on a supply.
+        const bool mayBeTied = role == Role::Enable || role == Role::Direction ||
+                               m.part->kind == Kind::Led || m.part->kind == Kind::Buzzer;
+        if (holder.empty() || m.wires == 0 || (mayBeTied && !programmed))
+            continue;
+        const bool output =
+            role == Role::Echo || role == Role::DigitalOut || role == Role::AnalogueOut;
+        found.push_back(
+            {code, Severity::Error, name + " at " + holder,
+             programmed ? say("The program {} {} while {} hangs on {}.",
+                              output ? say("reads") : say("switches"), pin->second, name, holder)
+                        : say("{} hangs on {}.", name, holder),
+             output ? say("Its level never changes there, and its output works against {}.", holder)
+                    : say("Nothing the program does reaches it."),
+             say("It belongs on a pin of the board."), "terminal:" + name});
+    }
+    return found;
+}
+
+/// Without a board a sensor drives wheels: one that reaches no input does nothing. An input that
+/// floats is said at its place, with the sensor that belongs there.
+std::vector<Finding> sensorIdle(const Look &look, const char *code)
+{
+    if (look.car.first(Kind::Board) != nullptr)
+        return {};
+    std::vector<const nets::Member *> unheard;
+    for (const auto &m : look.nets.all()) {
+        const auto role = m.terminal->role;
+        if ((role != Role::DigitalOut && role != Role::AnalogueOut && role != Role::Echo) ||
+            m.part->kind == Kind::Divider)
+            continue;
+        const auto isMine = [&](size_t o) {
+            return look.nets.all()[look.network.outputs()[o].member].name == m.name;
+        };
+        if (std::none_of(look.levels.begin(), look.levels.end(),
+                         [&](const circuit::InputLevel &level) {
+                             return std::any_of(level.follows.begin(), level.follows.end(), isMine);
+                         }))
+            unheard.push_back(&m);
+    }
+    const auto floating = std::count_if(
+        look.levels.begin(), look.levels.end(), [&](const circuit::InputLevel &level) {
+            return level.rest == circuit::Seen::Open && level.follows.empty() &&
+                   look.nets.all()[level.member].terminal->role == Role::Direction;
+        });
+    std::vector<Finding> found;
+    if (unheard.size() > static_cast<size_t>(floating))
+        for (const auto *m : unheard)
+            found.push_back({code, Severity::Error, m->name,
+                             say("No input of the driver follows {}.", m->name),
+                             say("Whatever the sensor sees, no wheel answers."),
+                             say("It belongs on a direction input of its wheel's channel."),
+                             "terminal:" + m->name});
+    return found;
+}
+
 /// "the right motor is dead", or what is known of it.
 Say deadSide(const Look &look, const nets::Member &input)
 {
-    const auto motors = motorsOf(look, input.fitted->id, input.terminal->channel);
+    const auto motors = nets::motorsOf(look.nets, input.fitted->id, input.terminal->channel);
     return motors.empty() ? say("channel {} is dead", input.terminal->channel)
                           : say("the {0} {1|motor is|motors are} dead", joined(motors, " and the "),
                                 motors.size());
@@ -91,7 +166,7 @@ std::vector<Finding> inputFloats(const Look &look, const char *code)
     for (const auto *m : looseInputs(look)) {
         if (isDriven(look, *m) || look.nets.pulledDown(m->name))
             continue;
-        const auto motors = motorsOf(look, m->fitted->id, m->terminal->channel);
+        const auto motors = nets::motorsOf(look.nets, m->fitted->id, m->terminal->channel);
         found.push_back(
             {code, Severity::Warning, m->name,
              say("{} floats: nothing drives it and nothing holds it low.", m->name),
@@ -159,88 +234,6 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
     return found;
 }
 
-/// What arrives at a pin that a sensor's output leads to, and by way of what.
-struct Arrival {
-    std::string pin;
-    double volts_V = 0.0;
-    std::string divider; ///< empty where it goes straight in
-};
-
-std::optional<double> dividedBy(const Look &look, const kit::Fitted &divider, double in_V)
-{
-    const auto *top = divider.part->figure("top_ohm");
-    const auto *bottom = divider.part->figure("bottom_ohm");
-    const auto ground = look.nets.of(divider.instance->id + ".GND");
-    if (!top || !bottom || ground < 0 || look.nets.members(ground).size() < 2)
-        return std::nullopt; // without its ground it divides nothing
-    return in_V * bottom->typical / (top->typical + bottom->typical);
-}
-
-std::vector<Arrival> arrivals(const Look &look, const nets::Member &output, double out_V)
-{
-    std::vector<Arrival> all;
-    for (const auto &pin : look.nets.membersWith(output.net, Role::Pin))
-        all.push_back({pin, out_V, {}});
-    for (const auto &pin : pinsAt(look, output.name)) {
-        if (look.nets.of(pin) == output.net)
-            continue;
-        Arrival a{pin, out_V, {}};
-        for (const auto &f : look.car.fitted())
-            if (f.part->kind == Kind::Divider &&
-                look.nets.of(f.instance->id + ".OUT") == look.nets.of(pin)) {
-                a.divider = f.instance->id;
-                a.volts_V = dividedBy(look, f, out_V).value_or(out_V);
-            }
-        all.push_back(std::move(a));
-    }
-    return all;
-}
-
-/// The volts a sensor is fed with are the most that come out of it.
-std::optional<double> fedWith_V(const Look &look, const nets::Member &output)
-{
-    for (const auto &t : output.part->terminals)
-        if (t.role == Role::SupplyIn)
-            for (const auto &s : look.nets.sources(look.nets.of(output.fitted->id + "." + t.name),
-                                                   kit::Charge::Fresh))
-                return s.volts_V;
-    return std::nullopt;
-}
-
-std::vector<Finding> overVolts(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    const auto *board = look.car.first(Kind::Board);
-    const auto *high = board ? look.car.part(*board)->figure("pin_high_V") : nullptr;
-    if (high == nullptr)
-        return found;
-    for (const auto &m : look.nets.all()) {
-        const auto role = m.terminal->role;
-        if ((role != Role::Echo && role != Role::DigitalOut && role != Role::AnalogueOut) ||
-            m.part->kind == Kind::Divider)
-            continue;
-        const auto out_V = fedWith_V(look, m);
-        if (!out_V || *out_V <= high->high)
-            continue;
-        for (const auto &a : arrivals(look, m, *out_V)) {
-            if (a.volts_V <= high->high)
-                continue;
-            const bool loose = !a.divider.empty() && a.volts_V == *out_V;
-            found.push_back(
-                {code, Severity::Error, m.name + " at " + a.pin,
-                 say("{} of {} reach {}, which takes {}.", volts(a.volts_V), m.name, a.pin,
-                     volts(high->high)),
-                 loose ? say("The ground of the divider is not joined, so it divides nothing.")
-                       : say("The pin is damaged, at once or slowly."),
-                 loose ? say("Join {}.GND to the common ground.", a.divider)
-                       : say("Put 1 kohm over 2 kohm between: V × R2 / (R1 + R2) = {}.",
-                             volts(*out_V * 2.0 / 3.0)),
-                 "terminal:" + m.name});
-        }
-    }
-    return found;
-}
-
 } // namespace
 
 const std::vector<CheckRule> &signalRules()
@@ -248,14 +241,17 @@ const std::vector<CheckRule> &signalRules()
     static const std::vector<CheckRule> rules = {
         {"signal-unwired", source("every signal reaches a pin"), signalUnwired, "error",
          "a trigger, echo, direction, servo, light or sensor output reaches no pin"},
+        {"signal-held", source("no signal hangs on a supply or on ground"), signalHeld, "error",
+         "a trigger, servo, sensor output, or an input that the program switches, is held by a "
+         "supply or by ground"},
+        {"sensor-unheard", source("every sensor drives a wheel"), sensorIdle, "error",
+         "without a board, a sensor's output that no input of the driver follows"},
         {"enable-floats", source("no enable floats"), enableFloats, "error",
          "an enable is neither wired nor jumpered; the motor that is dead by it"},
         {"input-floats", source("no direction input floats"), inputFloats, "warning",
          "nothing drives a direction input of a car without a board, and nothing holds it low"},
         {"pull-down-missing", source("inputs of plugged sensors have pull-downs"), pullDownMissing,
          "advice", "an input floats as soon as the plug of its sensor is loose"},
-        {"signal-over-volts", source("every signal suits its pin"), overVolts, "error",
-         "more volts reach a pin than it takes; a divider without its ground divides nothing"},
         {"motor-on-logic-pin", source("no motor on a logic pin"), motorOnPin, "error",
          "a motor hangs on a pin"},
         {"motor-undriven", source("each motor has one channel"), motorUndriven, "error",

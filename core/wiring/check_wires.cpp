@@ -169,22 +169,6 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
     return found;
 }
 
-std::vector<Finding> railOverCurrent(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    const auto amps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
-    for (const auto &rail : nets::railLoads(look.nets)) {
-        if (rail.running_A <= rail.limit_A)
-            continue;
-        found.push_back({code, Severity::Error, rail.terminal,
-                         say("{} feeds {} while the car runs; it gives {} at most.", rail.terminal,
-                             amps(rail.running_A), amps(rail.limit_A)),
-                         say("Its regulator cuts out or burns, and the board resets."),
-                         say("Move a load to a supply of its own."), "terminal:" + rail.terminal});
-    }
-    return found;
-}
-
 } // namespace
 
 const std::vector<CheckRule> &wireRules()
@@ -199,8 +183,6 @@ const std::vector<CheckRule> &wireRules()
         {"pin-over-current", source("no pin gives more than it can"), pinOverCurrent,
          "error above what a pin survives, else warning",
          "a light or a buzzer asks too much of a pin"},
-        {"rail-over-current", source("no rail gives more than it can"), railOverCurrent, "error",
-         "a regulated rail feeds more than it gives"},
         {"wire-over-current", source("no wire carries more than it can"), overCurrent,
          "warning running, advice stalled", "a wire carries more than a thin jumper takes"},
     };

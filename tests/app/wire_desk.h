@@ -8,7 +8,8 @@ namespace badger::test
 {
 
 struct WireDesk : Desk {
-    explicit WireDesk(const QString &car, app::WireStation::Page page = app::WireStation::Page::Harness)
+    explicit WireDesk(const QString &car,
+                      app::WireStation::Page page = app::WireStation::Page::Harness)
     {
         session.selectCar(car);
         go(judge::Station::Wire);

@@ -69,6 +69,29 @@ struct Bench {
         std::erase_if(car.wires,
                       [&](const kit::Wire &w) { return w.from == terminal || w.to == terminal; });
     }
+    /// Every wire of one terminal ends at the other, and the other way round.
+    void turn(const std::string &a, const std::string &b)
+    {
+        for (auto &w : car.wires)
+            for (auto *end : {&w.from, &w.to})
+                *end = *end == a ? b : *end == b ? a : *end;
+    }
+    kit::Instance &instance(const std::string &id)
+    {
+        for (auto &i : car.parts)
+            if (i.id == id)
+                return i;
+        qFatal("no part %s", id.c_str());
+    }
+    void addPack(const std::string &id, int cells)
+    {
+        kit::Instance pack;
+        pack.id = id;
+        pack.partId = "cell-nimh";
+        pack.cellsInSeries = cells;
+        pack.cellsInParallel = 1;
+        car.parts.push_back(pack);
+    }
     rules::Value &value(const std::string &name)
     {
         for (auto &v : program.values)

@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every slip of a hand on every demo car: does what burns or fails have a finding, and is nothing
+// blamed that is right?
+//
+//   badger_campaign [--car NAME] [--kind WORDS] [--every N] [--show COUNT] [--from N]
+#include "bench/campaign/facts.h"
+#include "bench/campaign/mutations.h"
+#include "core/io/shipped.h"
+#include "core/io/workshop_file.h"
+#include "core/power/check.h"
+#include "core/wiring/check.h"
+
+#include <chrono>
+#include <cstdio>
+#include <cstring>
+
+using namespace badger;
+
+namespace
+{
+
+std::vector<Finding> findingsOf(const kit::Assembly &car)
+{
+    auto all = wiring::check(car).findings;
+    for (auto &f : power::check(car, power::report(car)).findings)
+        all.push_back(std::move(f));
+    return all;
+}
+
+std::string key(const Finding &f)
+{
+    return f.code + "|" + name(f.severity) + "|" + english(f.where);
+}
+
+/// Does a finding speak of one of these places, or of a part of theirs? Of a board it has to name the
+/// pin: nearly every sentence names the board. An advice is no answer to harm.
+bool speaksOf(const Finding &f, const std::set<std::string> &places)
+{
+    if (f.severity == Severity::Advice)
+        return false;
+    const auto text = english(f.where) + " " + english(f.what) + " " + english(f.mend) + " " +
+                      english(f.why) + " " + f.target;
+    return std::any_of(places.begin(), places.end(), [&](const std::string &place) {
+        const auto instance = place.substr(0, place.find('.'));
+        return text.find(place) != std::string::npos ||
+               (instance != "board" && text.find(instance) != std::string::npos);
+    });
+}
+
+struct Count {
+    int all = 0;
+    int harmful = 0;
+    int silent = 0;
+    int blamed = 0;
+    int unsolved = 0;
+};
+
+struct Options {
+    std::string car;
+    std::string kind;
+    int every = 1;
+    int show = 0;
+};
+
+class Campaign
+{
+public:
+    explicit Campaign(Options options) : m_options(std::move(options)) {}
+
+    void on(const kit::Assembly &car)
+    {
+        const nets::Nets nets(car);
+        m_nets = &nets;
+        const circuit::CarNetwork net(nets);
+        m_patterns = campaign::drivingPatterns(net);
+        m_before = campaign::factsOf(net, m_patterns);
+        m_known.clear();
+        for (const auto &f : findingsOf(car))
+            m_known.insert(key(f));
+        campaign::eachMutation(car, [&](const campaign::Mutation &m) {
+            if ((m_options.kind.empty() || m.kind == m_options.kind) &&
+                m_number++ % m_options.every == 0)
+                judge(car, m);
+        });
+    }
+
+    Count total() const
+    {
+        Count t;
+        for (const auto &[kind, c] : m_counts) {
+            t.all += c.all;
+            t.harmful += c.harmful;
+            t.silent += c.silent;
+            t.blamed += c.blamed;
+            t.unsolved += c.unsolved;
+        }
+        return t;
+    }
+    const std::map<std::string, Count> &counts() const { return m_counts; }
+
+private:
+    void judge(const kit::Assembly &right, const campaign::Mutation &m)
+    {
+        const kit::Assembly car(m.car, right.catalogue());
+        const nets::Nets nets(car);
+        const circuit::CarNetwork net(nets);
+        const auto facts = campaign::factsOf(net, m_patterns);
+        const auto bad = campaign::worse(m_before, facts);
+        auto &count = m_counts[m.kind];
+        ++count.all;
+        count.unsolved += !facts.solved;
+        auto places = m.touched;
+        for (const auto &t : m.touched) // and what stood on the same wire before
+            if (const int was = m_nets->of(t); !m_nets->isGround(was) && !m_nets->isSupply(was))
+                places.insert(m_nets->members(was).begin(), m_nets->members(was).end());
+        for (const auto &[where, why] : bad)
+            places.insert(where);
+        bool said = false;
+        std::string codes;
+        const Finding *error = nullptr;
+        const auto findings = findingsOf(car);
+        for (const auto &f : findings)
+            if (m_known.count(key(f)) == 0) {
+                said |= speaksOf(f, places);
+                codes += ", " + f.code + " " + english(f.where);
+                if (f.severity == Severity::Error)
+                    error = &f;
+            }
+        count.harmful += !bad.empty();
+        if (!bad.empty() && !said) {
+            ++count.silent;
+            show(right, m, "silent: " + bad.begin()->first + " " + bad.begin()->second + "; said" + codes);
+        }
+        if (bad.empty() && error && !nowKnown(facts)) {
+            ++count.blamed;
+            show(right, m, "blamed: " + error->code + ": " + english(error->what));
+        }
+    }
+
+    /// An input that hung in the air before is held now: what it did was never known.
+    bool nowKnown(const campaign::Facts &facts) const
+    {
+        return std::any_of(m_before.open.begin(), m_before.open.end(),
+                           [&](const std::string &i) { return facts.open.count(i) == 0; });
+    }
+
+    void show(const kit::Assembly &car, const campaign::Mutation &m, const std::string &what)
+    {
+        if (m_options.show > 0 && m_shown[m.kind + what.substr(0, 6)]++ < m_options.show)
+            std::printf("%s, %s, %s: %s\n", car->name.c_str(), m.kind.c_str(), m.words.c_str(),
+                        what.c_str());
+    }
+
+    Options m_options;
+    int m_number = 0;
+    const nets::Nets *m_nets = nullptr; ///< of the car as it was
+    std::vector<campaign::Pattern> m_patterns;
+    campaign::Facts m_before;
+    std::set<std::string> m_known;
+    std::map<std::string, Count> m_counts;
+    std::map<std::string, int> m_shown;
+};
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    Options o;
+    for (int i = 1; i + 1 < argc; i += 2) {
+        if (std::strcmp(argv[i], "--car") == 0)
+            o.car = argv[i + 1];
+        if (std::strcmp(argv[i], "--kind") == 0)
+            o.kind = argv[i + 1];
+        if (std::strcmp(argv[i], "--every") == 0)
+            o.every = std::max(1, std::atoi(argv[i + 1]));
+        if (std::strcmp(argv[i], "--show") == 0)
+            o.show = std::atoi(argv[i + 1]);
+    }
+    const auto start = std::chrono::steady_clock::now();
+    Campaign campaign(o);
+    const auto demo = *io::readWorkshop(io::demoWorkshop());
+    const auto catalogue = io::catalogueOf(demo);
+    for (const auto &car : demo.cars)
+        if (o.car.empty() || car.name == o.car)
+            campaign.on({car, catalogue});
+    for (const auto &[kind, c] : campaign.counts())
+        std::printf("%-15s %6d, harmful %6d, silent %5d, blamed %5d, unsolved %d\n", kind.c_str(),
+                    c.all, c.harmful, c.silent, c.blamed, c.unsolved);
+    const auto t = campaign.total();
+    const double s =
+        std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    std::printf("mutations=%d harmful=%d silent=%d blamed=%d unsolved=%d per_second=%.0f\n", t.all,
+                t.harmful, t.silent, t.blamed, t.unsolved, t.all / s);
+    return t.silent + t.blamed + t.unsolved == 0 ? 0 : 1;
+}

@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Finds the faults of one car; faults.h says which. What turns a plug, opens or shorts a supply stands
+// in faults_supply.cpp, what holds a signal or asks too much in faults_signal.cpp.
+#pragma once
+
+#include "core/units/quantity.h"
+#include "core/wiring/faults.h"
+
+#include <set>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace badger::wiring
+{
+
+class FaultFinder
+{
+public:
+    FaultFinder(const circuit::CarNetwork &net, const circuit::Looked &looked)
+        : m_net(net), m_nets(net.nets()), m_car(m_nets.car()), m_all(m_nets.all()),
+          m_looked(looked)
+    {
+    }
+    std::vector<Finding> all();
+
+private:
+    const std::string &name(size_t member) const { return m_all[member].name; }
+    const std::string &label(size_t member) const { return kit::labelOf(*m_all[member].fitted); }
+
+    Finding &add(const char *code, Severity severity, Say where, Say what, Say why, Say look,
+                 const std::string &target);
+    /// The strains of a kind that no root has taken for its own.
+    std::vector<const circuit::Strain *> strains(circuit::Harm harm) const;
+    Say words(const circuit::Strain &s) const;
+    /// All that is left of the supply's strains is a consequence of a root.
+    void takeAll(Finding &root);
+
+    /// How bad a car is, to compare it with a copy on which something was changed.
+    struct Weight {
+        size_t supply = 0; ///< strains of the supply
+        size_t all = 0;
+        size_t dead = 0; ///< inputs that no supply reaches
+    };
+    static Weight weight(const circuit::CarNetwork &net, const circuit::Looked &looked);
+    Weight weight(const kit::Car &car) const;
+    /// Nothing gives it half of what it needs, at rest or while the car runs.
+    static bool starves(const circuit::CarNetwork &net, const circuit::Looked &looked, size_t input);
+
+    std::pair<std::string, std::string> leads(const kit::Fitted &f) const;
+    bool hasStrain(circuit::Harm harm) const;
+
+    // What is looked for, in this order: a root takes what follows from it.
+    /// A pack, a plug or a diode that has only to be turned.
+    void turnedRound();
+    void plugs();
+    /// A driver whose logic hangs on the motors' supply and its motors on the logic's.
+    void suppliesSwapped();
+    void shorted();
+    /// Nodes that are one for a supply: joined by switches, fuses and wires, not by diodes.
+    int rail(int node) const;
+    /// A driver's motor supply hangs on what a regulator makes.
+    void motorsOnRegulator();
+    /// A pack's or supply's plus, or an output whose own input suffices.
+    std::vector<size_t> givers() const;
+    void sourcesTogether();
+    void charged();
+    void overVolts();
+    static bool takesPower(const parts::Part &part);
+    size_t memberOf(const kit::Fitted &f, parts::Role role) const;
+    void openSupplies();
+    bool groundHeld(const kit::Fitted &f) const;
+    /// No wire leads from the part's ground to anything else.
+    bool groundAlone(size_t ground) const;
+    void openGrounds();
+    /// The nodes that are ground: joined to the reference by wires, switches and fuses alone.
+    std::set<int> groundNodes() const;
+    /// Wired grounds that no metal joins to the others.
+    void apart();
+    const nets::Member *referenceGround() const;
+    void underVolts();
+    /// What else stands on a terminal's conductor that could hold or drive it.
+    std::vector<std::string> company(size_t member) const;
+    /// A divider that stands there already and lacks its ground, or what one would do.
+    Say overVoltsLook(const std::string &at, const std::string &from) const;
+    /// Open-circuit volts of the sensor output that leads to a pin, or of what stands on its net.
+    void pinVolts();
+    void outputsHeld();
+    void lights();
+    void links();
+    void rails();
+    void resistors();
+
+    const circuit::CarNetwork &m_net;
+    const nets::Nets &m_nets;
+    const kit::Assembly &m_car;
+    const std::vector<nets::Member> &m_all;
+    const circuit::Looked &m_looked;
+    std::vector<Finding> m_found;
+    std::set<const circuit::Strain *> m_taken;
+    bool m_rooted = false;
+};
+
+inline units::Quantity inVolts(double v)
+{
+    return units::quantity(v, units::Unit::Volt, 2);
+}
+/// Milliamperes below one ampere.
+Say inAmps(double a);
+/// Every wire that ends at one terminal ends at the other, and the other way round.
+kit::Car turned(kit::Car car, const std::string &a, const std::string &b);
+bool isSupplyHarm(circuit::Harm harm);
+
+} // namespace badger::wiring

@@ -1,0 +1,160 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Pins, outputs, lights, links, rails.
+#include "core/wiring/fault_finder.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace badger::wiring
+{
+
+using circuit::Harm;
+using circuit::noMember;
+using circuit::Strain;
+using circuit::What;
+using parts::Kind;
+using parts::Role;
+using units::quantity;
+using units::Unit;
+
+Say FaultFinder::overVoltsLook(const std::string &at, const std::string &from) const
+{
+    const auto common = groundNodes();
+    for (const auto &f : m_car.fitted()) {
+        if (f.part->kind != Kind::Divider)
+            continue;
+        const auto out = f.instance->id + ".OUT";
+        const auto ground = memberOf(f, Role::Ground);
+        const bool here = m_nets.of(out) == m_nets.of(at);
+        if (here && (ground == noMember || common.count(m_net.nodeOf(ground)) == 0 ||
+                     groundAlone(ground)))
+            return say("The divider's {}.GND is not on ground, so it divides nothing.",
+                       f.instance->id);
+    }
+    return from.empty() ? say("Look at what is joined to {}.", at)
+                        : say("A divider between them brings it down: V × R2 / (R1 + R2).");
+}
+
+void FaultFinder::pinVolts()
+{
+    std::set<int> said;
+    for (const auto *s : strains(Harm::PinVolts)) {
+        if (m_rooted || !said.insert(m_net.nodeOf(s->member)).second)
+            continue;
+        const auto others = company(s->member);
+        std::string from;
+        for (const auto role : {Role::Echo, Role::DigitalOut, Role::AnalogueOut})
+            for (const auto &n : m_nets.onLine(name(s->member), role))
+                if (m_nets.member(n)->part->kind != Kind::Divider)
+                    from = n;
+        if (from.empty() && !others.empty())
+            from = others.front();
+        double arrives = s->value;
+        if (!from.empty() && m_nets.of(from) == m_nets.of(name(s->member)))
+            if (const auto own = m_net.ownSupplyOf(static_cast<size_t>(
+                    m_nets.member(from) - m_all.data()));
+                own != noMember)
+                arrives = std::max(
+                    arrives, m_net.ownVolts_V(m_looked.rest, own).value_or(arrives));
+        std::vector<std::string> reached;
+        for (const auto *other : strains(Harm::PinVolts))
+            if (m_net.nodeOf(other->member) == m_net.nodeOf(s->member))
+                reached.push_back(name(other->member));
+        const auto at = joined(reached, " and ");
+        add("signal-over-volts", Severity::Error,
+            from.empty() ? say("{}", at) : say("{} at {}", from, at),
+            s->value < 0.0 ? say("{} at {}, less than its ground.", inVolts(s->value), at)
+            : from.empty() ? say("{} reach {}, which takes {}.", inVolts(arrives), at,
+                                 inVolts(s->limit))
+                           : say("{} of {} reach {}, which takes {}.", inVolts(arrives), from, at,
+                                 inVolts(s->limit)),
+            say("The pin is damaged, at once or slowly."), overVoltsLook(reached.front(), from),
+            "terminal:" + (from.empty() ? name(s->member) : from));
+    }
+}
+
+void FaultFinder::outputsHeld()
+{
+    std::set<int> said;
+    for (const auto harm : {Harm::OutputAmps, Harm::PinAmps})
+        for (const auto *s : strains(harm)) {
+            if (m_rooted || !said.insert(m_net.nodeOf(s->member)).second)
+                continue;
+            auto others = company(s->member);
+            constexpr size_t most = 2;
+            if (others.size() > most)
+                others.resize(most);
+            const bool motor = harm == Harm::OutputAmps;
+            const auto where =
+                others.empty() ? name(s->member) : name(s->member) + " and " + others.front();
+            add(motor ? "motor-output-held" : "output-against-output", Severity::Error, where,
+                others.empty()
+                    ? say("{} gives {}; it bears {}.", name(s->member), inAmps(s->value),
+                          inAmps(s->limit))
+                    : say("{} is joined to {}: {} flow where it bears {}.", name(s->member),
+                          joined(others, " and "), inAmps(s->value), inAmps(s->limit)),
+                motor ? say("The driver cuts out or burns as soon as it is switched on.")
+                      : say("One is high while the other is low: the output burns."),
+                say("Look at what is joined to {}.", name(s->member)),
+                "terminal:" + name(s->member));
+        }
+}
+
+void FaultFinder::lights()
+{
+    for (const auto *s : strains(Harm::LightAmps))
+        add("light-too-bright", Severity::Warning, label(s->member),
+            say("{} flow through {}; it is made for {}.", inAmps(s->value), label(s->member),
+                inAmps(s->limit)),
+            say("The light burns, and the pin or rail that feeds it with it."),
+            say("A resistor belongs in series with it."), "terminal:" + name(s->member));
+}
+
+void FaultFinder::links()
+{
+    for (const auto *s : strains(Harm::LinkAmps)) {
+        const auto &part = *m_all[s->member].part;
+        if (m_rooted)
+            return;
+        const bool fuse = part.shape == "fuse";
+        const auto when = s->stalled ? say("when all motors stall") : say("while the car runs");
+        const auto what =
+            fuse ? say("{} flow through the {} fuse {}: it may blow.", inAmps(s->value),
+                       inAmps(s->limit), when)
+                 : say("{} flow through {} {}; it bears {}.", inAmps(s->value), label(s->member),
+                       when, inAmps(s->limit));
+        add("link-over-limit", s->stalled ? Severity::Warning : Severity::Error,
+            label(s->member), what,
+            fuse ? say("The car stands still, in the middle of a run.")
+                 : say("Its contacts weld, or it overheats."),
+            say("It is the motors that ask for this much."), "terminal:" + name(s->member));
+    }
+}
+
+void FaultFinder::rails()
+{
+    for (const auto *s : strains(Harm::RegulatorAmps)) {
+        if (m_rooted || s->stalled) // a stall is the power tree's to judge
+            continue;
+        const auto others = company(s->member);
+        add("rail-over-current", Severity::Error, name(s->member),
+            say("{} is asked for {}; it gives {} at most.", name(s->member), inAmps(s->value),
+                inAmps(s->limit)),
+            say("Its regulator cuts out or burns, and the board resets."),
+            others.empty() ? say("Look at what hangs on {}.", name(s->member))
+                           : say("Look at {}.", joined(others, ", ")),
+            "terminal:" + name(s->member));
+    }
+}
+
+void FaultFinder::resistors()
+{
+    for (const auto *s : strains(Harm::ResistorHeat))
+        if (!m_rooted)
+            add("resistor-hot", Severity::Error, label(s->member), words(*s),
+                say("It smokes."), say("Look at what is joined to its ends."),
+                "terminal:" + name(s->member));
+}
+
+} // namespace badger::wiring

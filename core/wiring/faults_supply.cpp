@@ -1,0 +1,327 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Packs, plugs, shorts, open leads, windows.
+#include "core/wiring/fault_finder.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace badger::wiring
+{
+
+using circuit::Harm;
+using circuit::noMember;
+using circuit::Strain;
+using circuit::What;
+using parts::Kind;
+using parts::Role;
+using units::quantity;
+using units::Unit;
+
+void FaultFinder::turnedRound()
+{
+    const auto now = weight(m_net, m_looked);
+    const bool bad = now.supply > 0 || now.dead > 0;
+    if (!bad)
+        return;
+    for (const auto &f : m_car.fitted()) {
+        const bool source = f.part->kind == Kind::Cell || f.part->kind == Kind::Supply;
+        const bool diode = f.part->kind == Kind::Link && f.part->figure("drop_V") != nullptr;
+        if (!source && !diode)
+            continue;
+        const auto [plus, minus] = leads(f);
+        const auto after = weight(turned(m_car.car(), plus, minus));
+        // A pack that is charged may be the right way round: then another one is too much.
+        if (source && now.dead <= after.dead && !hasStrain(Harm::Shorted) &&
+            !hasStrain(Harm::Backwards))
+            continue;
+        const bool mended = source ? now.supply > 0 && after.supply == 0 && after.dead <= now.dead
+                                   : after.supply <= now.supply && after.dead < now.dead;
+        if (!mended)
+            continue;
+        const auto what = source ? say("{} is connected backwards.", kit::labelOf(*f.instance))
+                                 : say("The diode {} is the wrong way round: nothing flows.",
+                                       kit::labelOf(*f.instance));
+        auto &root =
+            add(source ? "pack-backwards" : "diode-backwards", Severity::Error, f.instance->id,
+                what,
+                source ? say("Parts burn at once, and the cells are shorted through them.")
+                       : say("What hangs behind it gets no supply."),
+                source ? say("{} belongs on plus, {} on ground.", plus, minus)
+                       : say("{} belongs on the side of the pack.", plus),
+                "terminal:" + plus);
+        takeAll(root);
+        return;
+    }
+    plugs();
+}
+
+void FaultFinder::plugs()
+{
+    std::set<const kit::Instance *> done;
+    for (const auto *s : strains(Harm::Backwards)) {
+        const auto own = m_net.ownSupplyOf(s->member);
+        const auto ground = m_net.groundOf(s->member);
+        if (own == noMember || ground == noMember ||
+            !done.insert(m_all[s->member].fitted).second)
+            continue;
+        add("plug-backwards", Severity::Error, name(own) + " and " + name(ground),
+            say("{} is plugged in backwards: {} over its supply.", label(own),
+                inVolts(s->value)),
+            say("Supply and ground are exchanged: the part burns at once."),
+            say("{} belongs on the supply, {} on ground.", name(own), name(ground)),
+            "terminal:" + name(own));
+        for (const auto &other : m_looked.strains)
+            if (m_all[other.member].fitted == m_all[s->member].fitted)
+                m_taken.insert(&other);
+    }
+}
+
+void FaultFinder::suppliesSwapped()
+{
+    for (const auto &f : m_car.fitted()) {
+        if (f.part->kind != Kind::Driver || m_rooted)
+            continue;
+        size_t logic = noMember;
+        size_t motors = noMember;
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].fitted == f.instance && m_all[i].terminal->role == Role::SupplyIn)
+                (m_all[i].terminal->motors ? motors : logic) = i;
+        if (logic == noMember || motors == noMember)
+            continue;
+        const auto atLogic = m_net.ownVolts_V(m_looked.rest, logic).value_or(0.0);
+        const auto atMotors = m_net.ownVolts_V(m_looked.rest, motors).value_or(0.0);
+        if (atLogic <= atMotors || atLogic <= m_all[logic].terminal->window->high_V)
+            continue;
+        const auto after =
+            weight(turned(m_car.car(), name(logic), name(motors)));
+        if (after.supply > 0)
+            continue;
+        auto &root = add(
+            "supplies-swapped", Severity::Error, name(logic) + " and " + name(motors),
+            say("Logic and motor supply are swapped: {} gets {}, {} gets {}.", name(logic),
+                inVolts(atLogic), name(motors), inVolts(atMotors)),
+            say("The logic of the chip burns, and the motors run on the board's regulator."),
+            say("The pack belongs on {}, the logic rail on {}.", name(motors), name(logic)),
+            "terminal:" + name(logic));
+        takeAll(root);
+    }
+}
+
+void FaultFinder::shorted()
+{
+    const auto shorts = strains(Harm::Shorted);
+    if (shorts.empty() || m_rooted)
+        return;
+    const auto &s = *shorts.front();
+    // A short that comes with an output is that output's.
+    if (!s.atRest && (hasStrain(Harm::OutputAmps) || hasStrain(Harm::PinAmps))) {
+        for (const auto *one : shorts)
+            m_taken.insert(one);
+        return;
+    }
+    // Which wire, taken off, ends it and leaves the least that is wrong?
+    const kit::Wire *best = nullptr;
+    Weight least;
+    const auto now = weight(m_net, m_looked);
+    for (size_t i = 0; i < m_car->wires.size(); ++i) {
+        auto car = m_car.car();
+        car.wires.erase(car.wires.begin() + static_cast<std::ptrdiff_t>(i));
+        const auto w = weight(car);
+        const auto rank = [](const Weight &x) { return std::pair(x.supply, x.all + x.dead); };
+        if (w.supply < now.supply && (best == nullptr || rank(w) < rank(least))) {
+            best = &m_car->wires[i];
+            least = w;
+        }
+    }
+    auto &root = best
+                     ? add("supply-to-ground", Severity::Error, best->from + " to " + best->to,
+                           say("{} is shorted, by way of the wire from {} to {}: about {} flow.",
+                               label(s.member), best->from, best->to, inAmps(s.value)),
+                           say("Wires glow, cells vent, a fuse blows if there is one."),
+                           say("Keep the cells out and look at both ends of this wire."),
+                           "terminal:" + best->from)
+                     : add("supply-to-ground", Severity::Error, name(s.member),
+                           say("{} is shorted: about {} flow.", label(s.member),
+                               inAmps(s.value)),
+                           say("Wires glow, cells vent, a fuse blows if there is one."),
+                           say("Keep the cells out and look at every wire on {}.",
+                               name(s.member)),
+                           "terminal:" + name(s.member));
+    takeAll(root);
+}
+
+void FaultFinder::sourcesTogether()
+{
+    std::map<int, std::vector<size_t>> byRail;
+    for (const size_t g : givers())
+        byRail[rail(m_net.nodeOf(g))].push_back(g);
+    for (const auto &[node, all] : byRail) {
+        if (all.size() < 2)
+            continue;
+        auto &f = add(
+            "two-sources-one-net", Severity::Error, name(all[0]) + " and " + name(all[1]),
+            say("{} and {} both feed one net.", name(all[0]), name(all[1])),
+            say("One drives current backwards into the other and one of them heats up."),
+            say("One of the two supplies has to come off this net."),
+            "terminal:" + name(all[1]));
+        for (const auto &s : m_looked.strains)
+            if ((s.harm == Harm::Charged || s.harm == Harm::OverVolts) &&
+                m_net.nodeOf(s.member) >= 0 && rail(m_net.nodeOf(s.member)) == node &&
+                m_taken.insert(&s).second)
+                f.then.push_back(words(s));
+    }
+}
+
+void FaultFinder::charged()
+{
+    for (const auto *s : strains(Harm::Charged)) {
+        if (m_rooted)
+            return;
+        add("current-into-pack", Severity::Error, name(s->member),
+                      say("{} flow back into {}.", inAmps(s->value), label(s->member)),
+                      say("Cells that are charged this way heat up, leak or vent; a supply "
+                          "that is fed backwards breaks."),
+                      say("Look for another source behind {}.", name(s->member)),
+                      "terminal:" + name(s->member));
+        m_taken.insert(s);
+    }
+}
+
+void FaultFinder::overVolts()
+{
+    std::map<int, std::vector<const Strain *>> byNode;
+    for (const auto *s : strains(Harm::OverVolts))
+        byNode[m_net.nodeOf(s->member)].push_back(s);
+    for (const auto &[node, all] : byNode) {
+        const auto &worst = **std::min_element(
+            all.begin(), all.end(),
+            [](const Strain *a, const Strain *b) { return a->limit < b->limit; });
+        std::vector<std::string> names;
+        for (const auto *s : all)
+            names.push_back(name(s->member));
+        add("supply-outside-window", Severity::Error, names.front(),
+            say("{} {} with fresh cells; {} at most.",
+                joined(names, " and "), say("{0|gets|get} {1}", names.size(), inVolts(worst.value)),
+                names.size() == 1 ? say("it takes {}", inVolts(worst.limit))
+                                  : say("{} takes {}", name(worst.member),
+                                        inVolts(worst.limit))),
+            say("Over-voltage burns the part, often at once."),
+            say("Do not join it now. Look at what feeds {}.", names.front()),
+            "terminal:" + names.front());
+    }
+}
+
+void FaultFinder::underVolts()
+{
+    for (const auto *s : strains(Harm::UnderVolts)) {
+        const auto &t = *m_all[s->member].terminal;
+        add("supply-outside-window", Severity::Error, name(s->member),
+            say("{} gets {} while the car runs; it takes {} to {}.", name(s->member),
+                inVolts(s->value), inVolts(t.window->low_V), inVolts(t.window->high_V)),
+            say("The part does not start, or resets as soon as the motors do."),
+            say("It needs a higher supply."), "terminal:" + name(s->member));
+    }
+}
+
+void FaultFinder::openSupplies()
+{
+    if (m_rooted)
+        return;
+    for (const auto &f : m_car.fitted()) {
+        if (!takesPower(*f.part))
+            continue;
+        std::vector<size_t> inputs;
+        const auto first = memberOf(f, Role::SupplyIn);
+        if (const auto own = m_net.ownSupplyOf(first); starves(m_net, m_looked, own))
+            inputs.push_back(m_all[own].terminal->role == Role::SupplyIn ? own : first);
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors && starves(m_net, m_looked, i) &&
+                std::find(inputs.begin(), inputs.end(), i) == inputs.end())
+                inputs.push_back(i);
+        if (inputs.empty() || !groundHeld(f))
+            continue;
+        for (const auto &s : m_looked.strains)
+            if (m_all[s.member].fitted == f.instance && s.harm == Harm::UnderVolts)
+                m_taken.insert(&s);
+        for (const auto i : inputs) {
+            const auto &t = *m_all[i].terminal;
+            add("module-unpowered", Severity::Error, name(i),
+                inputs.size() == 1 && !t.motors
+                    ? say("The {} has no supply.", f.part->name)
+                    : say("No supply reaches {}.", name(i)),
+                t.motors ? say("The motors do not turn.")
+                         : say("Nothing it should do will happen, and its lights stay dark."),
+                t.window ? say("{} takes {} to {}.", name(i), inVolts(t.window->low_V),
+                               inVolts(t.window->high_V))
+                         : say("Look at what should feed {}.", name(i)),
+                "terminal:" + name(i));
+        }
+    }
+}
+
+void FaultFinder::openGrounds()
+{
+    for (const auto &f : m_car.fitted()) {
+        const auto ground = memberOf(f, Role::Ground);
+        if (ground == noMember || !groundAlone(ground))
+            continue;
+        for (const auto &s : m_looked.strains)
+            if (m_all[s.member].fitted == f.instance)
+                m_taken.insert(&s);
+        add("module-ungrounded", Severity::Error, name(ground),
+            say("The {} has no ground.", f.part->name),
+            say("Its supply has no way back and its signals have nothing to be measured "
+                "against."),
+            say("{} belongs on the common ground, joined last of all.", name(ground)),
+            "terminal:" + name(ground));
+    }
+}
+
+void FaultFinder::apart()
+{
+    if (m_rooted)
+        return;
+    std::set<int> said;
+    const auto *reference = referenceGround();
+    const auto common = groundNodes();
+    for (const auto &f : m_car.fitted()) {
+        const auto ground = memberOf(f, Role::Ground);
+        if (ground == noMember || groundAlone(ground) || m_net.nodeOf(ground) < 0 ||
+            common.count(m_net.nodeOf(ground)) != 0 ||
+            !said.insert(m_net.nodeOf(ground)).second)
+            continue;
+        add("grounds-not-joined", Severity::Error,
+            reference ? name(ground) + " and " + reference->name : name(ground),
+            reference ? say("The ground of the {} is not joined to {}.", f.part->name,
+                            reference->name)
+                      : say("The ground of the {} is not joined to the others.",
+                            f.part->name),
+            say("Every light is on and every wire looks right, but no signal has a way back, "
+                "so nothing works or it works at random."),
+            say("All grounds belong on one net; this one hangs apart."),
+            "terminal:" + name(ground));
+        for (const auto &s : m_looked.strains) {
+            const auto own = m_net.groundOf(s.member);
+            if (own != noMember && m_net.nodeOf(own) == m_net.nodeOf(ground))
+                m_taken.insert(&s);
+        }
+    }
+}
+
+void FaultFinder::motorsOnRegulator()
+{
+    for (size_t i = 0; i < m_all.size(); ++i) {
+        if (!m_all[i].terminal->motors || m_net.nodeOf(i) < 0 || m_rooted)
+            continue;
+        for (const size_t g : givers())
+            if (m_all[g].terminal->role == Role::SupplyOut &&
+                rail(m_net.nodeOf(g)) == rail(m_net.nodeOf(i)))
+                add("motors-on-regulator", Severity::Error, name(i) + " at " + name(g),
+                    say("The motors run on {}, a regulated output.", name(g)),
+                    say("Their starts pull the logic down, and the regulator burns."),
+                    say("{} belongs on the pack.", name(i)), "terminal:" + name(i));
+    }
+}
+
+} // namespace badger::wiring
