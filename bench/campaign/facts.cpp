@@ -125,9 +125,8 @@ public:
             if ((t.role == Role::Direction || t.role == Role::Enable || t.role == Role::Trigger) &&
                 bothHeld(a, i)) {
                 const auto own = m_net.logicOf(i);
-                const double logic = own == circuit::noMember
-                                         ? 5.0
-                                         : m_net.ownVolts_V(a, own).value_or(5.0);
+                const double logic =
+                    own == circuit::noMember ? 5.0 : m_net.ownVolts_V(a, own).value_or(5.0);
                 if (logic > 2.0 && *v > logic + 0.6)
                     m_facts.over.insert("volts " + m_all[i].name);
             }
@@ -213,9 +212,10 @@ public:
             const auto across = motorVolts(m_net, a);
             for (size_t i = 0; i < names.size(); ++i)
                 if (std::abs(across[i]) > 0.5)
-                    m_facts.drives[names[i]].insert(
-                        (board ? "" : across[i] > 0 ? "+" : "-") +
-                        m_all[m_net.motorOutputs()[o]].name);
+                    m_facts.drives[names[i]].insert((board           ? ""
+                                                     : across[i] > 0 ? "+"
+                                                                     : "-") +
+                                                    m_all[m_net.motorOutputs()[o]].name);
         }
     }
 
@@ -278,12 +278,8 @@ private:
 
     bool bothHeld(const Answer &a, size_t i) const
     {
-        const auto held = [&](size_t member) {
-            const int node = m_net.nodeOf(member);
-            return node >= 0 && a.held[static_cast<size_t>(node)];
-        };
         const auto ground = m_net.groundOf(i);
-        return held(i) && (ground == circuit::noMember || held(ground));
+        return m_net.isHeld(a, i) && (ground == circuit::noMember || m_net.isHeld(a, ground));
     }
 
     /// An input: of a part, or a pin that is not driven itself.
@@ -406,8 +402,7 @@ std::map<std::string, std::string> worse(const Facts &before, const Facts &after
             add(motor, "has other volts");
         const auto was = before.drives.find(motor);
         const auto is = after.drives.find(motor);
-        if (was != before.drives.end() &&
-            (is == after.drives.end() || is->second != was->second))
+        if (was != before.drives.end() && (is == after.drives.end() || is->second != was->second))
             add(motor, "hangs on other outputs");
     }
     for (const auto &[motor, volts] : before.motors_V) {

@@ -32,8 +32,8 @@ std::string key(const Finding &f)
     return f.code + "|" + name(f.severity) + "|" + english(f.where);
 }
 
-/// Does a finding speak of one of these places, or of a part of theirs? Of a board it has to name the
-/// pin: nearly every sentence names the board. An advice is no answer to harm.
+/// Does a finding speak of one of these places, or of a part of theirs? Of a board it has to name
+/// the pin: nearly every sentence names the board. An advice is no answer to harm.
 bool speaksOf(const Finding &f, const std::set<std::string> &places)
 {
     if (f.severity == Severity::Advice)
@@ -129,7 +129,8 @@ private:
         count.harmful += !bad.empty();
         if (!bad.empty() && !said) {
             ++count.silent;
-            show(right, m, "silent: " + bad.begin()->first + " " + bad.begin()->second + "; said" + codes);
+            show(right, m,
+                 "silent: " + bad.begin()->first + " " + bad.begin()->second + "; said" + codes);
         }
         if (bad.empty() && error && !nowKnown(facts)) {
             ++count.blamed;

@@ -82,10 +82,9 @@ private:
                         const auto &y = m_car->wires[k];
                         if (instance(x.*a) != instance(y.*b))
                             continue;
-                        mutate("ends exchanged", x.*a + " and " + y.*b, {x.from, x.to, y.from, y.to},
-                               [&](kit::Car &car) {
-                                   std::swap(car.wires[i].*a, car.wires[k].*b);
-                               });
+                        mutate("ends exchanged", x.*a + " and " + y.*b,
+                               {x.from, x.to, y.from, y.to},
+                               [&](kit::Car &car) { std::swap(car.wires[i].*a, car.wires[k].*b); });
                     }
     }
 
@@ -165,17 +164,17 @@ private:
                 for (const auto &minus : ends) {
                     if (plus == minus)
                         continue;
-                    mutate("second board", std::string(input) + " " + plus + " and " + minus,
-                           {plus, minus, std::string("second.") + input, "second.GND1"},
-                           [&](kit::Car &car) {
-                               kit::Instance board;
-                               board.id = "second";
-                               board.partId = "board-5v-8bit";
-                               car.parts.push_back(board);
-                               car.wires.push_back(
-                                   {std::string("second.") + input, plus, "red", {}});
-                               car.wires.push_back({"second.GND1", minus, "black", {}});
-                           });
+                    mutate(
+                        "second board", std::string(input) + " " + plus + " and " + minus,
+                        {plus, minus, std::string("second.") + input, "second.GND1"},
+                        [&](kit::Car &car) {
+                            kit::Instance board;
+                            board.id = "second";
+                            board.partId = "board-5v-8bit";
+                            car.parts.push_back(board);
+                            car.wires.push_back({std::string("second.") + input, plus, "red", {}});
+                            car.wires.push_back({"second.GND1", minus, "black", {}});
+                        });
                 }
     }
 

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <numeric>
 
 namespace badger::circuit
 {
@@ -161,9 +162,8 @@ Curve curveOf(const Element &e, const parts::Catalogue &catalogue, const Conditi
                    ? halfCurve(*e.part, c)
                    : Curve::twoWay(off_V, freewheel_ohm, freewheel_V, freewheel_ohm);
     case What::Lower:
-        return half == Level::Low
-                   ? halfCurve(*e.part, c)
-                   : Curve::twoWay(off_V, freewheel_ohm, freewheel_V, freewheel_ohm);
+        return half == Level::Low ? halfCurve(*e.part, c)
+                                  : Curve::twoWay(off_V, freewheel_ohm, freewheel_V, freewheel_ohm);
     case What::PinHigh:
         return output == Level::High ? Curve::resistor(pinOhm(*e.part)) : Curve::open();
     case What::PinLow:
@@ -217,7 +217,7 @@ Answer CarNetwork::solveWith(const Conditions &conditions, const std::vector<Lev
     const auto n = network(conditions, levels, halves);
     a.solution = m_solver->solve(n);
     a.solved = a.settled = a.solution.solved;
-    a.held = heldNodes(n, a.solution);
+    a.islands = islands(n, a.solution);
     return a;
 }
 
@@ -235,7 +235,7 @@ Answer CarNetwork::solve(const Conditions &conditions, const std::vector<Level> 
         const auto n = network(conditions, levels, a.halves);
         a.solution = m_solver->solve(n, *start);
         a.solved = a.solution.solved;
-        a.held = heldNodes(n, a.solution);
+        a.islands = islands(n, a.solution);
         start = &a.solution.volts_V;
         auto halves = halvesFor(a, conditions.driven);
         a.settled = halves == a.halves;
@@ -274,7 +274,15 @@ size_t CarNetwork::logicOf(size_t member) const
 bool CarNetwork::isHeld(const Answer &a, size_t member) const
 {
     const int node = nodeOf(member);
-    return node >= 0 && a.held[static_cast<size_t>(node)];
+    return node >= 0 && a.islands[static_cast<size_t>(node)] == a.islands[0];
+}
+
+bool CarNetwork::hasGround(const Answer &a, size_t member) const
+{
+    const int node = nodeOf(member);
+    const int ground = groundOf(member) == noMember ? 0 : nodeOf(groundOf(member));
+    return node >= 0 && ground >= 0 &&
+           a.islands[static_cast<size_t>(node)] == a.islands[static_cast<size_t>(ground)];
 }
 
 size_t CarNetwork::ownSupplyOf(size_t member) const
@@ -314,8 +322,8 @@ std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven) const
                 const auto &name = m_nets.all()[m_motorOutputs[o]].terminal->name;
                 bool high = false;
                 for (size_t i = 0; i < inputs.size(); ++i)
-                    high |= inputs[i] == '1' &&
-                            m_nets.all()[b.directions[i]].terminal->output == name;
+                    high |=
+                        inputs[i] == '1' && m_nets.all()[b.directions[i]].terminal->output == name;
                 if (row.does == "drive")
                     halves[o] = high ? Level::High : Level::Low;
                 else if (row.does == "brake")
@@ -326,13 +334,20 @@ std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven) const
     return halves;
 }
 
-std::vector<bool> heldNodes(const Network &n, const Solution &s)
+std::vector<int> islands(const Network &n, const Solution &s)
 {
     constexpr double holds_S = 1e-7; // 10 Mohm
-    std::vector<std::vector<int>> joined(static_cast<size_t>(n.nodes));
+    std::vector<int> island(static_cast<size_t>(n.nodes));
+    std::iota(island.begin(), island.end(), 0);
+    const auto root = [&](int i) {
+        while (island[static_cast<size_t>(i)] != i)
+            i = island[static_cast<size_t>(i)];
+        return i;
+    };
     const auto join = [&](int a, int b) {
-        joined[static_cast<size_t>(a)].push_back(b);
-        joined[static_cast<size_t>(b)].push_back(a);
+        const int x = root(a);
+        const int y = root(b);
+        island[static_cast<size_t>(std::max(x, y))] = std::min(x, y);
     };
     const auto volts = [&](int node) { return s.volts_V[static_cast<size_t>(node)]; };
     for (const auto &b : n.branches)
@@ -341,19 +356,9 @@ std::vector<bool> heldNodes(const Network &n, const Solution &s)
     for (size_t i = 0; i < n.regulators.size(); ++i)
         if (s.regulators_A[i] > leak_S)
             join(n.regulators[i].in, n.regulators[i].out);
-    std::vector<bool> held(static_cast<size_t>(n.nodes), false);
-    std::vector<int> open = {0};
-    held[0] = true;
-    while (!open.empty()) {
-        const int at = open.back();
-        open.pop_back();
-        for (const int to : joined[static_cast<size_t>(at)])
-            if (!held[static_cast<size_t>(to)]) {
-                held[static_cast<size_t>(to)] = true;
-                open.push_back(to);
-            }
-    }
-    return held;
+    for (int i = 0; i < n.nodes; ++i)
+        island[static_cast<size_t>(i)] = root(i);
+    return island;
 }
 
 } // namespace badger::circuit

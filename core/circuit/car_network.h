@@ -6,8 +6,8 @@
 // fuses, diodes, resistors and dividers wherever they stand, regulators, the halves of bridges,
 // motors, lights, the output stages of pins and sensors, and each part's own current.
 //
-// Figures that a part lacks leave its branch open and are named in missing(). Choices of ours, where
-// no figure of the catalogue says it, stand with their names in car_network.cpp.
+// Figures that a part lacks leave its branch open and are named in missing(). Choices of ours,
+// where no figure of the catalogue says it, stand with their names in car_network.cpp.
 #pragma once
 
 #include "core/circuit/network.h"
@@ -46,19 +46,19 @@ struct Conditions {
 
 /// What stands between two nodes.
 enum class What {
-    Source,  ///< from plus to minus
-    Link,    ///< switch, fuse, diode
+    Source, ///< from plus to minus
+    Link,   ///< switch, fuse, diode
     Resistor,
-    Own,     ///< what a part takes for itself, from its supply to its ground
-    Upper,   ///< half of a bridge: from the motor supply to the output
-    Lower,   ///< from the output to ground
-    Motor,   ///< from lead A to lead B
+    Own,   ///< what a part takes for itself, from its supply to its ground
+    Upper, ///< half of a bridge: from the motor supply to the output
+    Lower, ///< from the output to ground
+    Motor, ///< from lead A to lead B
     Light,
     PinHigh, ///< output stage of a pin: from its rail to the pin
     PinLow,  ///< from the pin to ground
     SensorHigh,
     SensorLow,
-    Clamp,   ///< the diode from a pin to its rail, from ground to a pin
+    Clamp, ///< the diode from a pin to its rail, from ground to a pin
     Jumper
 };
 
@@ -87,7 +87,7 @@ struct Answer {
     bool solved = false;  ///< the network was
     bool settled = false; ///< and the bridges do what their inputs then say
     Solution solution;
-    std::vector<bool> held;   ///< by node: it is held by something, not by a leak alone
+    std::vector<int> islands;  ///< by node: nodes that more than a leak joins have one number
     std::vector<Level> halves; ///< what each motor output does, by its place in motorOutputs()
 };
 
@@ -124,6 +124,8 @@ public:
     std::optional<double> ownVolts_V(const Answer &answer, size_t member) const;
     /// Something conducts between it and the reference, more than a leak.
     bool isHeld(const Answer &answer, size_t member) const;
+    /// More than a leak joins a part's terminal to its own ground, be that apart from the others.
+    bool hasGround(const Answer &answer, size_t member) const;
     /// Open where it is not held, or its own ground is not.
     Seen seen(const Answer &answer, size_t input) const;
     /// The ground terminal of a member's part; noMember where it has none.

@@ -65,9 +65,7 @@ void Maker::findNodes()
         return i;
     };
     const auto join = [&](size_t a, size_t b) { parent[root(a)] = root(b); };
-    const auto index = [&](const nets::Member *m) {
-        return static_cast<size_t>(m - m_all.data());
-    };
+    const auto index = [&](const nets::Member *m) { return static_cast<size_t>(m - m_all.data()); };
     for (const auto &w : m_in.m_nets.car()->wires) {
         const auto *a = m_in.m_nets.member(w.from);
         const auto *b = m_in.m_nets.member(w.to);
@@ -166,9 +164,9 @@ void Maker::findOutputs()
         const auto role = m.terminal->role;
         if (m.wires == 0 || m.part->kind == Kind::Divider)
             continue;
-        if (role == Role::Pin ? drivesSomething(i)
-                              : role == Role::Echo || role == Role::DigitalOut ||
-                                    role == Role::AnalogueOut)
+        if (role == Role::Pin
+                ? drivesSomething(i)
+                : role == Role::Echo || role == Role::DigitalOut || role == Role::AnalogueOut)
             m_in.m_outputs.push_back({i, role == Role::Pin});
     }
 }
@@ -333,11 +331,11 @@ void Maker::addBoard(size_t first, size_t end)
         for (size_t i = first; i < end; ++i)
             if (isOwn(*m_all[i].part, *m_all[i].terminal)) {
                 railNode = m_in.m_shape.nodes++;
-                m_in.m_regulators.push_back({What::Own, m_all[first].fitted, m_all[first].part, i,
-                                             noMember, noMember});
-                m_in.m_shape.regulators.push_back({node(i), railNode, node(ground), logic->typical,
-                                                   m_all[i].terminal->window->low_V - logic->typical,
-                                                   noLimit_A});
+                m_in.m_regulators.push_back(
+                    {What::Own, m_all[first].fitted, m_all[first].part, i, noMember, noMember});
+                m_in.m_shape.regulators.push_back(
+                    {node(i), railNode, node(ground), logic->typical,
+                     m_all[i].terminal->window->low_V - logic->typical, noLimit_A});
             }
     }
     if (railNode < 0)

@@ -35,15 +35,16 @@ private:
 
     CarNetwork &m_in;
     const std::vector<nets::Member> &m_all;
-    std::vector<size_t> m_root;            ///< of a member's conductor
+    std::vector<size_t> m_root; ///< of a member's conductor
     std::map<size_t, int> m_nodeOfRoot;
-    std::map<size_t, int> m_rails;         ///< of a board's pins, by its first member
+    std::map<size_t, int> m_rails; ///< of a board's pins, by its first member
 };
 
-/// What a pin's output stage has: choice of ours, a tenth of the logic volts at the advised current.
+/// What a pin's output stage has: choice of ours, a tenth of the logic volts at the advised
+/// current.
 double pinOhm(const parts::Part &board);
 
-/// Which nodes are held by something that conducts, as far as the reference.
-std::vector<bool> heldNodes(const Network &network, const Solution &solution);
+/// By node: those that more than a leak joins have one number, that of the least of them.
+std::vector<int> islands(const Network &network, const Solution &solution);
 
 } // namespace badger::circuit

@@ -15,7 +15,7 @@ namespace
 {
 
 // Choices of ours.
-constexpr double shortTimes = 3.0;  ///< what a source should give, taken while nothing moves
+constexpr double shortTimes = 3.0; ///< what a source should give, taken while nothing moves
 constexpr double leastShort_A = 0.5;
 constexpr double charging_A = 0.02; ///< more than meters and cells differ by
 constexpr double lightTimes = 2.5;
@@ -172,16 +172,11 @@ private:
             const bool rail = t.role == Role::SupplyOut;
             if (!v || (t.role != Role::SupplyIn && !rail))
                 continue;
-            const auto ground = m_net.groundOf(i);
-            const bool grounded = ground != noMember && m_net.nodeOf(ground) >= 0 &&
-                                  a.held[static_cast<size_t>(m_net.nodeOf(ground))] &&
-                                  a.held[static_cast<size_t>(m_net.nodeOf(i))];
+            const bool grounded = m_net.hasGround(a, i);
             if (*v < -belowGround_V)
                 add(Harm::Backwards, i, *v, 0.0);
             constexpr double aboveSet_V = 0.3;
-            const double most = t.window ? t.window->high_V
-                                : rail   ? t.source_V + aboveSet_V
-                                         : 1e9;
+            const double most = t.window ? t.window->high_V : rail ? t.source_V + aboveSet_V : 1e9;
             if (*v > most && grounded)
                 add(Harm::OverVolts, i, *v, most);
         }
@@ -199,8 +194,7 @@ private:
             const auto &r = m_net.regulators()[i];
             if (r.to == noMember)
                 continue;
-            const auto *limit =
-                r.part->figure("limit_" + m_all[r.to].terminal->name + "_A");
+            const auto *limit = r.part->figure("limit_" + m_all[r.to].terminal->name + "_A");
             if (limit && a.solution.regulators_A[i] > limit->typical)
                 add(Harm::RegulatorAmps, r.to, a.solution.regulators_A[i], limit->typical);
         }
@@ -219,8 +213,7 @@ private:
         const bool sensor = e.what == What::SensorHigh || e.what == What::SensorLow;
         if (!sensor && e.what != What::PinHigh && e.what != What::PinLow)
             return;
-        const double most =
-            sensor ? sensorOutput_A : limitOf(*e.part, "pin_absolute_A", 0.04);
+        const double most = sensor ? sensorOutput_A : limitOf(*e.part, "pin_absolute_A", 0.04);
         if (std::abs(amps) > most)
             add(Harm::PinAmps, m_net.outputs()[e.output].member, std::abs(amps), most);
     }
@@ -233,7 +226,7 @@ private:
                            (role == Role::Signal && m_all[i].part->kind != Kind::Divider &&
                             m_all[i].part->kind != Kind::Led);
         const auto v = takes ? m_net.ownVolts_V(a, i) : std::nullopt;
-        if (!v || !a.held[static_cast<size_t>(m_net.nodeOf(i))])
+        if (!v || !m_net.isHeld(a, i))
             return;
         double most = 1e9;
         if (const auto *high = m_all[i].part->figure("pin_high_V"))
@@ -247,8 +240,7 @@ private:
 
     double logicVolts(size_t i) const
     {
-        return m_all[i].part->kind == Kind::Board ? 0.0
-                                                  : limitOf(*m_all[i].part, "logic_V", 5.0);
+        return m_all[i].part->kind == Kind::Board ? 0.0 : limitOf(*m_all[i].part, "logic_V", 5.0);
     }
 
     /// The part gets its volts at another terminal: a board that is fed at its rail.

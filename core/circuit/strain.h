@@ -11,28 +11,28 @@ namespace badger::circuit
 {
 
 enum class Harm {
-    Shorted,      ///< a source gives several times what it should while nothing moves
-    Charged,      ///< current is driven back into cells or into a supply
-    Backwards,    ///< a part's supply is the wrong way round
-    OverVolts,    ///< a supply input or a rail has more than its window
-    UnderVolts,   ///< a supply input has less than its window, running at nominal charge
-    PinVolts,     ///< an input has more than it takes, or less than its ground
-    PinAmps,      ///< an output gives or takes more than it survives
-    OutputAmps,   ///< a motor output gives more than its peak with nothing stalled
-    LightAmps,    ///< a light has several times its current
-    LinkAmps,     ///< a switch, fuse or diode carries more than it should
-    RegulatorAmps,///< a regulator gives more than it should
-    ResistorHeat  ///< a resistor turns more into heat than it bears
+    Shorted,       ///< a source gives several times what it should while nothing moves
+    Charged,       ///< current is driven back into cells or into a supply
+    Backwards,     ///< a part's supply is the wrong way round
+    OverVolts,     ///< a supply input or a rail has more than its window
+    UnderVolts,    ///< a supply input has less than its window, running at nominal charge
+    PinVolts,      ///< an input has more than it takes, or less than its ground
+    PinAmps,       ///< an output gives or takes more than it survives
+    OutputAmps,    ///< a motor output gives more than its peak with nothing stalled
+    LightAmps,     ///< a light has several times its current
+    LinkAmps,      ///< a switch, fuse or diode carries more than it should
+    RegulatorAmps, ///< a regulator gives more than it should
+    ResistorHeat   ///< a resistor turns more into heat than it bears
 };
 
 struct Strain {
     Harm harm = Harm::Shorted;
-    size_t member = 0;       ///< of Nets::all(): where
+    size_t member = 0;         ///< of Nets::all(): where
     size_t against = noMember; ///< of a pin or an output: what holds its other side
-    double value = 0.0;      ///< V, A or W
-    double limit = 0.0;      ///< in the same unit
-    bool stalled = false; ///< only while motors are held
-    bool atRest = false;  ///< already with every output low
+    double value = 0.0;        ///< V, A or W
+    double limit = 0.0;        ///< in the same unit
+    bool stalled = false;      ///< only while motors are held
+    bool atRest = false;       ///< already with every output low
 };
 
 /// What a limit is judged with.

@@ -148,11 +148,12 @@ std::vector<Finding> onlySpins(const Look &look, const char *code)
             return turns(r.left) && turns(r.right) && r.left != r.right;
         }))
         return {};
-    return {{code, Severity::Error, say("both wheels"),
-             say("The wheels turn against each other whenever both turn: the car only spins."),
-             say("It never drives straight ahead."),
-             say("The leads of one side are exchanged, or both sides hang on one another's inputs."),
-             "terminal:" + leadOf(look, kit::Side::Left)}};
+    return {
+        {code, Severity::Error, say("both wheels"),
+         say("The wheels turn against each other whenever both turn: the car only spins."),
+         say("It never drives straight ahead."),
+         say("The leads of one side are exchanged, or both sides hang on one another's inputs."),
+         "terminal:" + leadOf(look, kit::Side::Left)}};
 }
 
 } // namespace

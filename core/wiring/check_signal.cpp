@@ -74,6 +74,29 @@ std::vector<Finding> signalHeld(const Look &look, const char *code)
     return found;
 }
 
+kit::Side sideOf(const kit::Instance &fitted)
+{
+    if (fitted.side != kit::Side::None || !fitted.mount || fitted.mount->offset_m == 0.0)
+        return fitted.side;
+    return fitted.mount->offset_m > 0.0 ? kit::Side::Left : kit::Side::Right;
+}
+
+/// A direction input of a channel that drives this side hangs in the air.
+bool floatsFor(const Look &look, kit::Side side)
+{
+    for (const auto &level : look.levels) {
+        const auto &m = look.nets.all()[level.member];
+        if (level.rest != circuit::Seen::Open || !level.follows.empty() ||
+            m.terminal->role != Role::Direction)
+            continue;
+        const int output = look.nets.of(m.fitted->id + "." + m.terminal->output);
+        for (const auto &lead : look.nets.membersWith(output, Role::Lead))
+            if (side == kit::Side::None || look.nets.member(lead)->fitted->side == side)
+                return true;
+    }
+    return false;
+}
+
 /// Without a board a sensor drives wheels: one that reaches no input does nothing. An input that
 /// floats is said at its place, with the sensor that belongs there.
 std::vector<Finding> sensorIdle(const Look &look, const char *code)
@@ -95,14 +118,9 @@ std::vector<Finding> sensorIdle(const Look &look, const char *code)
                          }))
             unheard.push_back(&m);
     }
-    const auto floating = std::count_if(
-        look.levels.begin(), look.levels.end(), [&](const circuit::InputLevel &level) {
-            return level.rest == circuit::Seen::Open && level.follows.empty() &&
-                   look.nets.all()[level.member].terminal->role == Role::Direction;
-        });
     std::vector<Finding> found;
-    if (unheard.size() > static_cast<size_t>(floating))
-        for (const auto *m : unheard)
+    for (const auto *m : unheard)
+        if (!floatsFor(look, sideOf(*m->fitted)))
             found.push_back({code, Severity::Error, m->name,
                              say("No input of the driver follows {}.", m->name),
                              say("Whatever the sensor sees, no wheel answers."),

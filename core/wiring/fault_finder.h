@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Finds the faults of one car; faults.h says which. What turns a plug, opens or shorts a supply stands
-// in faults_supply.cpp, what holds a signal or asks too much in faults_signal.cpp.
+// Finds the faults of one car; faults.h says which. What turns a plug, opens or shorts a supply
+// stands in faults_supply.cpp, what holds a signal or asks too much in faults_signal.cpp.
 #pragma once
 
 #include "core/units/quantity.h"
@@ -18,8 +18,7 @@ class FaultFinder
 {
 public:
     FaultFinder(const circuit::CarNetwork &net, const circuit::Looked &looked)
-        : m_net(net), m_nets(net.nets()), m_car(m_nets.car()), m_all(m_nets.all()),
-          m_looked(looked)
+        : m_net(net), m_nets(net.nets()), m_car(m_nets.car()), m_all(m_nets.all()), m_looked(looked)
     {
     }
     std::vector<Finding> all();
@@ -45,7 +44,8 @@ private:
     static Weight weight(const circuit::CarNetwork &net, const circuit::Looked &looked);
     Weight weight(const kit::Car &car) const;
     /// Nothing gives it half of what it needs, at rest or while the car runs.
-    static bool starves(const circuit::CarNetwork &net, const circuit::Looked &looked, size_t input);
+    static bool starves(const circuit::CarNetwork &net, const circuit::Looked &looked,
+                        size_t input);
 
     std::pair<std::string, std::string> leads(const kit::Fitted &f) const;
     bool hasStrain(circuit::Harm harm) const;

@@ -56,8 +56,7 @@ Say FaultFinder::words(const Strain &s) const
         return say("{} turns {} into heat; it bears {}.", label(s.member),
                    quantity(s.value, Unit::Watt, 2), quantity(s.limit, Unit::Watt, 2));
     default:
-        return say("{} carries {}; it bears {}.", name(s.member), inAmps(s.value),
-                   inAmps(s.limit));
+        return say("{} carries {}; it bears {}.", name(s.member), inAmps(s.value), inAmps(s.limit));
     }
 }
 
@@ -78,7 +77,8 @@ void FaultFinder::takeAll(Finding &root)
     m_rooted = true;
 }
 
-FaultFinder::Weight FaultFinder::weight(const circuit::CarNetwork &net, const circuit::Looked &looked)
+FaultFinder::Weight FaultFinder::weight(const circuit::CarNetwork &net,
+                                        const circuit::Looked &looked)
 {
     Weight w;
     for (const auto &s : looked.strains) {
@@ -118,21 +118,22 @@ std::vector<const Strain *> FaultFinder::strains(Harm harm) const
     return all;
 }
 
-Finding &FaultFinder::add(const char *code, Severity severity, Say where, Say what, Say why, Say look,
-             const std::string &target)
+Finding &FaultFinder::add(const char *code, Severity severity, Say where, Say what, Say why,
+                          Say look, const std::string &target)
 {
     m_found.push_back({code, severity, std::move(where), std::move(what), std::move(why),
                        std::move(look), target});
     return m_found.back();
 }
 
-bool FaultFinder::starves(const circuit::CarNetwork &net, const circuit::Looked &looked, size_t input)
+bool FaultFinder::starves(const circuit::CarNetwork &net, const circuit::Looked &looked,
+                          size_t input)
 {
     const auto &t = *net.nets().all()[input].terminal;
     const double low = t.window ? t.window->low_V : t.source_V;
     constexpr double half = 0.5;
     for (const auto *a : {&looked.rest, &looked.running})
-        if (!net.isHeld(*a, input) || net.ownVolts_V(*a, input).value_or(0.0) < half * low)
+        if (!net.hasGround(*a, input) || net.ownVolts_V(*a, input).value_or(0.0) < half * low)
             return true;
     return false;
 }
@@ -190,10 +191,9 @@ size_t FaultFinder::memberOf(const kit::Fitted &f, Role role) const
 bool FaultFinder::groundAlone(size_t ground) const
 {
     const int net = m_all[ground].net;
-    return std::all_of(m_nets.members(net).begin(), m_nets.members(net).end(),
-                       [&](const std::string &n) {
-                           return m_nets.member(n)->fitted == m_all[ground].fitted;
-                       });
+    return std::all_of(
+        m_nets.members(net).begin(), m_nets.members(net).end(),
+        [&](const std::string &n) { return m_nets.member(n)->fitted == m_all[ground].fitted; });
 }
 
 bool FaultFinder::groundHeld(const kit::Fitted &f) const
@@ -233,9 +233,8 @@ std::vector<std::string> FaultFinder::company(size_t member) const
     std::vector<std::string> all;
     for (size_t i = 0; i < m_all.size(); ++i) {
         const auto role = m_all[i].terminal->role;
-        const bool output =
-            std::any_of(m_net.outputs().begin(), m_net.outputs().end(),
-                        [&](const circuit::Output &o) { return o.member == i; });
+        const bool output = std::any_of(m_net.outputs().begin(), m_net.outputs().end(),
+                                        [&](const circuit::Output &o) { return o.member == i; });
         if (i != member && m_net.nodeOf(i) >= 0 && m_net.nodeOf(i) == m_net.nodeOf(member) &&
             (output || role == Role::Ground || role == Role::Minus || role == Role::Plus ||
              role == Role::SupplyOut || role == Role::MotorOut || role == Role::SupplyIn))

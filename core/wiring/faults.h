@@ -15,8 +15,8 @@ namespace badger::wiring
 
 /// Codes: supply-to-ground, pack-backwards, plug-backwards, diode-backwards, two-sources-one-net,
 /// current-into-pack, supply-outside-window, module-unpowered, module-ungrounded,
-/// grounds-not-joined, signal-over-volts, output-against-output, motor-output-held, light-too-bright,
-/// link-over-limit, resistor-hot.
+/// grounds-not-joined, signal-over-volts, output-against-output, motor-output-held,
+/// light-too-bright, link-over-limit, resistor-hot.
 std::vector<Finding> faults(const circuit::CarNetwork &net, const circuit::Looked &looked);
 
 } // namespace badger::wiring

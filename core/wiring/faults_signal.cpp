@@ -27,8 +27,8 @@ Say FaultFinder::overVoltsLook(const std::string &at, const std::string &from) c
         const auto out = f.instance->id + ".OUT";
         const auto ground = memberOf(f, Role::Ground);
         const bool here = m_nets.of(out) == m_nets.of(at);
-        if (here && (ground == noMember || common.count(m_net.nodeOf(ground)) == 0 ||
-                     groundAlone(ground)))
+        if (here &&
+            (ground == noMember || common.count(m_net.nodeOf(ground)) == 0 || groundAlone(ground)))
             return say("The divider's {}.GND is not on ground, so it divides nothing.",
                        f.instance->id);
     }
@@ -52,11 +52,10 @@ void FaultFinder::pinVolts()
             from = others.front();
         double arrives = s->value;
         if (!from.empty() && m_nets.of(from) == m_nets.of(name(s->member)))
-            if (const auto own = m_net.ownSupplyOf(static_cast<size_t>(
-                    m_nets.member(from) - m_all.data()));
+            if (const auto own =
+                    m_net.ownSupplyOf(static_cast<size_t>(m_nets.member(from) - m_all.data()));
                 own != noMember)
-                arrives = std::max(
-                    arrives, m_net.ownVolts_V(m_looked.rest, own).value_or(arrives));
+                arrives = std::max(arrives, m_net.ownVolts_V(m_looked.rest, own).value_or(arrives));
         std::vector<std::string> reached;
         for (const auto *other : strains(Harm::PinVolts))
             if (m_net.nodeOf(other->member) == m_net.nodeOf(s->member))
@@ -65,10 +64,10 @@ void FaultFinder::pinVolts()
         add("signal-over-volts", Severity::Error,
             from.empty() ? say("{}", at) : say("{} at {}", from, at),
             s->value < 0.0 ? say("{} at {}, less than its ground.", inVolts(s->value), at)
-            : from.empty() ? say("{} reach {}, which takes {}.", inVolts(arrives), at,
-                                 inVolts(s->limit))
-                           : say("{} of {} reach {}, which takes {}.", inVolts(arrives), from, at,
-                                 inVolts(s->limit)),
+            : from.empty()
+                ? say("{} reach {}, which takes {}.", inVolts(arrives), at, inVolts(s->limit))
+                : say("{} of {} reach {}, which takes {}.", inVolts(arrives), from, at,
+                      inVolts(s->limit)),
             say("The pin is damaged, at once or slowly."), overVoltsLook(reached.front(), from),
             "terminal:" + (from.empty() ? name(s->member) : from));
     }
@@ -119,13 +118,12 @@ void FaultFinder::links()
             return;
         const bool fuse = part.shape == "fuse";
         const auto when = s->stalled ? say("when all motors stall") : say("while the car runs");
-        const auto what =
-            fuse ? say("{} flow through the {} fuse {}: it may blow.", inAmps(s->value),
-                       inAmps(s->limit), when)
-                 : say("{} flow through {} {}; it bears {}.", inAmps(s->value), label(s->member),
-                       when, inAmps(s->limit));
-        add("link-over-limit", s->stalled ? Severity::Warning : Severity::Error,
-            label(s->member), what,
+        const auto what = fuse ? say("{} flow through the {} fuse {}: it may blow.",
+                                     inAmps(s->value), inAmps(s->limit), when)
+                               : say("{} flow through {} {}; it bears {}.", inAmps(s->value),
+                                     label(s->member), when, inAmps(s->limit));
+        add("link-over-limit", s->stalled ? Severity::Warning : Severity::Error, label(s->member),
+            what,
             fuse ? say("The car stands still, in the middle of a run.")
                  : say("Its contacts weld, or it overheats."),
             say("It is the motors that ask for this much."), "terminal:" + name(s->member));
@@ -152,9 +150,8 @@ void FaultFinder::resistors()
 {
     for (const auto *s : strains(Harm::ResistorHeat))
         if (!m_rooted)
-            add("resistor-hot", Severity::Error, label(s->member), words(*s),
-                say("It smokes."), say("Look at what is joined to its ends."),
-                "terminal:" + name(s->member));
+            add("resistor-hot", Severity::Error, label(s->member), words(*s), say("It smokes."),
+                say("Look at what is joined to its ends."), "terminal:" + name(s->member));
 }
 
 } // namespace badger::wiring

@@ -42,14 +42,13 @@ void FaultFinder::turnedRound()
         const auto what = source ? say("{} is connected backwards.", kit::labelOf(*f.instance))
                                  : say("The diode {} is the wrong way round: nothing flows.",
                                        kit::labelOf(*f.instance));
-        auto &root =
-            add(source ? "pack-backwards" : "diode-backwards", Severity::Error, f.instance->id,
-                what,
-                source ? say("Parts burn at once, and the cells are shorted through them.")
-                       : say("What hangs behind it gets no supply."),
-                source ? say("{} belongs on plus, {} on ground.", plus, minus)
-                       : say("{} belongs on the side of the pack.", plus),
-                "terminal:" + plus);
+        auto &root = add(source ? "pack-backwards" : "diode-backwards", Severity::Error,
+                         f.instance->id, what,
+                         source ? say("Parts burn at once, and the cells are shorted through them.")
+                                : say("What hangs behind it gets no supply."),
+                         source ? say("{} belongs on plus, {} on ground.", plus, minus)
+                                : say("{} belongs on the side of the pack.", plus),
+                         "terminal:" + plus);
         takeAll(root);
         return;
     }
@@ -62,12 +61,10 @@ void FaultFinder::plugs()
     for (const auto *s : strains(Harm::Backwards)) {
         const auto own = m_net.ownSupplyOf(s->member);
         const auto ground = m_net.groundOf(s->member);
-        if (own == noMember || ground == noMember ||
-            !done.insert(m_all[s->member].fitted).second)
+        if (own == noMember || ground == noMember || !done.insert(m_all[s->member].fitted).second)
             continue;
         add("plug-backwards", Severity::Error, name(own) + " and " + name(ground),
-            say("{} is plugged in backwards: {} over its supply.", label(own),
-                inVolts(s->value)),
+            say("{} is plugged in backwards: {} over its supply.", label(own), inVolts(s->value)),
             say("Supply and ground are exchanged: the part burns at once."),
             say("{} belongs on the supply, {} on ground.", name(own), name(ground)),
             "terminal:" + name(own));
@@ -93,17 +90,16 @@ void FaultFinder::suppliesSwapped()
         const auto atMotors = m_net.ownVolts_V(m_looked.rest, motors).value_or(0.0);
         if (atLogic <= atMotors || atLogic <= m_all[logic].terminal->window->high_V)
             continue;
-        const auto after =
-            weight(turned(m_car.car(), name(logic), name(motors)));
+        const auto after = weight(turned(m_car.car(), name(logic), name(motors)));
         if (after.supply > 0)
             continue;
-        auto &root = add(
-            "supplies-swapped", Severity::Error, name(logic) + " and " + name(motors),
-            say("Logic and motor supply are swapped: {} gets {}, {} gets {}.", name(logic),
-                inVolts(atLogic), name(motors), inVolts(atMotors)),
-            say("The logic of the chip burns, and the motors run on the board's regulator."),
-            say("The pack belongs on {}, the logic rail on {}.", name(motors), name(logic)),
-            "terminal:" + name(logic));
+        auto &root =
+            add("supplies-swapped", Severity::Error, name(logic) + " and " + name(motors),
+                say("Logic and motor supply are swapped: {} gets {}, {} gets {}.", name(logic),
+                    inVolts(atLogic), name(motors), inVolts(atMotors)),
+                say("The logic of the chip burns, and the motors run on the board's regulator."),
+                say("The pack belongs on {}, the logic rail on {}.", name(motors), name(logic)),
+                "terminal:" + name(logic));
         takeAll(root);
     }
 }
@@ -134,20 +130,17 @@ void FaultFinder::shorted()
             least = w;
         }
     }
-    auto &root = best
-                     ? add("supply-to-ground", Severity::Error, best->from + " to " + best->to,
-                           say("{} is shorted, by way of the wire from {} to {}: about {} flow.",
-                               label(s.member), best->from, best->to, inAmps(s.value)),
-                           say("Wires glow, cells vent, a fuse blows if there is one."),
-                           say("Keep the cells out and look at both ends of this wire."),
-                           "terminal:" + best->from)
-                     : add("supply-to-ground", Severity::Error, name(s.member),
-                           say("{} is shorted: about {} flow.", label(s.member),
-                               inAmps(s.value)),
-                           say("Wires glow, cells vent, a fuse blows if there is one."),
-                           say("Keep the cells out and look at every wire on {}.",
-                               name(s.member)),
-                           "terminal:" + name(s.member));
+    auto &root = best ? add("supply-to-ground", Severity::Error, best->from + " to " + best->to,
+                            say("{} is shorted, by way of the wire from {} to {}: about {} flow.",
+                                label(s.member), best->from, best->to, inAmps(s.value)),
+                            say("Wires glow, cells vent, a fuse blows if there is one."),
+                            say("Keep the cells out and look at both ends of this wire."),
+                            "terminal:" + best->from)
+                      : add("supply-to-ground", Severity::Error, name(s.member),
+                            say("{} is shorted: about {} flow.", label(s.member), inAmps(s.value)),
+                            say("Wires glow, cells vent, a fuse blows if there is one."),
+                            say("Keep the cells out and look at every wire on {}.", name(s.member)),
+                            "terminal:" + name(s.member));
     takeAll(root);
 }
 
@@ -159,12 +152,11 @@ void FaultFinder::sourcesTogether()
     for (const auto &[node, all] : byRail) {
         if (all.size() < 2)
             continue;
-        auto &f = add(
-            "two-sources-one-net", Severity::Error, name(all[0]) + " and " + name(all[1]),
-            say("{} and {} both feed one net.", name(all[0]), name(all[1])),
-            say("One drives current backwards into the other and one of them heats up."),
-            say("One of the two supplies has to come off this net."),
-            "terminal:" + name(all[1]));
+        auto &f = add("two-sources-one-net", Severity::Error, name(all[0]) + " and " + name(all[1]),
+                      say("{} and {} both feed one net.", name(all[0]), name(all[1])),
+                      say("One drives current backwards into the other and one of them heats up."),
+                      say("One of the two supplies has to come off this net."),
+                      "terminal:" + name(all[1]));
         for (const auto &s : m_looked.strains)
             if ((s.harm == Harm::Charged || s.harm == Harm::OverVolts) &&
                 m_net.nodeOf(s.member) >= 0 && rail(m_net.nodeOf(s.member)) == node &&
@@ -179,11 +171,11 @@ void FaultFinder::charged()
         if (m_rooted)
             return;
         add("current-into-pack", Severity::Error, name(s->member),
-                      say("{} flow back into {}.", inAmps(s->value), label(s->member)),
-                      say("Cells that are charged this way heat up, leak or vent; a supply "
-                          "that is fed backwards breaks."),
-                      say("Look for another source behind {}.", name(s->member)),
-                      "terminal:" + name(s->member));
+            say("{} flow back into {}.", inAmps(s->value), label(s->member)),
+            say("Cells that are charged this way heat up, leak or vent; a supply "
+                "that is fed backwards breaks."),
+            say("Look for another source behind {}.", name(s->member)),
+            "terminal:" + name(s->member));
         m_taken.insert(s);
     }
 }
@@ -194,18 +186,18 @@ void FaultFinder::overVolts()
     for (const auto *s : strains(Harm::OverVolts))
         byNode[m_net.nodeOf(s->member)].push_back(s);
     for (const auto &[node, all] : byNode) {
-        const auto &worst = **std::min_element(
-            all.begin(), all.end(),
-            [](const Strain *a, const Strain *b) { return a->limit < b->limit; });
+        const auto &worst =
+            **std::min_element(all.begin(), all.end(), [](const Strain *a, const Strain *b) {
+                return a->limit < b->limit;
+            });
         std::vector<std::string> names;
         for (const auto *s : all)
             names.push_back(name(s->member));
         add("supply-outside-window", Severity::Error, names.front(),
-            say("{} {} with fresh cells; {} at most.",
-                joined(names, " and "), say("{0|gets|get} {1}", names.size(), inVolts(worst.value)),
+            say("{} {} with fresh cells; {} at most.", joined(names, " and "),
+                say("{0|gets|get} {1}", names.size(), inVolts(worst.value)),
                 names.size() == 1 ? say("it takes {}", inVolts(worst.limit))
-                                  : say("{} takes {}", name(worst.member),
-                                        inVolts(worst.limit))),
+                                  : say("{} takes {}", name(worst.member), inVolts(worst.limit))),
             say("Over-voltage burns the part, often at once."),
             say("Do not join it now. Look at what feeds {}.", names.front()),
             "terminal:" + names.front());
@@ -236,7 +228,8 @@ void FaultFinder::openSupplies()
         if (const auto own = m_net.ownSupplyOf(first); starves(m_net, m_looked, own))
             inputs.push_back(m_all[own].terminal->role == Role::SupplyIn ? own : first);
         for (size_t i = 0; i < m_all.size(); ++i)
-            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors && starves(m_net, m_looked, i) &&
+            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors &&
+                starves(m_net, m_looked, i) &&
                 std::find(inputs.begin(), inputs.end(), i) == inputs.end())
                 inputs.push_back(i);
         if (inputs.empty() || !groundHeld(f))
@@ -247,9 +240,8 @@ void FaultFinder::openSupplies()
         for (const auto i : inputs) {
             const auto &t = *m_all[i].terminal;
             add("module-unpowered", Severity::Error, name(i),
-                inputs.size() == 1 && !t.motors
-                    ? say("The {} has no supply.", f.part->name)
-                    : say("No supply reaches {}.", name(i)),
+                inputs.size() == 1 && !t.motors ? say("The {} has no supply.", f.part->name)
+                                                : say("No supply reaches {}.", name(i)),
                 t.motors ? say("The motors do not turn.")
                          : say("Nothing it should do will happen, and its lights stay dark."),
                 t.window ? say("{} takes {} to {}.", name(i), inVolts(t.window->low_V),
@@ -288,15 +280,13 @@ void FaultFinder::apart()
     for (const auto &f : m_car.fitted()) {
         const auto ground = memberOf(f, Role::Ground);
         if (ground == noMember || groundAlone(ground) || m_net.nodeOf(ground) < 0 ||
-            common.count(m_net.nodeOf(ground)) != 0 ||
-            !said.insert(m_net.nodeOf(ground)).second)
+            common.count(m_net.nodeOf(ground)) != 0 || !said.insert(m_net.nodeOf(ground)).second)
             continue;
         add("grounds-not-joined", Severity::Error,
             reference ? name(ground) + " and " + reference->name : name(ground),
-            reference ? say("The ground of the {} is not joined to {}.", f.part->name,
-                            reference->name)
-                      : say("The ground of the {} is not joined to the others.",
-                            f.part->name),
+            reference
+                ? say("The ground of the {} is not joined to {}.", f.part->name, reference->name)
+                : say("The ground of the {} is not joined to the others.", f.part->name),
             say("Every light is on and every wire looks right, but no signal has a way back, "
                 "so nothing works or it works at random."),
             say("All grounds belong on one net; this one hangs apart."),
