@@ -26,6 +26,8 @@ struct Fix {
     std::vector<Wire> in;             ///< put in
     std::vector<std::string> jumpers; ///< put on, "driver.ENA"
     std::vector<std::string> pulled;  ///< jumpers taken off
+    /// Two terminals whose wires change places; `out` and `in` say the same wire by wire.
+    std::vector<std::string> exchanged;
     bool operator==(const Fix &) const = default;
 };
 

@@ -85,6 +85,7 @@ private:
     Say overVoltsLook(const std::string &at, const std::string &from) const;
     /// Open-circuit volts of the sensor output that leads to a pin, or of what stands on its net.
     void pinVolts();
+    Finding *overFed(const std::string &output);
     void outputsHeld();
     void lights();
     void links();

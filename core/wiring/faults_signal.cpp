@@ -36,6 +36,20 @@ Say FaultFinder::overVoltsLook(const std::string &at, const std::string &from) c
                         : say("A divider between them brings it down: V × R2 / (R1 + R2).");
 }
 
+/// What is said of the supply of a sensor, where that is too high; null where it is not.
+Finding *FaultFinder::overFed(const std::string &output)
+{
+    const auto *m = m_nets.member(output);
+    if (m == nullptr)
+        return nullptr;
+    const auto own = m_net.ownSupplyOf(static_cast<size_t>(m - m_all.data()));
+    for (auto &f : m_found)
+        if (f.code == "supply-outside-window" && own != noMember &&
+            m_nets.of(f.target.substr(f.target.find(':') + 1)) == m_all[own].net)
+            return &f;
+    return nullptr;
+}
+
 void FaultFinder::pinVolts()
 {
     std::set<int> said;
@@ -50,6 +64,10 @@ void FaultFinder::pinVolts()
                     from = n;
         if (from.empty() && !others.empty())
             from = others.front();
+        if (auto *root = overFed(from)) {
+            root->then.push_back(words(*s));
+            continue;
+        }
         double arrives = s->value;
         if (!from.empty() && m_nets.of(from) == m_nets.of(name(s->member)))
             if (const auto own =

@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/repair/candidates.h"
+
+#include "core/nets/nets.h"
+#include "core/pins/planner.h"
+
+#include <algorithm>
+#include <set>
+
+namespace badger::repair
+{
+
+using parts::Kind;
+using parts::Role;
+
+namespace
+{
+
+constexpr size_t mostCandidates = 400;
+
+class Maker
+{
+public:
+    Maker(const kit::Assembly &car, const Finding &finding, const std::vector<Finding> &all)
+        : m_car(car), m_nets(car), m_finding(finding)
+    {
+        for (const auto &m : m_nets.all())
+            if (named(finding, m.name))
+                m_here.push_back(m.name);
+        for (const auto &f : all)
+            for (const auto &m : m_nets.all())
+                if (lacks(f.code) && english(f.where).find(m.name) != std::string::npos)
+                    m_lacking.insert(m.name);
+        // A terminal that the program serves and no wire reaches lacks one, too.
+        for (const auto &[terminal, pin] : m_car->programPins)
+            if (m_nets.member(terminal) && !m_nets.wired(terminal))
+                m_lacking.insert(terminal);
+    }
+
+    std::vector<Fix> make()
+    {
+        exchanges();
+        jumpers();
+        toTheirPins();
+        taken();
+        moved();
+        toOtherSupplies();
+        joins();
+        if (m_all.size() > mostCandidates)
+            m_all.resize(mostCandidates);
+        return std::move(m_all);
+    }
+
+private:
+    static bool named(const Finding &f, const std::string &terminal)
+    {
+        const auto text = english(f.where) + " " + f.target + " ";
+        for (size_t at = text.find(terminal); at != std::string::npos;
+             at = text.find(terminal, at + 1)) {
+            const auto next = text[at + terminal.size()];
+            if (std::isalnum(static_cast<unsigned char>(next)) == 0)
+                return true;
+        }
+        return false;
+    }
+
+    static bool lacks(const std::string &code)
+    {
+        static const std::set<std::string> codes = {
+            "module-unpowered", "module-ungrounded", "signal-unwired", "enable-floats",
+            "input-floats",     "sensor-unheard",    "motor-undriven", "program-pin-not-wired"};
+        return codes.count(code) != 0;
+    }
+
+    static Fix::Wire wire(const kit::Wire &w) { return {w.from, w.to, w.colour}; }
+
+    void exchange(const std::string &a, const std::string &b)
+    {
+        Fix fix;
+        const auto other = [&](const std::string &end) {
+            return end == a ? b : end == b ? a : end;
+        };
+        for (const auto &w : m_car->wires) {
+            const kit::Wire after{other(w.from), other(w.to), w.colour, {}};
+            if (after == kit::Wire{w.from, w.to, w.colour, {}})
+                continue;
+            fix.out.push_back(wire(w));
+            fix.in.push_back(wire(after));
+        }
+        fix.exchanged = {a, b};
+        if (!fix.out.empty())
+            m_all.push_back(std::move(fix));
+    }
+
+    /// Two terminals of a part that is named: leads, plug, inputs, trigger and echo.
+    void exchanges()
+    {
+        std::set<std::string> parts;
+        for (const auto &t : m_here)
+            parts.insert(kit::splitTerminal(t).instance);
+        if (m_here.empty() && m_car->instance(english(m_finding.where)))
+            parts.insert(english(m_finding.where));
+        const auto at = m_finding.target.find(':');
+        if (at != std::string::npos)
+            parts.insert(kit::splitTerminal(m_finding.target.substr(at + 1)).instance);
+        for (const auto &id : parts) {
+            const auto *f = m_car.find(id);
+            if (f == nullptr || f->part->kind == Kind::Board || f->part->kind == Kind::Rail)
+                continue;
+            const auto &ts = f->part->terminals;
+            for (size_t i = 0; i < ts.size(); ++i)
+                for (size_t k = i + 1; k < ts.size(); ++k)
+                    if (m_nets.wired(id + "." + ts[i].name) || m_nets.wired(id + "." + ts[k].name))
+                        exchange(id + "." + ts[i].name, id + "." + ts[k].name);
+        }
+        for (size_t i = 0; i < m_here.size(); ++i)
+            for (size_t k = i + 1; k < m_here.size(); ++k)
+                exchange(m_here[i], m_here[k]);
+    }
+
+    void jumpers()
+    {
+        for (const auto &t : m_here) {
+            const auto &m = *m_nets.member(t);
+            if (!m.terminal->jumper)
+                continue;
+            Fix fix;
+            (nets::isJumpered(*m.fitted, m.terminal->name) ? fix.pulled : fix.jumpers).push_back(t);
+            m_all.push_back(std::move(fix));
+        }
+    }
+
+    /// Wires on the conductors of the terminals that are named.
+    std::vector<const kit::Wire *> wiresHere() const
+    {
+        std::set<int> nets;
+        for (const auto &t : m_here)
+            nets.insert(m_nets.of(t));
+        std::vector<const kit::Wire *> all;
+        for (const auto named : {true, false}) // those that end at a named terminal come first
+            for (const auto &w : m_car->wires) {
+                const bool at = std::find(m_here.begin(), m_here.end(), w.from) != m_here.end() ||
+                                std::find(m_here.begin(), m_here.end(), w.to) != m_here.end();
+                if (nets.count(m_nets.of(w.from)) != 0 && at == named)
+                    all.push_back(&w);
+            }
+        return all;
+    }
+
+    void taken()
+    {
+        for (const auto *w : wiresHere()) {
+            Fix fix;
+            fix.out = {wire(*w)};
+            m_all.push_back(std::move(fix));
+        }
+    }
+
+    void move(const kit::Wire &w, bool from, const std::string &to)
+    {
+        if (to == w.from || to == w.to)
+            return;
+        Fix fix;
+        fix.out = {wire(w)};
+        fix.in = {from ? Fix::Wire{to, w.to, w.colour} : Fix::Wire{w.from, to, w.colour}};
+        m_all.push_back(std::move(fix));
+    }
+
+    /// The wire of a signal to the pin that the program uses for it, and a pin to its signal.
+    void toTheirPins()
+    {
+        const auto *board = m_car.first(Kind::Board);
+        if (board == nullptr)
+            return;
+        for (const auto &[terminal, pin] : m_car->programPins) {
+            const auto full = board->id + "." + pin;
+            if (m_nets.member(terminal) == nullptr || m_nets.member(full) == nullptr ||
+                m_nets.of(terminal) == m_nets.of(full))
+                continue;
+            for (const auto &w : m_car->wires) {
+                if (w.from == terminal || w.to == terminal)
+                    move(w, w.to == terminal, full);
+                if (w.from == full || w.to == full)
+                    move(w, w.to == full, terminal);
+            }
+            if (named(m_finding, terminal) || named(m_finding, full))
+                put(terminal, full, "");
+        }
+    }
+
+    void moved()
+    {
+        for (const auto *w : wiresHere())
+            for (const auto &to : m_lacking)
+                for (const bool from : {true, false})
+                    move(*w, from, to);
+    }
+
+    /// A supply input that hangs on the wrong supply.
+    void toOtherSupplies()
+    {
+        for (const auto &t : m_here)
+            if (m_nets.member(t)->terminal->role == Role::SupplyIn)
+                for (const auto &w : m_car->wires)
+                    if (w.from == t || w.to == t)
+                        for (const auto &s : supplies(false))
+                            move(w, w.to == t, s);
+    }
+
+    void put(const std::string &a, const std::string &b, const std::string &colour)
+    {
+        Fix fix;
+        fix.in = {{a, b, colour.empty() ? pins::freeColour(m_car) : colour}};
+        m_all.push_back(std::move(fix));
+    }
+
+    /// One terminal of each net that carries a supply or ground, its source first.
+    std::vector<std::string> supplies(bool ground) const
+    {
+        std::vector<std::string> all;
+        std::set<int> seen;
+        for (const auto role : {Role::Plus, Role::SupplyOut, Role::Minus, Role::Ground,
+                                Role::Through, Role::SupplyIn})
+            for (const auto &m : m_nets.all()) {
+                const bool fits = ground ? m_nets.isGround(m.net)
+                                         : m_nets.isSupply(m.net) && !m_nets.isGround(m.net);
+                const bool there = m.wires > 0 || role == Role::SupplyOut;
+                if (m.terminal->role == role && there && fits && seen.insert(m.net).second)
+                    all.push_back(m.name);
+            }
+        // Behind a switch or fuse is another place of the same net: the far end serves, too.
+        for (const auto &m : m_nets.all())
+            if (!ground && m.part->kind == Kind::Link && m.wires > 0 && m_nets.isSupply(m.net))
+                all.push_back(m.name);
+        return all;
+    }
+
+    void joins()
+    {
+        for (const auto &t : m_here) {
+            const auto role = m_nets.member(t)->terminal->role;
+            const bool ground = role == Role::Ground || role == Role::Minus;
+            if (role != Role::SupplyIn && role != Role::Enable && role != Role::Through && !ground)
+                continue;
+            for (const auto &s : supplies(ground))
+                if (s != t)
+                    put(t, s, ground ? "black" : "red");
+        }
+    }
+
+    const kit::Assembly &m_car;
+    nets::Nets m_nets;
+    const Finding &m_finding;
+    std::vector<std::string> m_here;
+    std::set<std::string> m_lacking;
+    std::vector<Fix> m_all;
+};
+
+} // namespace
+
+std::vector<Fix> candidates(const kit::Assembly &car, const Finding &finding,
+                            const std::vector<Finding> &all)
+{
+    return Maker(car, finding, all).make();
+}
+
+} // namespace badger::repair

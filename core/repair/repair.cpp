@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/repair/repair.h"
+
+#include "core/power/check.h"
+#include "core/repair/candidates.h"
+#include "core/wiring/check.h"
+
+#include <algorithm>
+#include <set>
+#include <tuple>
+
+namespace badger::repair
+{
+
+namespace
+{
+
+/// Limits that are passed, and where.
+using Limits = std::set<std::pair<circuit::Harm, std::string>>;
+
+Limits limitsOf(const kit::Assembly &car)
+{
+    const nets::Nets nets(car);
+    const circuit::CarNetwork network(nets);
+    const auto looked = circuit::look(network);
+    Limits limits;
+    for (const auto &s : looked.strains)
+        if (!s.stalled)
+            limits.emplace(s.harm, nets.all()[s.member].name);
+    return limits;
+}
+
+/// What is said of a car.
+struct Verdict {
+    std::vector<Finding> findings;
+
+    explicit Verdict(const kit::Assembly &car)
+    {
+        findings = wiring::check(car).findings;
+        for (auto &f : power::check(car, power::report(car)).findings)
+            findings.push_back(std::move(f));
+    }
+
+    bool has(const Finding &f) const
+    {
+        return std::any_of(findings.begin(), findings.end(), [&](const Finding &g) {
+            return g.code == f.code && g.where == f.where;
+        });
+    }
+    size_t count(Severity severity) const
+    {
+        return static_cast<size_t>(
+            std::count_if(findings.begin(), findings.end(),
+                          [&](const Finding &f) { return f.severity == severity; }));
+    }
+};
+
+bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
+{
+    // Another place of the same fault is the same fault.
+    const auto same = [&](const Verdict &v) {
+        return std::count_if(v.findings.begin(), v.findings.end(),
+                             [&](const Finding &f) {
+                                 return f.code == finding.code && f.severity == finding.severity;
+                             });
+    };
+    if (after.has(finding) || same(after) >= same(before))
+        return false;
+    for (const auto &f : after.findings)
+        if (f.severity <= finding.severity && !before.has(f))
+            return false;
+    return true;
+}
+
+size_t changes(const Fix &fix)
+{
+    if (!fix.exchanged.empty())
+        return 1;
+    return std::max(fix.out.size(), fix.in.size()) + fix.jumpers.size() + fix.pulled.size();
+}
+
+class Search
+{
+public:
+    explicit Search(const kit::Assembly &car)
+        : m_car(car), m_before(car), m_limits(limitsOf(car))
+    {
+    }
+
+    std::optional<Fix> fixFor(const Finding &finding) const
+    {
+        std::optional<Fix> best;
+        std::tuple<size_t, size_t, size_t, size_t> least;
+        for (auto &fix : candidates(m_car, finding, m_before.findings)) {
+            const auto car = applied(m_car.car(), fix);
+            const auto limits = limitsOf({car, m_car.catalogue()}); // the quicker half of the test
+            if (!std::includes(m_limits.begin(), m_limits.end(), limits.begin(), limits.end()))
+                continue;
+            const Verdict after({car, m_car.catalogue()});
+            if (!stands(m_before, after, finding))
+                continue;
+            const std::tuple rank{after.count(Severity::Error), after.count(Severity::Warning),
+                                  changes(fix), after.findings.size()};
+            if (!best || rank < least) {
+                best = std::move(fix);
+                least = rank;
+            }
+            if (std::get<0>(least) == 0 && std::get<1>(least) <= m_before.count(Severity::Warning) &&
+                changes(*best) == 1)
+                break; // nothing better comes
+        }
+        return best;
+    }
+
+private:
+    const kit::Assembly &m_car;
+    Verdict m_before;
+    Limits m_limits;
+};
+
+} // namespace
+
+kit::Car applied(kit::Car car, const Fix &fix)
+{
+    for (const auto &w : fix.out) {
+        const auto it = std::find_if(car.wires.begin(), car.wires.end(), [&](const kit::Wire &x) {
+            return x.from == w.from && x.to == w.to && x.colour == w.colour;
+        });
+        if (it != car.wires.end())
+            car.wires.erase(it);
+    }
+    for (const auto &w : fix.in)
+        car.wires.push_back({w.from, w.to, w.colour, {}});
+    const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {
+        const auto split = kit::splitTerminal(terminal);
+        return std::find_if(car.parts.begin(), car.parts.end(),
+                            [&](const kit::Instance &i) { return i.id == split.instance; })
+            ->jumpers;
+    };
+    for (const auto &j : fix.jumpers)
+        jumpersOf(j).push_back(kit::splitTerminal(j).terminal);
+    for (const auto &j : fix.pulled)
+        std::erase(jumpersOf(j), kit::splitTerminal(j).terminal);
+    return car;
+}
+
+Say words(const Fix &fix)
+{
+    if (fix.exchanged.size() == 2)
+        return say("Change over what is wired to {} and to {}.", fix.exchanged[0],
+                   fix.exchanged[1]);
+    std::vector<Say> all;
+    auto in = fix.in;
+    for (const auto &w : fix.out) {
+        const auto moved = std::find_if(in.begin(), in.end(), [&](const Fix::Wire &x) {
+            return (x.from == w.from) != (x.to == w.to);
+        });
+        if (moved == in.end()) {
+            all.push_back(say("Take off the wire from {} to {}.", w.from, w.to));
+            continue;
+        }
+        const bool stays = moved->from == w.from;
+        all.push_back(say("Move the wire's end from {} to {}; its other end stays on {}.",
+                          stays ? w.to : w.from, stays ? moved->to : moved->from,
+                          stays ? w.from : w.to));
+        in.erase(moved);
+    }
+    for (const auto &w : in)
+        all.push_back(say("Join {} to {} with a {} wire.", w.from, w.to, w.colour));
+    for (const auto &j : fix.jumpers)
+        all.push_back(say("Put the jumper on {}.", j));
+    for (const auto &j : fix.pulled)
+        all.push_back(say("Take the jumper off {}.", j));
+    return joined(all, " ");
+}
+
+std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding)
+{
+    return Search(car).fixFor(finding);
+}
+
+std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings)
+{
+    if (car->parts.empty() || findings.empty())
+        return findings;
+    const Search search(car);
+    for (auto &f : findings)
+        f.fix = search.fixFor(f);
+    return findings;
+}
+
+} // namespace badger::repair

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which change of wires mends a finding?
+//
+// A fix is an edit of the car. Each candidate is made on a copy and the copy is judged again: the
+// finding has to be gone, nothing new may be as severe, and no limit may be passed in any state of
+// the network that was not passed before. Of those that stand the test the one is offered that leaves
+// the least that is wrong, and of these the one with the fewest changes. Where none stands it, there
+// is no fix, and the finding's own words say what to look at.
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/kit/assembly.h"
+
+#include <optional>
+#include <vector>
+
+namespace badger::repair
+{
+
+/// The car with the fix made.
+kit::Car applied(kit::Car car, const Fix &fix);
+
+/// What the hand does: "Move the wire's end from board.D5 to board.D6; its other end stays on
+/// driver.ENA." Nothing for an empty fix.
+Say words(const Fix &fix);
+
+/// Tries the candidates for one finding of this car's wires or supply. A fraction of a second: not
+/// for the interface thread.
+std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding);
+
+/// Every finding of the wires with its fix where there is one.
+std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings);
+
+} // namespace badger::repair
