@@ -17,25 +17,58 @@ std::string words(const Say &text)
     return english(text, display());
 }
 
+namespace
+{
+
+Json wiresOf(const std::vector<Fix::Wire> &wires)
+{
+    auto list = Json::array();
+    for (const auto &w : wires)
+        list.push_back({{"from", w.from}, {"to", w.to}, {"colour", w.colour}});
+    return list;
+}
+
+Json fixJson(const std::optional<Fix> &fix)
+{
+    if (!fix)
+        return nullptr;
+    return {{"wires_off", wiresOf(fix->out)},
+            {"wires_on", wiresOf(fix->in)},
+            {"jumpers_on", fix->jumpers},
+            {"jumpers_off", fix->pulled},
+            {"program_pins", fix->pins}};
+}
+
+} // namespace
+
 Json findingsJson(const std::vector<Finding> &findings)
 {
     auto list = Json::array();
-    for (const auto &f : findings)
+    for (const auto &f : findings) {
+        auto then = Json::array();
+        for (const auto &line : f.then)
+            then.push_back(english(line));
         list.push_back({{"code", f.code},
                         {"severity", name(f.severity)},
                         {"where", english(f.where)},
                         {"what", english(f.what)},
                         {"why", english(f.why)},
-                        {"mend", english(f.mend)}});
+                        {"mend", english(f.mend)},
+                        {"then", then},
+                        {"fix", fixJson(f.fix)}});
+    }
     return list;
 }
 
 std::string findingsText(const std::vector<Finding> &findings)
 {
     std::string text;
-    for (const auto &f : findings)
-        text += fmt::format("{} [{}] {}\n  {}\n  why:  {}\n  mend: {}\n", name(f.severity), f.code,
-                            f.where, f.what, f.why, f.mend);
+    for (const auto &f : findings) {
+        text += fmt::format("{} [{}] {}\n  {}\n", name(f.severity), f.code, f.where, f.what);
+        for (const auto &line : f.then)
+            text += fmt::format("    {}\n", line);
+        text += fmt::format("  why:  {}\n  mend: {}\n", f.why, f.mend);
+    }
     return text;
 }
 

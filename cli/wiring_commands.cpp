@@ -8,6 +8,7 @@
 #include "core/judge/sums.h"
 #include "core/motion/motion.h"
 #include "core/pins/planner.h"
+#include "core/repair/repair.h"
 #include "core/revisions/history.h"
 #include "core/wiring/check.h"
 #include "core/wiring/wire_list.h"
@@ -141,8 +142,11 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     if (open)
         a.text += fmt::format("revision {} is open: its reason is not written down yet\n",
                               car.wiringRevision);
-    auto findings = car.wires.empty() ? std::vector<Finding>{}
-                                      : badger::wiring::check({car, catalogue}).findings;
+    std::vector<Finding> findings;
+    if (!car.wires.empty()) {
+        const kit::Assembly assembly(car, catalogue);
+        findings = repair::withFixes(assembly, badger::wiring::check(assembly).findings);
+    }
     std::stable_sort(findings.begin(), findings.end(), [](const Finding &x, const Finding &y) {
         return x.severity < y.severity; // errors first
     });

@@ -7,6 +7,7 @@
 #include "core/io/workshop_file.h"
 #include "core/judge/judge.h"
 #include "core/judge/sums.h"
+#include "core/repair/repair.h"
 #include "core/rules/board_code.h"
 #include "core/rules/part_tests.h"
 #include "core/rules/table.h"
@@ -119,7 +120,10 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     Answer a;
     a.json = {{"cars", Json::array()}, {"findings", Json::array()}};
     for (const auto *car : cars) {
-        const auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
+        auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
+        if (!car->wires.empty())
+            judgement.wire.findings =
+                repair::withFixes({*car, o->catalogue}, std::move(judgement.wire.findings));
         const auto all = judgement.all();
         a.hasError |= hasError(all);
         auto found = findingsJson(all);

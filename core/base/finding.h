@@ -5,6 +5,7 @@
 #include "core/base/say.h"
 
 #include <algorithm>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -28,6 +29,7 @@ struct Fix {
     std::vector<std::string> pulled;  ///< jumpers taken off
     /// Two terminals whose wires change places; `out` and `in` say the same wire by wire.
     std::vector<std::string> exchanged;
+    std::map<std::string, std::string> pins; ///< what the program then uses, "driver.ENA" to "D5"
     bool operator==(const Fix &) const = default;
 };
 

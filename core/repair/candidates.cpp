@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/repair/candidates.h"
 
-#include "core/nets/nets.h"
+#include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
 
 #include <algorithm>
@@ -39,6 +39,8 @@ public:
 
     std::vector<Fix> make()
     {
+        plan();
+        pinsFromWires();
         exchanges();
         jumpers();
         toTheirPins();
@@ -166,6 +168,47 @@ private:
         m_all.push_back(std::move(fix));
     }
 
+    /// What turns one car into the other; their parts are the same.
+    void difference(const kit::Car &after)
+    {
+        Fix fix;
+        const auto lacks = [](const std::vector<kit::Wire> &all, const kit::Wire &w) {
+            return std::find(all.begin(), all.end(), w) == all.end();
+        };
+        for (const auto &w : m_car->wires)
+            if (lacks(after.wires, w))
+                fix.out.push_back(wire(w));
+        for (const auto &w : after.wires)
+            if (lacks(m_car->wires, w))
+                fix.in.push_back(wire(w));
+        for (const auto &[terminal, pin] : after.programPins)
+            if (const auto it = m_car->programPins.find(terminal);
+                it == m_car->programPins.end() || it->second != pin)
+                fix.pins[terminal] = pin;
+        if (!fix.out.empty() || !fix.in.empty() || !fix.pins.empty())
+            m_all.push_back(std::move(fix));
+    }
+
+    /// The least moves that give every function its pin.
+    void plan()
+    {
+        static const std::set<std::string> aboutPins = {
+            "speed-line-no-pwm", "pwm-taken-by-servo", "pwm-taken-by-tone",   "pwm-pin-wasted",
+            "serial-pin-used",   "boot-pin-used",      "analogue-pin-needed", "pin-two-functions"};
+        if (aboutPins.count(m_finding.code) == 0 || m_car.first(Kind::Board) == nullptr)
+            return;
+        const auto problem = pins::pinProblem(m_nets);
+        if (const auto p = pins::planPins(problem); p.possible() && p.additions == 0)
+            difference(pins::withPlan(m_car.car(), m_car.catalogue(), p));
+    }
+
+    /// The program takes the pins that the wires lead to.
+    void pinsFromWires()
+    {
+        if (m_finding.code == "program-pin-not-wired" || m_finding.code == "trig-echo-crossed")
+            difference(nets::withPinsFromWires(m_car.car(), m_car.catalogue()));
+    }
+
     /// The wire of a signal to the pin that the program uses for it, and a pin to its signal.
     void toTheirPins()
     {
@@ -210,7 +253,7 @@ private:
     void put(const std::string &a, const std::string &b, const std::string &colour)
     {
         Fix fix;
-        fix.in = {{a, b, colour.empty() ? pins::freeColour(m_car) : colour}};
+        fix.in = {{a, b, colour.empty() ? pins::colourFor(m_car, a, b) : colour}};
         m_all.push_back(std::move(fix));
     }
 
@@ -261,6 +304,13 @@ private:
 std::vector<Fix> candidates(const kit::Assembly &car, const Finding &finding,
                             const std::vector<Finding> &all)
 {
+    // More copper, another part or another colour is not for a search among wires.
+    static const std::set<std::string> notByWires = {
+        "wire-over-current", "wire-colour",      "wire-colour-shared", "hole-crowded",
+        "link-over-limit",   "pin-over-current", "two-wire-pin-used",  "chip-ground-open",
+        "pull-down-missing", "light-too-bright"};
+    if (notByWires.count(finding.code) != 0)
+        return {};
     return Maker(car, finding, all).make();
 }
 

@@ -59,15 +59,14 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
 {
     // Another place of the same fault is the same fault.
     const auto same = [&](const Verdict &v) {
-        return std::count_if(v.findings.begin(), v.findings.end(),
-                             [&](const Finding &f) {
-                                 return f.code == finding.code && f.severity == finding.severity;
-                             });
+        return std::count_if(v.findings.begin(), v.findings.end(), [&](const Finding &f) {
+            return f.code == finding.code && f.severity == finding.severity;
+        });
     };
     if (after.has(finding) || same(after) >= same(before))
         return false;
     for (const auto &f : after.findings)
-        if (f.severity <= finding.severity && !before.has(f))
+        if (!before.has(f) && (f.severity <= finding.severity || f.code == "link-bypassed"))
             return false;
     return true;
 }
@@ -76,14 +75,14 @@ size_t changes(const Fix &fix)
 {
     if (!fix.exchanged.empty())
         return 1;
-    return std::max(fix.out.size(), fix.in.size()) + fix.jumpers.size() + fix.pulled.size();
+    return std::max(fix.out.size(), fix.in.size()) + fix.jumpers.size() + fix.pulled.size() +
+           (fix.out.empty() && fix.in.empty() ? fix.pins.size() : 0);
 }
 
 class Search
 {
 public:
-    explicit Search(const kit::Assembly &car)
-        : m_car(car), m_before(car), m_limits(limitsOf(car))
+    explicit Search(const kit::Assembly &car) : m_car(car), m_before(car), m_limits(limitsOf(car))
     {
     }
 
@@ -105,8 +104,8 @@ public:
                 best = std::move(fix);
                 least = rank;
             }
-            if (std::get<0>(least) == 0 && std::get<1>(least) <= m_before.count(Severity::Warning) &&
-                changes(*best) == 1)
+            if (std::get<0>(least) == 0 &&
+                std::get<1>(least) <= m_before.count(Severity::Warning) && changes(*best) == 1)
                 break; // nothing better comes
         }
         return best;
@@ -131,6 +130,8 @@ kit::Car applied(kit::Car car, const Fix &fix)
     }
     for (const auto &w : fix.in)
         car.wires.push_back({w.from, w.to, w.colour, {}});
+    for (const auto &[terminal, pin] : fix.pins)
+        car.programPins[terminal] = pin;
     const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {
         const auto split = kit::splitTerminal(terminal);
         return std::find_if(car.parts.begin(), car.parts.end(),
@@ -160,6 +161,13 @@ Say words(const Fix &fix)
             continue;
         }
         const bool stays = moved->from == w.from;
+        const auto &signal = stays ? w.from : w.to;
+        if (fix.pins.count(signal) != 0) {
+            all.push_back(say("Move {} from {} to {}.", signal, stays ? w.to : w.from,
+                              stays ? moved->to : moved->from));
+            in.erase(moved);
+            continue;
+        }
         all.push_back(say("Move the wire's end from {} to {}; its other end stays on {}.",
                           stays ? w.to : w.from, stays ? moved->to : moved->from,
                           stays ? w.from : w.to));
@@ -171,6 +179,11 @@ Say words(const Fix &fix)
         all.push_back(say("Put the jumper on {}.", j));
     for (const auto &j : fix.pulled)
         all.push_back(say("Take the jumper off {}.", j));
+    if (!fix.pins.empty() && !fix.out.empty())
+        all.push_back(say("The program's pins follow."));
+    else
+        for (const auto &[terminal, pin] : fix.pins)
+            all.push_back(say("Let the program use {} for {}.", pin, terminal));
     return joined(all, " ");
 }
 
@@ -184,8 +197,11 @@ std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> fi
     if (car->parts.empty() || findings.empty())
         return findings;
     const Search search(car);
-    for (auto &f : findings)
+    for (auto &f : findings) {
         f.fix = search.fixFor(f);
+        if (f.fix)
+            f.mend = words(*f.fix);
+    }
     return findings;
 }
 

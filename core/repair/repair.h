@@ -3,9 +3,9 @@
 //
 // A fix is an edit of the car. Each candidate is made on a copy and the copy is judged again: the
 // finding has to be gone, nothing new may be as severe, and no limit may be passed in any state of
-// the network that was not passed before. Of those that stand the test the one is offered that leaves
-// the least that is wrong, and of these the one with the fewest changes. Where none stands it, there
-// is no fix, and the finding's own words say what to look at.
+// the network that was not passed before. Of those that stand the test the one is offered that
+// leaves the least that is wrong, and of these the one with the fewest changes. Where none stands
+// it, there is no fix, and the finding's own words say what to look at.
 #pragma once
 
 #include "core/base/finding.h"
@@ -28,7 +28,8 @@ Say words(const Fix &fix);
 /// for the interface thread.
 std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding);
 
-/// Every finding of the wires with its fix where there is one.
+/// Every finding of the wires with its fix where there is one; what its mend says is then made from
+/// the fix.
 std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings);
 
 } // namespace badger::repair

@@ -40,7 +40,7 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
                 {code, Severity::Error, pin,
                  say("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
                  say("A pin has one function; the two fight or follow each other."),
-                 say("Move {} to a free pin.", needs[1]->terminal), "terminal:" + pin});
+                 say("One of the two needs a pin of its own."), "terminal:" + pin});
     return found;
 }
 
@@ -55,7 +55,7 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
                          say("{} is a serial pin and has a wire on it.", pin),
                          say("A program is loaded through this pin: loading and printing fail "
                              "while something else hangs on it."),
-                         say("Move the wire to a pin that is not serial."), "terminal:" + pin});
+                         say("It belongs on a pin that is not serial."), "terminal:" + pin});
     });
     return found;
 }
@@ -189,7 +189,7 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
         found.push_back({code, Severity::Advice, pin.name,
                          say("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),
                          say("A display or an expander that is added later needs this very pin."),
-                         say("Use another pin where one is free."), "terminal:" + pin.name});
+                         say("Another pin leaves the bus free."), "terminal:" + pin.name});
     });
     return found;
 }
@@ -205,7 +205,7 @@ std::vector<Finding> bootPin(const Look &look, const char *code)
             {code, Severity::Warning, need.terminal + " at " + need.on,
              say("{} is on {}, which blinks while the board starts.", need.terminal, need.on),
              say("A buzzer chirps, a servo or a motor twitches at every start."),
-             say("Move it to a pin without a light; wheels off the ground at power on."),
+             say("A pin without a light stays still; wheels off the ground at power on."),
              "terminal:" + need.terminal});
     }
     return found;
@@ -240,7 +240,7 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
                  planned(trigger), echo),
              say("The names are the sensor's: its trigger is an output of the board, its echo an "
                  "input. Crossed, every reading is 'no echo', and two outputs face each other."),
-             say("Change the two wires over, or take the pins from the wires."),
+             say("Trigger and echo have to change places, in the wires or in the program."),
              "terminal:" + trigger});
     }
     return found;
@@ -284,7 +284,7 @@ std::vector<Finding> programPins(const Look &look, const char *code)
                            : say("switches"),
                        planned, name, joined(pins, " and ")),
              say("The board drives or reads a pin with nothing on it."),
-             say("Move the wire, or take the pins from the wires."), "terminal:" + name});
+             say("Wires and program have to name one pin."), "terminal:" + name});
     }
     return found;
 }

@@ -25,7 +25,7 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
             continue;
         found.push_back({code, Severity::Error, name, say("{} reaches no board pin.", name),
                          say("The program can neither drive nor read it."),
-                         say("Wire it to a free pin of the board."), "terminal:" + name});
+                         say("It belongs on a free pin of the board."), "terminal:" + name});
     }
     return found;
 }
@@ -159,8 +159,9 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
         found.push_back({code, Severity::Error, m.name,
                          say("The enable {} floats: {}.", m.name, deadSide(look, m)),
                          say("Nothing tells this side to run; a hand near the wire may start it."),
-                         m.terminal->jumper ? say("Put its jumper on, or wire it to a PWM pin.")
-                                            : say("Wire it to a PWM pin or to the logic supply."),
+                         m.terminal->jumper
+                             ? say("Its jumper, the logic supply or a PWM pin has to hold it.")
+                             : say("The logic supply or a PWM pin has to hold it."),
                          "terminal:" + m.name});
     }
     return found;
@@ -190,8 +191,8 @@ std::vector<Finding> inputFloats(const Look &look, const char *code)
              say("{} floats: nothing drives it and nothing holds it low.", m->name),
              say("{} starts and stops by itself, at a hand's touch.",
                  motors.empty() ? say("That side") : say("The {} motor", motors.front())),
-             say("Plug its sensor in, and join {} to ground by 10 kohm: on this very input, for a "
-                 "pull-down elsewhere does not help.",
+             say("Its sensor belongs on it, and 10 kohm from {} to ground: on this very input, for "
+                 "a pull-down elsewhere does not help.",
                  m->name),
              "terminal:" + m->name});
     }
@@ -209,7 +210,8 @@ std::vector<Finding> pullDownMissing(const Look &look, const char *code)
                          say("{} has no pull-down: it floats as soon as the plug of {} is loose.",
                              m->name, kit::splitTerminal(sensors.front()).instance),
                          say("A plug that shakes loose leaves a motor running by itself."),
-                         say("Join {} to ground by 10 kohm.", m->name), "terminal:" + m->name});
+                         say("10 kohm from {} to ground hold it low.", m->name),
+                         "terminal:" + m->name});
     }
     return found;
 }
@@ -228,7 +230,7 @@ std::vector<Finding> motorOnPin(const Look &look, const char *code)
             found.push_back({code, Severity::Error, name + " at " + pins.front(),
                              say("A motor hangs on the logic pin {}.", pins.front()),
                              say("A motor draws many times what a pin can give: the pin burns."),
-                             say("Wire the motor to a driver's output."), "terminal:" + name});
+                             say("A motor belongs on a driver's outputs."), "terminal:" + name});
         }
     }
     return found;
@@ -246,7 +248,8 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
         const auto &e = drive.error();
         found.push_back({code, Severity::Error, f.instance->id,
                          say("The wheel has no driver: ") + e.what + ".",
-                         say("It cannot turn both ways under the program."), e.mend + ".",
+                         say("It cannot turn both ways under the program."),
+                         say("Its two leads belong on the two outputs of one channel."),
                          "terminal:" + f.instance->id + ".A"});
     }
     return found;

@@ -95,6 +95,8 @@ const std::vector<CheckRule> &supplyRules()
          "a light gets several times its current"},
         {"link-over-limit", source("no switch, fuse or diode carries too much"), ofCode,
          "error running, warning stalled", "a switch, fuse or diode carries more than it should"},
+        {"link-bypassed", source("no switch, fuse or diode is bypassed"), ofCode, "warning",
+         "both ends of a switch, fuse or diode are on one conductor"},
         {"resistor-hot", source("no resistor gets hot"), ofCode, "error",
          "a resistor turns more into heat than it bears"},
     };

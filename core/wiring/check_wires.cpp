@@ -40,7 +40,7 @@ std::vector<Finding> colours(const Look &look, const char *code)
             {code, Severity::Advice, wire.from + " to " + wire.to,
              say("The wire from {} to {} is {}. {}", wire.from, wire.to, wire.colour, should),
              say("The next hand reads the colour before the diagram."),
-             say("Change the wire, or its colour here if it was noted wrong."),
+             say("Either the wire or the colour that was noted is wrong."),
              "terminal:" + wire.from});
     }
     return found;
@@ -72,7 +72,7 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
         found.push_back({code, Severity::Advice, second,
                          say("The wires {} and {} are both {}.", first, second, colour),
                          say("One colour a signal lets a hand follow it without a diagram."),
-                         say("Take {} for one of them.", pins::freeColour(look.car)),
+                         say("{} is free for one of them.", pins::freeColour(look.car)),
                          "terminal:" + second.substr(0, second.find(' '))});
     }
     return found;
@@ -90,7 +90,7 @@ std::vector<Finding> crowded(const Look &look, const char *code)
             {code, Severity::Advice, m.name,
              say("{} wires end at {}, where there is one hole.", m.wires, m.name),
              say("Two pins squeezed into one hole come loose on the first bump."),
-             say("Join them on a row of a breadboard or a rail, and run one wire from it."),
+             say("A row of a breadboard or a rail takes them, with one wire from there."),
              "terminal:" + m.name});
     }
     return found;
@@ -127,7 +127,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
                          say("The wire from {} to {} carries {} {}{} where a thin jumper takes {}.",
                              w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
                          say("It gets warm, and volts are lost on it."),
-                         say("Take a thicker wire, and screw or solder its ends."),
+                         say("A thicker wire with screwed or soldered ends carries it."),
                          "terminal:" + w.from});
     };
     add(running, &nets::Flow::running_A, Severity::Warning, say("while the car runs"));
@@ -157,14 +157,15 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
              say("{} gives {} to {}; {} are advised.", load.pin, milliamps(load.amps_A), load.what,
                  milliamps(advised->typical)),
              error ? say("The pin burns.") : say("The pin gets warm and its volts sag."),
-             say("Put a larger resistor in series, or a transistor between."),
+             say("A larger resistor in series takes less; a transistor takes it off the pin."),
              "terminal:" + load.pin});
     }
     if (together && sum_A > together->typical)
         found.push_back({code, Severity::Warning, board->id,
                          say("All pins together give {}; {} are allowed.", milliamps(sum_A),
                              milliamps(together->typical)),
-                         say("The chip gets hot."), say("Feed lights and buzzers by a transistor."),
+                         say("The chip gets hot."),
+                         say("A transistor takes lights and buzzers off the pins."),
                          "terminal:" + board->id + "." + part->terminals.front().name});
     return found;
 }

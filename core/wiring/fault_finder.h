@@ -89,6 +89,7 @@ private:
     void outputsHeld();
     void lights();
     void links();
+    void bypassed();
     void rails();
     void resistors();
 

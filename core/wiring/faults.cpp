@@ -281,6 +281,7 @@ std::vector<Finding> FaultFinder::all()
     motorsOnRegulator();
     lights();
     links();
+    bypassed();
     rails();
     resistors();
     return std::move(m_found);

@@ -148,6 +148,23 @@ void FaultFinder::links()
     }
 }
 
+/// Both ends of a switch, fuse or diode on one conductor: it does nothing there.
+void FaultFinder::bypassed()
+{
+    for (const auto &e : m_net.elements()) {
+        if (e.what != What::Link || m_net.nodeOf(e.from) != m_net.nodeOf(e.to) ||
+            m_all[e.from].wires == 0 || m_all[e.to].wires == 0)
+            continue;
+        const bool fuse = e.part->shape == "fuse";
+        add("link-bypassed", Severity::Warning, name(e.from) + " and " + name(e.to),
+            say("Both ends of {} are joined: it is bypassed.", label(e.from)),
+            fuse                        ? say("A short finds no fuse in its way.")
+            : e.part->shape == "switch" ? say("The car does not stop when it is switched off.")
+                                        : say("What it should keep back passes."),
+            say("Look at the wire that joins its two ends."), "terminal:" + name(e.from));
+    }
+}
+
 void FaultFinder::rails()
 {
     for (const auto *s : strains(Harm::RegulatorAmps)) {

@@ -101,6 +101,27 @@ private slots:
         c.unwire("driver.EN9");
         QVERIFY(offered(c, "enable-floats") != "no such finding");
     }
+    /// More current than a thin wire bears is no reason to put one past the fuse.
+    void nothingIsPutPastAFuse()
+    {
+        for (const auto *name : {"Redshank", "Sanderling", "Curlew"}) {
+            Bench b(name);
+            for (const auto &f : repair::withFixes({b.car, b.catalogue}, wiresOf(b))) {
+                if (!f.fix)
+                    continue;
+                const auto car = repair::applied(b.car, *f.fix);
+                QVERIFY2(!find(wiring::check({car, b.catalogue}).findings, "link-bypassed"),
+                         english(f.mend).c_str());
+            }
+        }
+    }
+    void pinsMoveAsPlanned()
+    {
+        Bench b("Curlew");
+        QCOMPARE(offered(b, "pwm-taken-by-servo"),
+                 std::string("Move ranger.ECHO from board.D11 to board.D10. Move driver.BIN2 from "
+                             "board.D10 to board.D11. The program's pins follow."));
+    }
     void leadsAreChangedOver()
     {
         Bench b("Redshank");
@@ -116,8 +137,8 @@ private slots:
         std::mt19937 random(5);
         int offers = 0;
         for (int n = 0; n < 60; ++n) {
-            const auto names = std::vector<std::string>{"Avocet", "Curlew", "Dunlin", "Turnstone",
-                                                        "Redshank", "Ruff"};
+            const auto names = std::vector<std::string>{"Avocet",    "Curlew",   "Dunlin",
+                                                        "Turnstone", "Redshank", "Ruff"};
             Bench b(names[random() % names.size()]);
             std::vector<std::string> ends;
             for (const auto &w : b.car.wires)

@@ -185,6 +185,10 @@ const std::vector<Case> &cases()
          }},
         {"four motors behind a small fuse", "link-over-limit", Warning, "fuse", [](Bench &) {},
          "Redshank"},
+        {"wire past the switch", "link-bypassed", Warning, "switch.IN and switch.OUT",
+         [](Bench &b) {
+             b.car.wires.push_back({"switch.IN", "switch.OUT", "red"});
+         }},
         {"resistor across eight cells", "resistor-hot", Error, "resistor",
          [](Bench &b) {
              b.instance("pack").cellsInSeries = 8;
