@@ -75,6 +75,7 @@ HandPanel::HandPanel(Session &session, const Theme &theme, QWidget *parent)
     m_layout->setSpacing(theme.space(2));
     scroll->setWidget(m_content);
     outer->addWidget(scroll);
+    connect(&session, &Session::fixesFound, this, &HandPanel::refresh);
     for (auto *part : {&m_nothing, &m_next, &m_findings, &m_elsewhere, &m_ways, &m_fine})
         *part = section();
     m_layout->addStretch(1);
@@ -183,8 +184,19 @@ void HandPanel::fillFindings()
         auto *texts = new QVBoxLayout;
         texts->setSpacing(2);
         texts->addWidget(wrapped(str(f.what), "heading"));
+        for (const auto &line : f.then)
+            texts->addWidget(wrapped(QStringLiteral("· ") + str(line), "small"));
         texts->addWidget(wrapped(str(f.why), "small"));
         texts->addWidget(wrapped(str(f.mend), "small"));
+        if (f.fix) {
+            auto *see = new QPushButton(tr("See it mended"));
+            see->setObjectName("fix:" + str(f.code));
+            see->setProperty("link", true);
+            see->setCursor(Qt::PointingHandCursor);
+            connect(see, &QPushButton::clicked, this,
+                    [this, fix = f.fix] { m_session.tryFix(fix); });
+            texts->addWidget(see, 0, Qt::AlignLeft);
+        }
         if (!f.target.empty()) {
             auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
             go->setObjectName("finding:" + str(f.code));
@@ -277,6 +289,10 @@ HandPanel::Content HandPanel::content(const judge::Judgement &j) const
     c.next = j.next;
     c.nextElsewhere = j.next.station != station;
     c.findings = j.of(station).findings;
+    if (station == Station::Wire)
+        for (auto &f : c.findings)
+            if (const auto *mended = m_session.withFix(f))
+                f = *mended;
     std::stable_sort(c.findings.begin(), c.findings.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
@@ -320,6 +336,8 @@ void HandPanel::refresh()
         m_scroll->verticalScrollBar()->setValue(0);
     }
     emptyLayout(*m_nothing);
+    if (m_session.station() == judge::Station::Wire)
+        m_session.wantFixes();
     const auto before = std::exchange(m_said, content(*j));
     const auto &c = *m_said;
     const bool sameNext =

@@ -14,6 +14,7 @@ Session::Session(Document &document, judge::Runs runs, QObject *parent)
         for (auto &[id, entry] : m_judged)
             entry.fresh = false;
         settle();
+        m_tried.reset();
         emit refreshed();
         m_idle.start();
     });
@@ -26,8 +27,9 @@ Session::Session(Document &document, judge::Runs runs, QObject *parent)
 Session::~Session()
 {
     for (auto &[id, entry] : m_judged)
-        if (entry.overtaken)
-            *entry.overtaken = true;
+        for (const auto &flag : {entry.overtaken, entry.fixing})
+            if (flag)
+                *flag = true;
     m_worker.waitForDone();
 }
 
@@ -155,6 +157,12 @@ const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
     auto on = groundsOf(car);
     const auto asked = judge::renew(entry.judgement, entry.on, on, catalogue(), m_runs);
     entry.on = std::move(on);
+    if (asked.wire) {
+        entry.fixesWanted = false;
+        entry.mended.clear();
+        if (entry.fixing)
+            *entry.fixing = true;
+    }
     if (asked.program) {
         if (entry.overtaken)
             *entry.overtaken = true;
@@ -188,6 +196,7 @@ void Session::selectCar(const Id<kit::Car> &id)
     if (id == m_car || workshop().car(id) == nullptr)
         return;
     m_car = id;
+    m_tried.reset();
     emit refreshed();
 }
 

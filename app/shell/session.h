@@ -64,6 +64,16 @@ public:
     bool editProgram(const QString &text, const std::function<void(rules::Program &)> &change,
                      int drag = Edit::noDrag); ///< of the selected car
 
+    /// Looks for what mends the wires of the selected car, in the background; fixesFound() says
+    /// when.
+    void wantFixes();
+    /// What mends a finding of the selected car's wires, as far as it has been found.
+    const Finding *withFix(const Finding &finding) const;
+    /// A fix that is looked at before it is taken; empty: none.
+    const std::optional<Fix> &tried() const { return m_tried; }
+    void tryFix(const std::optional<Fix> &fix);
+    bool takeFix();
+
     /// Goes to the place a finding names: its station opens and shows it.
     void reveal(const QString &target);
 
@@ -71,6 +81,8 @@ signals:
     void refreshed();                         ///< anything shown may have changed
     void carJudged(const Id<kit::Car> &car);  ///< in the background
     void runsDriven(const Id<kit::Car> &car); ///< its judgement is complete now
+    void fixesFound();
+    void fixTried();
     void stationChanged();
     void revealed(const QString &target);
     void said(const QString &message, bool isError); ///< for the message bar
@@ -95,6 +107,9 @@ private:
         judge::Judgement judgement;
         bool fresh = false;                           ///< compared since the last change
         std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
+        bool fixesWanted = false;                     ///< for the wires as they stand
+        std::vector<Finding> mended;                  ///< findings of the wires with their fixes
+        std::shared_ptr<std::atomic<bool>> fixing;    ///< set where the search is overtaken
     };
     judge::Runs m_runs;
     mutable QThreadPool m_worker;
@@ -104,6 +119,7 @@ private:
     mutable Pieces<logbook::MeasuredTrial> m_sortedFrom;
     mutable bool m_sorted = false;
     mutable std::map<Id<kit::Car>, Entry> m_judged;
+    std::optional<Fix> m_tried;
 };
 
 } // namespace badger::app

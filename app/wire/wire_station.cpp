@@ -7,6 +7,7 @@
 #include "core/judge/sums.h"
 #include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
+#include "core/repair/repair.h"
 
 #include <QAction>
 #include <QCheckBox>
@@ -71,6 +72,7 @@ QWidget *WireStation::makeHarnessPage()
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(m_harness);
+    layout->addWidget(makeFixBar());
     layout->addWidget(scroll, 1);
     layout->addWidget(makeEditor());
     connect(m_harness, &HarnessView::wirePicked, this, &WireStation::showWire);
@@ -91,6 +93,52 @@ QWidget *WireStation::makeHarnessPage()
                 });
             });
     return page;
+}
+
+/// What the harness would be with a fix: seen here, and taken or left.
+QWidget *WireStation::makeFixBar()
+{
+    m_fixBar = new QWidget;
+    m_fixBar->setObjectName("nextCard");
+    m_fixBar->setAttribute(Qt::WA_StyledBackground);
+    auto *row = new QHBoxLayout(m_fixBar);
+    row->setContentsMargins(theme().space(3), theme().space(1), theme().space(2), theme().space(1));
+    m_fixWords = new QLabel;
+    m_fixWords->setObjectName("fixWords");
+    m_fixWords->setTextFormat(Qt::PlainText);
+    m_fixWords->setWordWrap(true);
+    row->addWidget(m_fixWords, 1);
+    auto *take = new QPushButton(tr("Change the drawing"));
+    take->setObjectName("fixTake");
+    connect(take, &QPushButton::clicked, this, [this] { session().takeFix(); });
+    auto *leave = new QPushButton(tr("Leave it"));
+    leave->setObjectName("fixLeave");
+    connect(leave, &QPushButton::clicked, this, [this] { session().tryFix(std::nullopt); });
+    row->addWidget(take);
+    row->addWidget(leave);
+    m_fixBar->hide();
+    connect(&session(), &Session::fixTried, this, [this] {
+        if (session().tried())
+            showPage(Page::Harness);
+        refresh();
+    });
+    return m_fixBar;
+}
+
+/// The car with the fix that is looked at; what changes stands out.
+void WireStation::showTried(const kit::Car &car)
+{
+    const auto &fix = *session().tried();
+    const auto after = repair::applied(car, fix);
+    m_harness->show(after, session().catalogue(), {});
+    HarnessChanges changes;
+    for (const auto &w : fix.out)
+        changes.gone.push_back({w.from, w.to, w.colour, {}});
+    int step = 0;
+    for (const auto &w : fix.in)
+        changes.numbers[str(w.from) + "\n" + str(w.to)] = ++step;
+    m_harness->showChanges(std::move(changes));
+    m_fixWords->setText(tr("Tried on a copy, power off first: %1").arg(str(repair::words(fix))));
 }
 
 QWidget *WireStation::makeEditor()
@@ -280,6 +328,11 @@ void WireStation::refreshOwn()
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
+    const bool tried = session().tried().has_value();
+    m_fixBar->setVisible(tried);
+    m_editor->setEnabled(!tried);
+    if (tried)
+        return showTried(*car);
     m_harness->show(*car, session().catalogue(), j->wire.findings);
     const auto names = allTerminals(*car, session().catalogue());
     for (auto *end : {m_from, m_to})

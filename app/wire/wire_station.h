@@ -51,6 +51,8 @@ private:
     void askAndImport();
     QWidget *makeEditor();
     void makeJumperAndPins();
+    QWidget *makeFixBar();
+    void showTried(const kit::Car &car);
     void showWire(int index);
     void takeWire();
     void addWire();
@@ -62,6 +64,8 @@ private:
     MotionPage *m_motion;
     ChangesPage *m_changes;
     BenchPage *m_bench;
+    QWidget *m_fixBar = nullptr;
+    QLabel *m_fixWords = nullptr;
     HarnessView *m_harness;
     QWidget *m_editor;
     QLineEdit *m_from;

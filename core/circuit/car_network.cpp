@@ -239,7 +239,8 @@ Answer CarNetwork::solve(const Conditions &conditions, const std::vector<Level> 
         start = &a.solution.volts_V;
         auto halves = halvesFor(a, conditions.driven);
         a.settled = halves == a.halves;
-        if (a.settled || !a.solved)
+        // A driver that its own short switches off comes back, and so on: then it is not settled.
+        if (a.settled || !a.solved || round + 1 == mostRounds)
             break;
         a.halves = std::move(halves);
     }

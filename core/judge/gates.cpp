@@ -108,6 +108,9 @@ Gate logGate(const Judgement &j)
 
 NextStep mend(const Finding &f, Station station, const Say &caution)
 {
+    // At the wires the fault is known and the hand has to look.
+    if (station == Station::Wire)
+        return {f.what, f.mend, caution, station};
     return {f.mend, f.what, caution, station};
 }
 

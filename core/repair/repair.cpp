@@ -192,12 +192,15 @@ std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding)
     return Search(car).fixFor(finding);
 }
 
-std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings)
+std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings,
+                               const std::function<bool()> &stop)
 {
     if (car->parts.empty() || findings.empty())
         return findings;
     const Search search(car);
     for (auto &f : findings) {
+        if (stop && stop())
+            break;
         f.fix = search.fixFor(f);
         if (f.fix)
             f.mend = words(*f.fix);

@@ -11,6 +11,7 @@
 #include "core/base/finding.h"
 #include "core/kit/assembly.h"
 
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -30,6 +31,8 @@ std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding);
 
 /// Every finding of the wires with its fix where there is one; what its mend says is then made from
 /// the fix.
-std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings);
+/// `stop`, where there is one, is asked between two findings: the rest then comes back as it was.
+std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings,
+                               const std::function<bool()> &stop = {});
 
 } // namespace badger::repair

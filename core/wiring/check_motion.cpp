@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about what the wheels can be told to do.
+#include "core/nets/drive_map.h"
 #include "core/wiring/check.h"
 
 #include <algorithm>
@@ -67,6 +68,21 @@ std::vector<Finding> fights(const Look &look, const char *code)
     return found;
 }
 
+/// An input of this side that the program switches hangs on a supply or on ground: said there.
+bool inputHeld(const Look &look, kit::Side side)
+{
+    const auto drive = nets::wheelDrive(look.nets, side);
+    if (!drive)
+        return false;
+    for (const auto &name : {drive->forward, drive->backward, drive->enable}) {
+        const int net = look.nets.of(name);
+        if (look.car->programPins.count(name) != 0 &&
+            (look.nets.isSupply(net) || look.nets.isGround(net)))
+            return true;
+    }
+    return false;
+}
+
 std::vector<Finding> neverTurns(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -74,7 +90,7 @@ std::vector<Finding> neverTurns(const Look &look, const char *code)
         const auto all = does(look, side);
         // An enable that floats, a lead that leads nowhere are said at their place.
         if (all.empty() || std::any_of(all.begin(), all.end(), turns) ||
-            std::all_of(all.begin(), all.end(), [](Turn t) {
+            inputHeld(look, side.side) || std::all_of(all.begin(), all.end(), [](Turn t) {
                 return t == Turn::Dead || t == Turn::Unsure || t == Turn::None || t == Turn::Fights;
             }))
             continue;
@@ -93,7 +109,7 @@ std::vector<Finding> onlyBackward(const Look &look, const char *code)
     std::vector<Finding> found;
     for (const auto &side : sides) {
         const auto all = does(look, side);
-        if (!has(all, Turn::Backward) || has(all, Turn::Forward))
+        if (!has(all, Turn::Backward) || has(all, Turn::Forward) || inputHeld(look, side.side))
             continue;
         found.push_back({code, Severity::Error,
                          say("{} wheel: {}", side.word, leadOf(look, side.side)),

@@ -25,7 +25,7 @@ std::vector<Finding> signalUnwired(const Look &look, const char *code)
             continue;
         found.push_back({code, Severity::Error, name, say("{} reaches no board pin.", name),
                          say("The program can neither drive nor read it."),
-                         say("It belongs on a free pin of the board."), "terminal:" + name});
+                         say("{} belongs on a free pin of the board.", name), "terminal:" + name});
     }
     return found;
 }
@@ -69,7 +69,7 @@ std::vector<Finding> signalHeld(const Look &look, const char *code)
                         : say("{} hangs on {}.", name, holder),
              output ? say("Its level never changes there, and its output works against {}.", holder)
                     : say("Nothing the program does reaches it."),
-             say("It belongs on a pin of the board."), "terminal:" + name});
+             say("{} belongs on a pin of the board.", name), "terminal:" + name});
     }
     return found;
 }

@@ -62,11 +62,17 @@ Say FaultFinder::words(const Strain &s) const
 
 void FaultFinder::takeAll(Finding &root)
 {
-    constexpr size_t mostLines = 6;
+    // What burns first is said first: the harms are listed in that order.
+    std::vector<const Strain *> all;
+    for (const auto &s : m_looked.strains)
+        if (m_taken.insert(&s).second && !s.stalled)
+            all.push_back(&s);
+    std::stable_sort(all.begin(), all.end(),
+                     [](const Strain *a, const Strain *b) { return a->harm < b->harm; });
+    constexpr size_t mostLines = 3;
     size_t left = 0;
-    for (const auto &s : m_looked.strains) {
-        if (!m_taken.insert(&s).second || s.stalled)
-            continue;
+    for (const auto *one : all) {
+        const auto &s = *one;
         if (root.then.size() < mostLines)
             root.then.push_back(words(s));
         else

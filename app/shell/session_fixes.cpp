@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What mends the wires: looked for by a worker, seen before it is taken.
+#include "app/shell/session.h"
+#include "core/repair/repair.h"
+
+namespace badger::app
+{
+
+void Session::wantFixes()
+{
+    const auto *j = current(); // brings the entry up to date
+    if (j == nullptr)
+        return;
+    auto &entry = m_judged[m_car];
+    if (entry.fixesWanted || j->wire.findings.empty())
+        return;
+    entry.fixesWanted = true;
+    const auto stop = std::make_shared<std::atomic<bool>>(false);
+    entry.fixing = stop;
+    m_worker.start([this, id = m_car, stop, on = *entry.on, findings = j->wire.findings,
+                    catalogue = m_document.catalogue()] {
+        if (*stop)
+            return;
+        auto mended = repair::withFixes({*on.car, catalogue}, findings, [stop] { return bool(*stop); });
+        QMetaObject::invokeMethod(
+            this,
+            [this, id, stop, mended = std::move(mended)]() mutable {
+                if (*stop)
+                    return;
+                m_judged[id].mended = std::move(mended);
+                emit fixesFound();
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+const Finding *Session::withFix(const Finding &finding) const
+{
+    const auto it = m_judged.find(m_car);
+    if (it == m_judged.end())
+        return nullptr;
+    for (const auto &f : it->second.mended)
+        if (f.fix && f.code == finding.code && f.where == finding.where)
+            return &f;
+    return nullptr;
+}
+
+void Session::tryFix(const std::optional<Fix> &fix)
+{
+    if (m_tried == fix)
+        return;
+    m_tried = fix;
+    if (fix)
+        selectStation(judge::Station::Wire);
+    emit fixTried();
+}
+
+bool Session::takeFix()
+{
+    if (!m_tried)
+        return false;
+    const auto fix = *m_tried;
+    return editCar(tr("Mend the wires"), [&](kit::Car &car) { car = repair::applied(car, fix); });
+}
+
+} // namespace badger::app
