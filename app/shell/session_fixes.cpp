@@ -21,7 +21,8 @@ void Session::wantFixes()
                     catalogue = m_document.catalogue()] {
         if (*stop)
             return;
-        auto mended = repair::withFixes({*on.car, catalogue}, findings, [stop] { return bool(*stop); });
+        auto mended =
+            repair::withFixes({*on.car, catalogue}, findings, [stop] { return bool(*stop); });
         QMetaObject::invokeMethod(
             this,
             [this, id, stop, mended = std::move(mended)]() mutable {

@@ -17,7 +17,7 @@ namespace
 {
 
 // What no figure says; choices of ours, on the safe side of usual parts.
-constexpr double contact_ohm = 1e-3;     ///< of a jumper, a diode's own resistance
+constexpr double contact_ohm = 1e-4;     ///< of a jumper, a diode's own resistance
 constexpr double sensorOutput_ohm = 500; ///< of a sensor's output stage
 constexpr double freewheel_V = 0.8;      ///< of the diode beside a half bridge
 constexpr double freewheel_ohm = 0.1;
@@ -298,6 +298,17 @@ Seen CarNetwork::seen(const Answer &a, size_t input) const
         return Seen::Open;
     const double v = ownVolts_V(a, input).value_or(0.0);
     return v < lowBelow_V ? Seen::Low : v > highAbove_V ? Seen::High : Seen::Between;
+}
+
+std::vector<Level> CarNetwork::allDriven() const
+{
+    std::vector<Level> halves(m_motorOutputs.size(), Level::Open);
+    for (const auto &b : m_bridges)
+        if (b.outputs.size() == 2) {
+            halves[b.outputs[0]] = Level::High;
+            halves[b.outputs[1]] = Level::Low;
+        }
+    return halves;
 }
 
 std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven) const

@@ -112,6 +112,9 @@ public:
     Answer solveWith(const Conditions &conditions, const std::vector<Level> &levels,
                      const std::vector<Level> &halves) const;
 
+    /// Every bridge on, its first output high.
+    std::vector<Level> allDriven() const;
+
     /// The network of a state with the bridges' halves as given, for whoever wants to solve it in
     /// another way.
     Network network(const Conditions &conditions, const std::vector<Level> &levels,

@@ -97,6 +97,11 @@ Solver::Solver(const Network &shape) : m_nodes(shape.nodes)
         }
         std::sort(m_rows[row].after.begin(), m_rows[row].after.end());
     }
+    size_t values = 0;
+    for (auto &row : m_rows) {
+        row.first = values;
+        values += row.before.size() + 1 + row.after.size();
+    }
 }
 
 /// One search.
@@ -105,7 +110,10 @@ class Run
 public:
     Run(const Solver &solver, const Network &network)
         : m_solver(solver), m_network(network), m_size(solver.m_rows.size()),
-          m_matrix(m_size * m_size), m_right(m_size), m_step(m_size),
+          m_matrix(m_size == 0
+                       ? 0
+                       : solver.m_rows.back().diagonal() + 1 + solver.m_rows.back().after.size()),
+          m_right(m_size), m_step(m_size), m_work(m_size),
           m_pieces(network.branches.size() + network.regulators.size())
     {
         assert(network.nodes == solver.m_nodes);
@@ -198,7 +206,16 @@ private:
                     volts[static_cast<size_t>(r.ground)]);
     }
 
-    double &entry(size_t row, size_t column) { return m_matrix[row * m_size + column]; }
+    double &entry(size_t row, size_t column)
+    {
+        const auto &r = m_solver.m_rows[row];
+        if (column == row)
+            return m_matrix[r.diagonal()];
+        const auto &list = column < row ? r.before : r.after;
+        const auto at = static_cast<size_t>(
+            std::lower_bound(list.begin(), list.end(), static_cast<int>(column)) - list.begin());
+        return m_matrix[(column < row ? r.first : r.diagonal() + 1) + at];
+    }
 
     void flow(int from, int to, double amps)
     {
@@ -227,24 +244,43 @@ private:
         m_step = m_right;
         for (size_t i = 0; i < m_size; ++i) {
             const auto &row = m_solver.m_rows[i];
+            spread(row, i);
             for (const int k : row.before) {
-                const auto kk = static_cast<size_t>(k);
-                const double factor = entry(i, kk) / entry(kk, kk);
+                const auto &above = m_solver.m_rows[static_cast<size_t>(k)];
+                const double factor = m_work[static_cast<size_t>(k)] / m_matrix[above.diagonal()];
                 if (factor == 0.0)
                     continue;
-                for (const int j : m_solver.m_rows[kk].after)
-                    entry(i, static_cast<size_t>(j)) -= factor * entry(kk, static_cast<size_t>(j));
-                m_step[i] -= factor * m_step[kk];
+                const double *value = &m_matrix[above.diagonal()];
+                for (const int j : above.after)
+                    m_work[static_cast<size_t>(j)] -= factor * *++value;
+                m_step[i] -= factor * m_step[static_cast<size_t>(k)];
             }
-            if (!(std::abs(entry(i, i)) > 1e-15))
+            double *value = &m_matrix[row.diagonal()];
+            *value = m_work[i];
+            if (!(std::abs(*value) > 1e-15))
                 return false;
+            for (const int j : row.after)
+                *++value = m_work[static_cast<size_t>(j)];
         }
         for (size_t i = m_size; i-- > 0;) {
-            for (const int j : m_solver.m_rows[i].after)
-                m_step[i] -= entry(i, static_cast<size_t>(j)) * m_step[static_cast<size_t>(j)];
-            m_step[i] /= entry(i, i);
+            const auto &row = m_solver.m_rows[i];
+            const double *value = &m_matrix[row.diagonal()];
+            for (const int j : row.after)
+                m_step[i] -= *++value * m_step[static_cast<size_t>(j)];
+            m_step[i] /= m_matrix[row.diagonal()];
         }
         return true;
+    }
+
+    /// A row's values at their columns.
+    void spread(const Solver::Row &row, size_t i)
+    {
+        const double *value = &m_matrix[row.first];
+        for (const int j : row.before)
+            m_work[static_cast<size_t>(j)] = *value++;
+        m_work[i] = *value++;
+        for (const int j : row.after)
+            m_work[static_cast<size_t>(j)] = *value++;
     }
 
     std::vector<double> moved(double share) const
@@ -299,9 +335,10 @@ private:
     const Network &m_network;
     size_t m_size;
     double m_leak_S = leak_S;     ///< from every node to the reference
-    std::vector<double> m_matrix; ///< by place; only the entries of the pattern are used
+    std::vector<double> m_matrix; ///< the rows' values, one row after the other
     std::vector<double> m_right;
     std::vector<double> m_step;
+    std::vector<double> m_work; ///< one row while it is eliminated
     std::vector<double> m_volts;
     std::vector<int> m_pieces;
 };

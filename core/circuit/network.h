@@ -9,6 +9,7 @@
 
 #include "core/circuit/curve.h"
 
+#include <cstddef>
 #include <vector>
 
 namespace badger::circuit
@@ -65,6 +66,8 @@ private:
     struct Row {
         std::vector<int> before; ///< columns left of the diagonal, ascending
         std::vector<int> after;  ///< right of it, ascending
+        size_t first = 0;        ///< of its values: those before, the diagonal, those after
+        size_t diagonal() const { return first + before.size(); }
     };
     int m_nodes = 1;
     std::vector<int> m_place; ///< of a node among the rows; of node 0 none: -1

@@ -19,7 +19,8 @@ constexpr double shortTimes = 3.0; ///< what a source should give, taken while n
 constexpr double leastShort_A = 0.5;
 constexpr double charging_A = 0.02; ///< more than meters and cells differ by
 constexpr double lightTimes = 2.5;
-constexpr double slack = 0.98; ///< volts: less than what cells and meters differ by
+constexpr size_t mostOutputs = 24; ///< of drivers, that are tried one by one
+constexpr double slack = 0.98;     ///< volts: less than what cells and meters differ by
 constexpr double aboveRail_V = 0.5;
 constexpr double belowGround_V = 0.6;
 constexpr double sensorOutput_A = 0.006; ///< a sensor's output that works against something
@@ -69,6 +70,8 @@ private:
     void eachMotorOutput()
     {
         const auto &outs = m_net.motorOutputs();
+        if (outs.size() > mostOutputs)
+            return alternating();
         const std::vector<Level> low(m_net.outputs().size(), Level::Low);
         for (size_t o = 0; o < outs.size(); ++o) {
             const auto logic = m_net.logicOf(outs[o]);
@@ -85,6 +88,18 @@ private:
                 motorOutputs(a);
                 signals(a);
             }
+        }
+    }
+
+    /// More drivers than a car carries: each output against every other, in few patterns.
+    void alternating()
+    {
+        const std::vector<Level> low(m_net.outputs().size(), Level::Low);
+        for (const auto &halves : opposed(m_net.motorOutputs().size())) {
+            const auto a = m_net.solveWith(m_at, low, halves);
+            m_looked.solved &= a.solved;
+            motorOutputs(a);
+            signals(a);
         }
     }
 

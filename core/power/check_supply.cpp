@@ -234,9 +234,10 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
 
 std::vector<Finding> sags(const Look &look, const char *code)
 {
-    // Shares of the pack's volts: choices of ours. Past a third, half the power stays in the cells.
+    // Shares of the pack's volts: choices of ours. Past three tenths, nearly half of
+    // the power stays in the cells.
     constexpr double much = 1.0 / 5.0;
-    constexpr double tooMuch = 1.0 / 3.0;
+    constexpr double tooMuch = 0.3;
     std::vector<Finding> found;
     const auto &tree = look.report.tree;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
@@ -422,7 +423,7 @@ const std::vector<CheckRule> &sourceRules()
          "error running (warning for cells), warning stalled",
          "a source, link or rail gives more than it can"},
         {"pack-sags", source("the pack holds its volts when motors start"), sags,
-         "warning above a fifth, error above a third",
+         "warning above a fifth, error above three tenths",
          "the pack's resistance takes its volts when the motors start"},
         {"logic-browns-out", source("the logic rail holds when motors start"), brownOut,
          "error; advice near empty or in the worst case",

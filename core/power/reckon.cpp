@@ -24,8 +24,8 @@ namespace
 class Reckoner
 {
 public:
-    Reckoner(Tree &tree, const kit::Assembly &car, State state)
-        : m_tree(tree), m_car(car), m_state(state)
+    Reckoner(Tree &tree, const kit::Assembly &car, State state, const StallAmps &stalls)
+        : m_tree(tree), m_car(car), m_state(state), m_stalls(stalls)
     {
     }
 
@@ -76,6 +76,9 @@ private:
     /// What this node itself uses; none where that is not known.
     std::optional<double> ownAmps(Node &n, const parts::Part &p)
     {
+        if (const auto stall = m_stalls.find(n.id);
+            n.kind == NodeKind::Motor && m_state.load == Load::Stalled && stall != m_stalls.end())
+            return stall->second;
         if (n.kind == NodeKind::Motor)
             return m_state.load == Load::Idle      ? std::optional(0.0)
                    : m_state.load == Load::Running ? figure(n, p, "running_A", Bound::High)
@@ -216,13 +219,14 @@ private:
     Tree &m_tree;
     const kit::Assembly &m_car;
     State m_state;
+    const StallAmps &m_stalls;
 };
 
 } // namespace
 
-void reckon(Tree &tree, const kit::Assembly &car, State state)
+void reckon(Tree &tree, const kit::Assembly &car, State state, const StallAmps &stalls)
 {
-    Reckoner(tree, car, state).all();
+    Reckoner(tree, car, state, stalls).all();
 }
 
 } // namespace badger::power

@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/tree.h"
 
+#include "core/circuit/car_network.h"
+#include "core/circuit/stated.h"
 #include "core/power/reckon.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <map>
 #include <set>
@@ -247,6 +250,40 @@ private:
 
 } // namespace
 
+namespace
+{
+
+/// From the solved network: every bridge on, every motor held. At worst a motor draws as much more
+/// as its sheet's greatest stall current stands above the typical one. Never less than while it
+/// runs.
+StallAmps stallsOf(const circuit::CarNetwork &network, State state)
+{
+    const circuit::Conditions held{state.charge, circuit::Moving::Stalled,
+                                   circuit::Figures::Typical, true, true};
+    const auto answer = network.solveWith(
+        held, std::vector<circuit::Level>(network.outputs().size(), circuit::Level::High),
+        network.allDriven());
+    StallAmps stalls;
+    if (!answer.solved)
+        return stalls;
+    const auto bound = state.figures == Case::Worst ? kit::Bound::High : kit::Bound::Typical;
+    for (size_t i = 0; i < network.elements().size(); ++i) {
+        const auto &e = network.elements()[i];
+        const double amps = std::abs(answer.solution.amps_A[i]);
+        if (e.what != circuit::What::Motor || network.nodeOf(e.from) == network.nodeOf(e.to))
+            continue;
+        const auto *stall = e.part->figure("stall_A");
+        const auto *running = e.part->figure("running_A");
+        if (stall == nullptr || stall->typical <= 0.0)
+            continue;
+        stalls[e.fitted->id] = std::max(amps * kit::at(*stall, bound) / stall->typical,
+                                        running ? kit::at(*running, bound) : 0.0);
+    }
+    return stalls;
+}
+
+} // namespace
+
 const char *name(Charge charge)
 {
     static constexpr const char *names[] = {"fresh", "nominal", "near empty"};
@@ -293,8 +330,20 @@ const Values &Tree::at(int node, State state) const
 Tree solve(const kit::Assembly &car)
 {
     auto tree = Grower(car).grow();
+    const bool motors = std::any_of(tree.nodes.begin(), tree.nodes.end(),
+                                    [](const Node &n) { return n.kind == NodeKind::Motor; });
+    if (!motors) {
+        for (const auto state : allStates())
+            reckon(tree, car, state);
+        return tree;
+    }
+    const auto wired = circuit::withStatedWires(car);
+    const kit::Assembly assembly(wired, car.catalogue());
+    const nets::Nets nets(assembly);
+    const circuit::CarNetwork network(nets);
     for (const auto state : allStates())
-        reckon(tree, car, state);
+        reckon(tree, car, state,
+               state.load == Load::Stalled ? stallsOf(network, state) : StallAmps{});
     return tree;
 }
 

@@ -79,8 +79,7 @@ public:
         if (const double own = v.amps_A - below; own > 1e-9 || m_out.steps.empty())
             m_out.steps.push_back({m_out.steps.empty() ? node.name : say("its own"),
                                    (m_out.steps.empty() ? "" : "+ ") + power::amps(own),
-                                   {},
-                                   loadOf(node)});
+                                   stallHow(node), loadOf(node)});
         m_out.result = ampsText(v);
         m_out.aside =
             say("{} case {}", name(otherCase().figures), ampsText(m_tree.at(index, otherCase())));
@@ -145,6 +144,19 @@ private:
         if (n.kind == NodeKind::Motor && m_state.load == Load::Idle)
             return say("a motor that is off draws nothing");
         return rangeOf(*p.figure(key), Unit::Ampere, parts::figureName(key));
+    }
+
+    /// A held motor is the resistance of its winding: rated volts over the sheet's stall current.
+    Say stallHow(const Node &n) const
+    {
+        const auto *rated = part(n).figure("rated_V");
+        const auto *stall = part(n).figure("stall_A");
+        if (n.kind != NodeKind::Motor || m_state.load != Load::Stalled || !rated || !stall ||
+            n.parent < 0)
+            return {};
+        const auto bound = m_state.figures == Case::Worst ? kit::Bound::High : kit::Bound::Typical;
+        return say("{} ÷ {}", power::volts(value(n.parent).volts_V),
+                   quantity(rated->typical / kit::at(*stall, bound), Unit::Ohm, 1));
     }
 
     void missing(const Node &node)

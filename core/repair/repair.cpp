@@ -195,7 +195,11 @@ std::optional<Fix> fixFor(const kit::Assembly &car, const Finding &finding)
 std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> findings,
                                const std::function<bool()> &stop)
 {
-    if (car->parts.empty() || findings.empty())
+    // A car with more than these is no car that a hand has wired; a search would take minutes.
+    constexpr size_t mostWires = 120;
+    constexpr size_t mostFindings = 16;
+    if (car->parts.empty() || findings.empty() || car->wires.size() > mostWires ||
+        findings.size() > mostFindings)
         return findings;
     const Search search(car);
     for (auto &f : findings) {

@@ -18,17 +18,27 @@ using parts::Role;
 using units::quantity;
 using units::Unit;
 
+namespace
+{
+// A car with more than these is no car that a hand has wired; trying each would take seconds.
+constexpr int mostTurned = 12;
+constexpr size_t mostTakenOff = 80;
+} // namespace
+
 void FaultFinder::turnedRound()
 {
     const auto now = weight(m_net, m_looked);
     const bool bad = now.supply > 0 || now.dead > 0;
     if (!bad)
         return;
+    int tried = 0;
     for (const auto &f : m_car.fitted()) {
         const bool source = f.part->kind == Kind::Cell || f.part->kind == Kind::Supply;
         const bool diode = f.part->kind == Kind::Link && f.part->figure("drop_V") != nullptr;
         if (!source && !diode)
             continue;
+        if (++tried > mostTurned)
+            return;
         const auto [plus, minus] = leads(f);
         const auto after = weight(turned(m_car.car(), plus, minus));
         // A pack that is charged may be the right way round: then another one is too much.
@@ -120,7 +130,7 @@ void FaultFinder::shorted()
     const kit::Wire *best = nullptr;
     Weight least;
     const auto now = weight(m_net, m_looked);
-    for (size_t i = 0; i < m_car->wires.size(); ++i) {
+    for (size_t i = 0; i < std::min(mostTakenOff, m_car->wires.size()); ++i) {
         auto car = m_car.car();
         car.wires.erase(car.wires.begin() + static_cast<std::ptrdiff_t>(i));
         const auto w = weight(car);

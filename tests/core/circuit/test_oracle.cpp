@@ -26,8 +26,8 @@ public:
                 static_cast<Oracle *>(self)->m_said += std::string(line) + "\n";
                 return 0;
             },
-            [](char *, int, void *) { return 0; },
-            [](int, bool, bool, int, void *) { return 0; }, nullptr, nullptr, nullptr, this);
+            [](char *, int, void *) { return 0; }, [](int, bool, bool, int, void *) { return 0; },
+            nullptr, nullptr, nullptr, this);
     }
 
     /// Volts by node; empty where it found no answer. `about` are volts to begin near, to a volt.
@@ -44,8 +44,8 @@ public:
         for (int i = 1; i < n.nodes; ++i)
             lines.push_back(".nodeset V(" + node(i) +
                             ")=" + number(std::round(about[static_cast<size_t>(i)])));
-        for (const auto *option : {"reltol=1e-6", "vntol=1e-9", "abstol=1e-12", "gmin=1e-15",
-                                   "itl1=150"})
+        for (const auto *option :
+             {"reltol=1e-6", "vntol=1e-9", "abstol=1e-12", "gmin=1e-15", "itl1=150"})
             lines.push_back(std::string(".options ") + option);
         lines.emplace_back(".op");
         lines.emplace_back(".end");
@@ -123,7 +123,8 @@ private:
     /// min(set - (out - ground), in - out - dropout) into the regulator's own line.
     static void add(std::vector<std::string> &lines, size_t i, const Regulator &r)
     {
-        const auto room = "(V(" + node(r.in) + ")-V(" + node(r.out) + ")-" + number(r.dropout_V) + ")";
+        const auto room =
+            "(V(" + node(r.in) + ")-V(" + node(r.out) + ")-" + number(r.dropout_V) + ")";
         const auto set =
             "(" + number(r.set_V) + "-V(" + node(r.out) + ")+V(" + node(r.ground) + "))";
         constexpr double slope = 1e4;
@@ -131,9 +132,10 @@ private:
         const double soft = r.limit_A / r.set_V;
         constexpr double far = 2e4;
         std::string table;
-        for (const auto &[v, a] :
-             {std::pair{-far, -far * leak_S}, {0.0, 0.0}, {full, r.limit_A},
-              {far, r.limit_A + soft * (far - full)}})
+        for (const auto &[v, a] : {std::pair{-far, -far * leak_S},
+                                   {0.0, 0.0},
+                                   {full, r.limit_A},
+                                   {far, r.limit_A + soft * (far - full)}})
             table += "," + number(v) + "," + number(a);
         lines.push_back("Breg" + std::to_string(i) + " " + node(r.in) + " " + node(r.out) +
                         " I=pwl(min(" + room + "," + set + ")" + table + ")");
@@ -161,8 +163,8 @@ double missing_A(const Network &n, const std::map<int, double> &volts)
     return most;
 }
 
-/// The nets that ohms, or more than a tenth of a milliampere, join to ground. A bridge's output without a load
-/// or a part that gets nothing hangs at the very corner of a line, by nanoamperes.
+/// The nets that ohms, or more than a tenth of a milliampere, join to ground. A bridge's output
+/// without a load or a part that gets nothing hangs at the very corner of a line, by nanoamperes.
 std::set<int> driven(const CarNetwork &net, const Network &n, const Answer &a)
 {
     std::set<int> reached = {0};
@@ -215,15 +217,15 @@ class TestOracle final : public QObject
     Q_OBJECT
 private slots:
     /// 300 networks of cars, right and wrong ones, idle and running: every net within a millivolt.
-    /// The corners of the lines make the library go round in circles in about every fourth; those are
-    /// counted and left.
+    /// The corners of the lines make the library go round in circles in about every fourth; those
+    /// are counted and left.
     void theLibraryHasTheSameVolts()
     {
         std::mt19937 random(2026);
         Oracle oracle;
-        const std::vector<std::string> names = {"Avocet", "Curlew",   "Dunlin",     "Godwit", "Plover",
-                                                "Redshank", "Sanderling", "Ruff", "Whimbrel",
-                                                "Turnstone"};
+        const std::vector<std::string> names = {"Avocet",   "Curlew",   "Dunlin",     "Godwit",
+                                                "Plover",   "Redshank", "Sanderling", "Ruff",
+                                                "Whimbrel", "Turnstone"};
         int compared = 0;
         int answered = 0;
         int unanswered = 0;
@@ -258,11 +260,12 @@ private slots:
                 const double off =
                     std::abs(volts - mine.solution.volts_V[static_cast<size_t>(node)]);
                 worst_V = std::max(worst_V, off);
-                QVERIFY2(off < 1e-3, qPrintable(QString("network %1, node %2: %3 V, the library %4 V")
-                                                    .arg(i)
-                                                    .arg(node)
-                                                    .arg(mine.solution.volts_V[size_t(node)])
-                                                    .arg(volts)));
+                QVERIFY2(off < 1e-3,
+                         qPrintable(QString("network %1, node %2: %3 V, the library %4 V")
+                                        .arg(i)
+                                        .arg(node)
+                                        .arg(mine.solution.volts_V[size_t(node)])
+                                        .arg(volts)));
                 ++compared;
             }
         }

@@ -134,6 +134,10 @@ private slots:
                                  t.nodes[i].id.c_str());
                     }
                 for (const auto l : loads) {
+                    // At worst a held motor has the current of better cells and the resistances of
+                    // worse ones: greater than any one pack gives.
+                    if (l == Load::Stalled && figures == Case::Worst)
+                        continue;
                     QVERIFY(at(Charge::Fresh, l).volts_V >= at(Charge::Nominal, l).volts_V - tiny);
                     QVERIFY(at(Charge::Nominal, l).volts_V >=
                             at(Charge::NearEmpty, l).volts_V - tiny);
