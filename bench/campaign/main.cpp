@@ -38,8 +38,10 @@ bool speaksOf(const Finding &f, const std::set<std::string> &places)
 {
     if (f.severity == Severity::Advice)
         return false;
-    const auto text = english(f.where) + " " + english(f.what) + " " + english(f.mend) + " " +
-                      english(f.why) + " " + f.target;
+    auto text = english(f.where) + " " + english(f.what) + " " + english(f.mend) + " " +
+                english(f.why) + " " + f.target;
+    for (const auto &line : f.then)
+        text += " " + english(line);
     return std::any_of(places.begin(), places.end(), [&](const std::string &place) {
         const auto instance = place.substr(0, place.find('.'));
         return text.find(place) != std::string::npos ||

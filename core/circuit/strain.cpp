@@ -188,7 +188,7 @@ private:
             if (!v || (t.role != Role::SupplyIn && !rail))
                 continue;
             const bool grounded = m_net.hasGround(a, i);
-            if (*v < -belowGround_V)
+            if (*v < -belowGround_V && grounded)
                 add(Harm::Backwards, i, *v, 0.0);
             constexpr double aboveSet_V = 0.3;
             const double most = t.window ? t.window->high_V : rail ? t.source_V + aboveSet_V : 1e9;

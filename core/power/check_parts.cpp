@@ -31,11 +31,16 @@ std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
         const auto kind = look.part(n).kind;
         if ((kind != Kind::Servo && kind != Kind::DriveServo) || n.parent < 0)
             continue;
-        const auto &rail = tree.nodes[static_cast<size_t>(n.parent)];
+        // Behind a rail or a switch it hangs on the regulator all the same.
+        int from = n.parent;
+        while (tree.nodes[static_cast<size_t>(from)].kind == NodeKind::Link &&
+               tree.nodes[static_cast<size_t>(from)].parent >= 0)
+            from = tree.nodes[static_cast<size_t>(from)].parent;
+        const auto &rail = tree.nodes[static_cast<size_t>(from)];
         if (rail.kind != NodeKind::Output)
             continue;
-        const auto &moving = tree.at(n.parent, {Charge::Fresh, Load::Running, Case::Typical});
-        const auto &stalled = tree.at(n.parent, {Charge::Nominal, Load::Stalled, Case::Typical});
+        const auto &moving = tree.at(from, {Charge::Fresh, Load::Running, Case::Typical});
+        const auto &stalled = tree.at(from, {Charge::Nominal, Load::Stalled, Case::Typical});
         const double heat_W = moving.heat_W.value_or(0.0);
         const bool tooMuch = rail.limit_A && moving.amps_A > rail.limit_A->typical;
         const bool error = heat_W > hotRegulator_W || tooMuch;
@@ -98,6 +103,12 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
     const auto *partOfBoard = board ? look.car.part(*board) : nullptr;
     for (const auto &led : look.report.leds) {
         const auto &fitted = *look.car->instance(led.instance);
+        // What is wired is judged by what flows through it.
+        if (std::any_of(look.car->wires.begin(), look.car->wires.end(), [&](const kit::Wire &w) {
+                return kit::splitTerminal(w.from).instance == led.instance ||
+                       kit::splitTerminal(w.to).instance == led.instance;
+            }))
+            continue;
         const auto fits = say("{} is exact, {} the next standard value: {} flow.",
                               quantity(led.answer.exact_ohm, Unit::Ohm, 1),
                               quantity(led.answer.standard_ohm, Unit::Ohm, 1),

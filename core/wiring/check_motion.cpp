@@ -90,7 +90,8 @@ std::vector<Finding> neverTurns(const Look &look, const char *code)
         const auto all = does(look, side);
         // An enable that floats, a lead that leads nowhere are said at their place.
         if (all.empty() || std::any_of(all.begin(), all.end(), turns) ||
-            inputHeld(look, side.side) || std::all_of(all.begin(), all.end(), [](Turn t) {
+            inputHeld(look, side.side) || has(all, Turn::Fights) ||
+            std::all_of(all.begin(), all.end(), [](Turn t) {
                 return t == Turn::Dead || t == Turn::Unsure || t == Turn::None || t == Turn::Fights;
             }))
             continue;

@@ -262,13 +262,14 @@ std::vector<Finding> programPins(const Look &look, const char *code)
         if (const auto *m = look.nets.member(name);
             m && !look.nets.isSupply(m->net) && !look.nets.isGround(m->net))
             names.insert(name);
+    const auto *board = look.car.first(Kind::Board); // the program runs on the first
     std::vector<Finding> found;
     for (const auto &name : names) {
         const auto pins = look.nets.onLine(name, Role::Pin);
         const auto it = look.car->programPins.find(name);
         const auto planned = it == look.car->programPins.end() ? std::string{} : it->second;
         const bool there = std::any_of(pins.begin(), pins.end(), [&](const std::string &pin) {
-            return kit::splitTerminal(pin).terminal == planned;
+            return board != nullptr && pin == board->id + "." + planned;
         });
         if (pins.empty() || there || isCrossed(name))
             continue;

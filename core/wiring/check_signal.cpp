@@ -16,12 +16,35 @@ namespace
 using parts::Kind;
 using parts::Role;
 
+/// A light or a buzzer that runs without a pin: from a supply, or down into a pin.
+bool isLit(const Look &look, const std::string &terminal)
+{
+    const auto *m = look.nets.member(terminal);
+    // Down into a pin: the pin is its switch.
+    const bool lampPart = m && (m->part->kind == Kind::Led || m->part->kind == Kind::Buzzer);
+    for (const auto &t : lampPart ? m->part->terminals : std::vector<parts::Terminal>{})
+        if (t.role == Role::Ground && m->wires > 0 &&
+            look.nets.has(look.nets.of(m->fitted->id + "." + t.name), Role::Pin))
+            return true;
+    constexpr double lit_A = 1e-4;
+    for (size_t i = 0; i < look.network.elements().size(); ++i) {
+        const auto &e = look.network.elements()[i];
+        const bool lamp = e.what == circuit::What::Light ||
+                          (e.what == circuit::What::Own && e.part->kind == Kind::Buzzer);
+        if (lamp && look.nets.all()[e.from].name == terminal &&
+            (look.looked.rest.solution.amps_A[i] > lit_A ||
+             look.looked.running.solution.amps_A[i] > lit_A))
+            return true;
+    }
+    return false;
+}
+
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     for (const auto &name : nets::boardSignals(look.nets)) {
         const auto role = look.nets.member(name)->terminal->role;
-        if (role == Role::Enable || !pinsAt(look, name).empty())
+        if (role == Role::Enable || !pinsAt(look, name).empty() || isLit(look, name))
             continue;
         found.push_back({code, Severity::Error, name, say("{} reaches no board pin.", name),
                          say("The program can neither drive nor read it."),
@@ -153,12 +176,24 @@ bool isDriven(const Look &look, const nets::Member &m)
 std::vector<Finding> enableFloats(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &m : look.nets.all()) {
-        if (m.terminal->role != Role::Enable || isDriven(look, m))
+    for (const auto &level : look.levels) {
+        const auto &m = look.nets.all()[level.member];
+        if (m.terminal->role != Role::Enable || level.rest == circuit::Seen::High ||
+            !level.follows.empty())
+            continue;
+        const bool open = level.rest == circuit::Seen::Open;
+        // Where a pin that the program knows hangs there, its supply or its map is at fault.
+        if (open && isDriven(look, m))
+            continue;
+        // One that the program switches and that is held is said by that name.
+        if (!open && look.car->programPins.count(m.name) != 0)
             continue;
         found.push_back({code, Severity::Error, m.name,
-                         say("The enable {} floats: {}.", m.name, deadSide(look, m)),
-                         say("Nothing tells this side to run; a hand near the wire may start it."),
+                         open ? say("The enable {} floats: {}.", m.name, deadSide(look, m))
+                              : say("The enable {} is held low: {}.", m.name, deadSide(look, m)),
+                         open ? say("Nothing tells this side to run; a hand near the wire may "
+                                    "start it.")
+                              : say("This side never runs, whatever its inputs say."),
                          m.terminal->jumper
                              ? say("Its jumper, the logic supply or a PWM pin has to hold it.")
                              : say("The logic supply or a PWM pin has to hold it."),

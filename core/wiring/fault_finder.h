@@ -65,9 +65,12 @@ private:
     std::vector<size_t> givers() const;
     void sourcesTogether();
     void charged();
+    void packOnPin();
     void overVolts();
     static bool takesPower(const parts::Part &part);
     size_t memberOf(const kit::Fitted &f, parts::Role role) const;
+    std::vector<size_t> starvedInputs() const;
+    size_t causeOf(size_t input, const std::vector<size_t> &starved) const;
     void openSupplies();
     bool groundHeld(const kit::Fitted &f) const;
     /// No wire leads from the part's ground to anything else.

@@ -279,12 +279,13 @@ std::vector<Finding> FaultFinder::all()
     openGrounds();
     apart();
     charged();
+    packOnPin();
+    motorsOnRegulator();
     overVolts();
     openSupplies();
     underVolts();
     pinVolts();
     outputsHeld();
-    motorsOnRegulator();
     lights();
     links();
     bypassed();

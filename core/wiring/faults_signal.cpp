@@ -98,6 +98,9 @@ void FaultFinder::outputsHeld()
         for (const auto *s : strains(harm)) {
             if (m_rooted || !said.insert(m_net.nodeOf(s->member)).second)
                 continue;
+            if (harm == Harm::PinAmps && m_all[s->member].terminal->role != Role::Pin &&
+                (m_nets.isGround(m_all[s->member].net) || m_nets.isSupply(m_all[s->member].net)))
+                continue; // a signal that is held is said as such
             auto others = company(s->member);
             constexpr size_t most = 2;
             if (others.size() > most)

@@ -78,6 +78,12 @@ void FaultFinder::plugs()
             say("Supply and ground are exchanged: the part burns at once."),
             say("{} belongs on the supply, {} on ground.", name(own), name(ground)),
             "terminal:" + name(own));
+        // Turned on a copy: where that mends the supply, everything else follows from it.
+        const auto after = weight(turned(m_car.car(), name(own), name(ground)));
+        if (after.supply == 0) {
+            takeAll(m_found.back());
+            return;
+        }
         for (const auto &other : m_looked.strains)
             if (m_all[other.member].fitted == m_all[s->member].fitted)
                 m_taken.insert(&other);
@@ -190,6 +196,29 @@ void FaultFinder::charged()
     }
 }
 
+/// A pack's plus on the conductor of a pin or an input: everything behind follows from it.
+void FaultFinder::packOnPin()
+{
+    for (const auto *s : strains(Harm::PinVolts)) {
+        if (m_rooted)
+            return;
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].terminal->role == Role::Plus && m_net.nodeOf(i) >= 0 &&
+                rail(m_net.nodeOf(i)) == rail(m_net.nodeOf(s->member))) {
+                auto &root =
+                    add("signal-over-volts", Severity::Error, name(i) + " at " + name(s->member),
+                        say("{} is joined to {}: {} where it takes {}.", name(i), name(s->member),
+                            inVolts(m_net.volts_V(m_looked.rest, i).value_or(s->value)),
+                            inVolts(s->limit)),
+                        say("The pin burns, and the board with it."),
+                        say("Look at the wires on {}.", name(s->member)),
+                        "terminal:" + name(s->member));
+                takeAll(root);
+                return;
+            }
+    }
+}
+
 void FaultFinder::overVolts()
 {
     std::map<int, std::vector<const Strain *>> byNode;
@@ -226,38 +255,76 @@ void FaultFinder::underVolts()
     }
 }
 
+std::vector<size_t> FaultFinder::starvedInputs() const
+{
+    const auto common = groundNodes();
+    std::vector<size_t> all;
+    for (const auto &f : m_car.fitted()) {
+        if (!takesPower(*f.part) || !groundHeld(f))
+            continue;
+        const auto ground = memberOf(f, Role::Ground);
+        if (ground != noMember && m_net.nodeOf(ground) >= 0 &&
+            common.count(m_net.nodeOf(ground)) == 0)
+            continue; // that is said of the ground
+        const auto first = memberOf(f, Role::SupplyIn);
+        if (const auto own = m_net.ownSupplyOf(first); starves(m_net, m_looked, own))
+            all.push_back(m_all[own].terminal->role == Role::SupplyIn ? own : first);
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors &&
+                starves(m_net, m_looked, i) && std::find(all.begin(), all.end(), i) == all.end())
+                all.push_back(i);
+    }
+    return all;
+}
+
+/// What should feed a starved input and starves itself: the input of the regulator whose output is
+/// on its net, or the near end of a switch or fuse. The input itself where there is none.
+size_t FaultFinder::causeOf(size_t input, const std::vector<size_t> &starved) const
+{
+    constexpr double dead_V = 1.0; ///< what a part that gets nothing leaves on its own lead
+    const int node = m_net.nodeOf(input);
+    for (const size_t other : starved)
+        for (size_t i = 0; node >= 0 && i < m_all.size(); ++i)
+            if (other != input && m_all[i].fitted == m_all[other].fitted &&
+                m_all[i].terminal->role == Role::SupplyOut &&
+                m_all[i].terminal->fedBy == m_all[other].terminal->name && m_net.nodeOf(i) >= 0 &&
+                rail(m_net.nodeOf(i)) == rail(node))
+                return causeOf(other, starved);
+    for (const auto &e : m_net.elements())
+        if (e.what == What::Link && node >= 0 && m_all[e.to].wires > 0 &&
+            m_net.volts_V(m_looked.rest, e.from).value_or(0.0) < dead_V &&
+            rail(m_net.nodeOf(e.to)) == rail(node))
+            return e.from;
+    return input;
+}
+
 void FaultFinder::openSupplies()
 {
     if (m_rooted)
         return;
-    for (const auto &f : m_car.fitted()) {
-        if (!takesPower(*f.part))
-            continue;
-        std::vector<size_t> inputs;
-        const auto first = memberOf(f, Role::SupplyIn);
-        if (const auto own = m_net.ownSupplyOf(first); starves(m_net, m_looked, own))
-            inputs.push_back(m_all[own].terminal->role == Role::SupplyIn ? own : first);
-        for (size_t i = 0; i < m_all.size(); ++i)
-            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors &&
-                starves(m_net, m_looked, i) &&
-                std::find(inputs.begin(), inputs.end(), i) == inputs.end())
-                inputs.push_back(i);
-        if (inputs.empty() || !groundHeld(f))
-            continue;
-        for (const auto &s : m_looked.strains)
-            if (m_all[s.member].fitted == f.instance && s.harm == Harm::UnderVolts)
-                m_taken.insert(&s);
-        for (const auto i : inputs) {
-            const auto &t = *m_all[i].terminal;
-            add("module-unpowered", Severity::Error, name(i),
-                inputs.size() == 1 && !t.motors ? say("The {} has no supply.", f.part->name)
-                                                : say("No supply reaches {}.", name(i)),
+    const auto starved = starvedInputs();
+    std::map<size_t, std::vector<size_t>> byCause;
+    for (const size_t i : starved)
+        byCause[causeOf(i, starved)].push_back(i);
+    for (const auto &[cause, inputs] : byCause) {
+        const auto &t = *m_all[cause].terminal;
+        const bool link = m_all[cause].part->kind == Kind::Link;
+        auto &root =
+            add("module-unpowered", Severity::Error, name(cause),
+                link || t.motors ? say("No supply reaches {}.", link ? label(cause) : name(cause))
+                                 : say("The {} has no supply.", m_all[cause].part->name),
                 t.motors ? say("The motors do not turn.")
                          : say("Nothing it should do will happen, and its lights stay dark."),
-                t.window ? say("{} takes {} to {}.", name(i), inVolts(t.window->low_V),
+                t.window ? say("{} takes {} to {}.", name(cause), inVolts(t.window->low_V),
                                inVolts(t.window->high_V))
-                         : say("Look at what should feed {}.", name(i)),
-                "terminal:" + name(i));
+                         : say("Look at what should feed {}.", name(cause)),
+                "terminal:" + name(cause));
+        for (const size_t i : inputs) {
+            if (i != cause)
+                root.then.push_back(say("So {} gets none.", name(i)));
+            for (const auto &s : m_looked.strains)
+                if (m_all[s.member].fitted == m_all[i].fitted && s.harm == Harm::UnderVolts)
+                    m_taken.insert(&s);
         }
     }
 }
@@ -289,7 +356,8 @@ void FaultFinder::apart()
     const auto common = groundNodes();
     for (const auto &f : m_car.fitted()) {
         const auto ground = memberOf(f, Role::Ground);
-        if (ground == noMember || groundAlone(ground) || m_net.nodeOf(ground) < 0 ||
+        const bool lamp = f.part->kind == Kind::Led || f.part->kind == Kind::Buzzer;
+        if (lamp || ground == noMember || groundAlone(ground) || m_net.nodeOf(ground) < 0 ||
             common.count(m_net.nodeOf(ground)) != 0 || !said.insert(m_net.nodeOf(ground)).second)
             continue;
         add("grounds-not-joined", Severity::Error,
@@ -301,11 +369,9 @@ void FaultFinder::apart()
                 "so nothing works or it works at random."),
             say("All grounds belong on one net; this one hangs apart."),
             "terminal:" + name(ground));
-        for (const auto &s : m_looked.strains) {
-            const auto own = m_net.groundOf(s.member);
-            if (own != noMember && m_net.nodeOf(own) == m_net.nodeOf(ground))
-                m_taken.insert(&s);
-        }
+        // Without a common ground no volts mean anything: the rest follows from it.
+        for (const auto &s : m_looked.strains)
+            m_taken.insert(&s);
     }
 }
 
@@ -316,11 +382,17 @@ void FaultFinder::motorsOnRegulator()
             continue;
         for (const size_t g : givers())
             if (m_all[g].terminal->role == Role::SupplyOut &&
-                rail(m_net.nodeOf(g)) == rail(m_net.nodeOf(i)))
-                add("motors-on-regulator", Severity::Error, name(i) + " at " + name(g),
-                    say("The motors run on {}, a regulated output.", name(g)),
-                    say("Their starts pull the logic down, and the regulator burns."),
-                    say("{} belongs on the pack.", name(i)), "terminal:" + name(i));
+                rail(m_net.nodeOf(g)) == rail(m_net.nodeOf(i))) {
+                auto &root = add("motors-on-regulator", Severity::Error, name(i) + " at " + name(g),
+                                 say("The motors run on {}, a regulated output.", name(g)),
+                                 say("Their starts pull the logic down, and the regulator burns."),
+                                 say("{} belongs on the pack.", name(i)), "terminal:" + name(i));
+                for (const auto &strain : m_looked.strains)
+                    if ((strain.harm == Harm::UnderVolts || strain.harm == Harm::RegulatorAmps) &&
+                        rail(m_net.nodeOf(strain.member)) == rail(m_net.nodeOf(g)) &&
+                        m_taken.insert(&strain).second && !strain.stalled)
+                        root.then.push_back(words(strain));
+            }
     }
 }
 
