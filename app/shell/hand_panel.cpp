@@ -188,31 +188,36 @@ void HandPanel::fillFindings()
             texts->addWidget(wrapped(QStringLiteral("· ") + str(line), "small"));
         texts->addWidget(wrapped(str(f.why), "small"));
         texts->addWidget(wrapped(str(f.mend), "small"));
-        if (f.fix) {
-            auto *see = new QPushButton(tr("See it mended"));
-            see->setObjectName("fix:" + str(f.code));
-            see->setProperty("link", true);
-            see->setCursor(Qt::PointingHandCursor);
-            connect(see, &QPushButton::clicked, this,
-                    [this, fix = f.fix] { m_session.tryFix(fix); });
-            texts->addWidget(see, 0, Qt::AlignLeft);
-        }
-        if (!f.target.empty()) {
-            auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
-            go->setObjectName("finding:" + str(f.code));
-            go->setProperty("link", true);
-            go->setCursor(Qt::PointingHandCursor);
-            const auto target = str(f.target);
-            go->setToolTip(str(f.where + "\n" + f.code));
-            // A long place is in the tooltip; half a place is no place.
-            const int room = qRound(205 * m_theme.scale());
-            if (go->fontMetrics().horizontalAdvance(go->text()) > room)
-                go->setText(tr("Show it"));
-            connect(go, &QPushButton::clicked, this, [this, target] { m_session.reveal(target); });
-            texts->addWidget(go, 0, Qt::AlignLeft);
-        }
+        addButtons(*texts, f);
         layout->addLayout(texts, 1);
         m_findings->addWidget(row);
+    }
+}
+
+/// What a finding's row leads to: the car mended, and the place.
+void HandPanel::addButtons(QVBoxLayout &texts, const Finding &f)
+{
+    if (f.fix) {
+        auto *see = new QPushButton(tr("See it mended"));
+        see->setObjectName("fix:" + str(f.code));
+        see->setProperty("link", true);
+        see->setCursor(Qt::PointingHandCursor);
+        connect(see, &QPushButton::clicked, this, [this, fix = f.fix] { m_session.tryFix(fix); });
+        texts.addWidget(see, 0, Qt::AlignLeft);
+    }
+    if (!f.target.empty()) {
+        auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
+        go->setObjectName("finding:" + str(f.code));
+        go->setProperty("link", true);
+        go->setCursor(Qt::PointingHandCursor);
+        const auto target = str(f.target);
+        go->setToolTip(str(f.where + "\n" + f.code));
+        // A long place is in the tooltip; half a place is no place.
+        const int room = qRound(205 * m_theme.scale());
+        if (go->fontMetrics().horizontalAdvance(go->text()) > room)
+            go->setText(tr("Show it"));
+        connect(go, &QPushButton::clicked, this, [this, target] { m_session.reveal(target); });
+        texts.addWidget(go, 0, Qt::AlignLeft);
     }
 }
 

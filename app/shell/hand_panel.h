@@ -60,6 +60,7 @@ private:
     QVBoxLayout *section();
     void fillNext();
     void fillFindings();
+    void addButtons(QVBoxLayout &texts, const Finding &finding);
     void fillElsewhere();
     void fillWays();
     void fillFine();

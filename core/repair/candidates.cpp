@@ -267,7 +267,7 @@ private:
             for (const auto &m : m_nets.all()) {
                 const bool fits = ground ? m_nets.isGround(m.net)
                                          : m_nets.isSupply(m.net) && !m_nets.isGround(m.net);
-                const bool there = m.wires > 0 || role == Role::SupplyOut;
+                const bool there = m.wires > 0 || role == Role::SupplyOut || role == Role::Plus;
                 if (m.terminal->role == role && there && fits && seen.insert(m.net).second)
                     all.push_back(m.name);
             }

@@ -66,7 +66,8 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
     if (after.has(finding) || same(after) >= same(before))
         return false;
     for (const auto &f : after.findings)
-        if (!before.has(f) && (f.severity <= finding.severity || f.code == "link-bypassed"))
+        if (!before.has(f) &&
+            (f.severity <= finding.severity || f.code == "link-bypassed" || f.code == "fuse-idle"))
             return false;
     return true;
 }

@@ -97,6 +97,8 @@ const std::vector<CheckRule> &supplyRules()
          "error running, warning stalled", "a switch, fuse or diode carries more than it should"},
         {"link-bypassed", source("no switch, fuse or diode is bypassed"), ofCode, "warning",
          "both ends of a switch, fuse or diode are on one conductor"},
+        {"fuse-idle", source("every fuse protects something"), ofCode, "warning",
+         "nothing flows through a fuse beside a pack that gives"},
         {"resistor-hot", source("no resistor gets hot"), ofCode, "error",
          "a resistor turns more into heat than it bears"},
     };

@@ -26,7 +26,10 @@ std::vector<Finding> colours(const Look &look, const char *code)
         const int net = look.nets.of(wire.from);
         const bool ground = !look.nets.membersWith(net, Role::Ground).empty() ||
                             !look.nets.membersWith(net, Role::Minus).empty();
-        const bool supply = !ground && !look.nets.sources(net, kit::Charge::Fresh).empty();
+        // A lead that carries a supply is red, whether or not the supply reaches it yet.
+        const bool supply =
+            !ground && (!look.nets.sources(net, kit::Charge::Fresh).empty() ||
+                        look.nets.has(net, Role::SupplyIn) || look.nets.has(net, Role::Plus));
         const bool motor = !look.nets.membersWith(net, Role::MotorOut).empty();
         const bool wrong =
             (ground && wire.colour != "black") || (supply && wire.colour != "red") ||

@@ -93,6 +93,7 @@ private:
     void lights();
     void links();
     void bypassed();
+    void idleFuses();
     void rails();
     void resistors();
 

@@ -289,6 +289,7 @@ std::vector<Finding> FaultFinder::all()
     lights();
     links();
     bypassed();
+    idleFuses();
     rails();
     resistors();
     return std::move(m_found);

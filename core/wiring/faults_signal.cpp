@@ -168,6 +168,31 @@ void FaultFinder::bypassed()
     }
 }
 
+/// A fuse beside a pack that gives, with nothing through it.
+void FaultFinder::idleFuses()
+{
+    constexpr double flows_A = 1e-3;
+    const auto &amps = m_looked.running.solution.amps_A;
+    const auto &all = m_net.elements();
+    for (size_t i = 0; i < all.size(); ++i) {
+        const auto &e = all[i];
+        if (m_rooted || e.what != What::Link || e.part->shape != "fuse" ||
+            std::abs(amps[i]) > flows_A || m_net.nodeOf(e.from) == m_net.nodeOf(e.to))
+            continue;
+        const int here = rail(m_net.nodeOf(e.from));
+        bool gives = false;
+        for (size_t k = 0; k < all.size(); ++k)
+            gives |= all[k].what == What::Source && -amps[k] > flows_A &&
+                     rail(m_net.nodeOf(all[k].from)) == here;
+        if (gives)
+            add("fuse-idle", Severity::Warning, label(e.from),
+                say("Nothing flows through {}: it protects nothing.", label(e.from)),
+                say("A short finds no fuse in its way."),
+                say("It belongs between the pack and everything else."),
+                "terminal:" + name(e.from));
+    }
+}
+
 void FaultFinder::rails()
 {
     for (const auto *s : strains(Harm::RegulatorAmps)) {

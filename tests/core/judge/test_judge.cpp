@@ -214,7 +214,7 @@ private slots:
         QTest::newRow("kit") << 0
                              << "Avocet's parts go together: 0.56 m/s at full duty, 2.7 hours on "
                                 "one charge.";
-        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 51 checks passed, no error.";
+        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 52 checks passed, no error.";
         QTest::newRow("rule")
             << 2 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
         QTest::newRow("floor") << 3 << "Avocet: 5 of 5 simulated runs stop without contact.";

@@ -115,6 +115,17 @@ private slots:
             }
         }
     }
+    void anOpenSwitchIsJoinedBehindTheFuse()
+    {
+        Bench b("Curlew");
+        b.unwire("switch.IN");
+        const auto words = offered(b, "module-unpowered");
+        QVERIFY2(words == "Join switch.IN to fuse.OUT with a red wire.", words.c_str());
+        Bench c; // no fuse on this one
+        c.unwire("switch.IN");
+        QCOMPARE(offered(c, "module-unpowered"),
+                 std::string("Join switch.IN to pack.PLUS with a red wire."));
+    }
     void pinsMoveAsPlanned()
     {
         Bench b("Curlew");
