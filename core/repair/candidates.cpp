@@ -273,7 +273,7 @@ private:
             }
         // Behind a switch or fuse is another place of the same net: the far end serves, too.
         for (const auto &m : m_nets.all())
-            if (!ground && m.part->kind == Kind::Link && m.wires > 0 && m_nets.isSupply(m.net))
+            if (!ground && m.part->kind == Kind::Link && m_nets.isSupply(m.net))
                 all.push_back(m.name);
         return all;
     }
