@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How fast is core where it is asked most? See docs/performance.md.
+#include "core/circuit/car_network.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "core/judge/judge.h"
 #include "core/pins/planner.h"
+#include "core/power/check.h"
 #include "core/rules/table.h"
 #include "core/wiring/check.h"
 
@@ -164,5 +166,46 @@ void judgeCar(benchmark::State &state)
 BENCHMARK(judgeCar)->Unit(benchmark::kMillisecond);
 
 } // namespace
+
+/// The car with the most branches in 36 states: charge, load, typical or worst, switch.
+void states(benchmark::State &state)
+{
+    const kit::Car *largest = nullptr;
+    size_t most = 0;
+    for (const auto &car : demo().cars) {
+        const kit::Assembly assembly(car, catalogue());
+        const nets::Nets nets(assembly);
+        if (const auto n = circuit::CarNetwork(nets).elements().size(); n > most) {
+            most = n;
+            largest = &car;
+        }
+    }
+    const kit::Assembly assembly(*largest, catalogue());
+    const nets::Nets nets(assembly);
+    const circuit::CarNetwork net(nets);
+    const std::vector<circuit::Level> low(net.outputs().size(), circuit::Level::Low);
+    using circuit::Figures;
+    using circuit::Moving;
+    for (auto _ : state)
+        for (const auto charge : {kit::Charge::Fresh, kit::Charge::Nominal, kit::Charge::NearEmpty})
+            for (const auto moving : {Moving::Idle, Moving::Running, Moving::Stalled})
+                for (const auto figures : {Figures::Typical, Figures::Least})
+                    for (const bool on : {true, false})
+                        benchmark::DoNotOptimize(
+                            net.solve({charge, moving, figures, on, moving != Moving::Idle}, low));
+}
+BENCHMARK(states)->Unit(benchmark::kMillisecond);
+
+/// The checks of wires and supply of the ten demo cars, solves included.
+void checks(benchmark::State &state)
+{
+    for (auto _ : state)
+        for (const auto &car : demo().cars) {
+            const kit::Assembly assembly(car, catalogue());
+            benchmark::DoNotOptimize(wiring::check(assembly));
+            benchmark::DoNotOptimize(power::check(assembly, power::report(assembly)));
+        }
+}
+BENCHMARK(checks)->Unit(benchmark::kMillisecond);
 
 BENCHMARK_MAIN();

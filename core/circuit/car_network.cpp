@@ -210,12 +210,12 @@ Network CarNetwork::network(const Conditions &c, const std::vector<Level> &level
 }
 
 Answer CarNetwork::solveWith(const Conditions &conditions, const std::vector<Level> &levels,
-                             const std::vector<Level> &halves) const
+                             const std::vector<Level> &halves, const Answer *before) const
 {
     Answer a;
     a.halves = halves;
     const auto n = network(conditions, levels, halves);
-    a.solution = m_solver->solve(n);
+    a.solution = before ? m_solver->solve(n, before->solution.volts_V) : m_solver->solve(n);
     a.solved = a.settled = a.solution.solved;
     a.islands = islands(n, a.solution);
     return a;

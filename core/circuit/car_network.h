@@ -110,7 +110,7 @@ public:
 
     /// With the halves of the bridges told from outside, whatever their inputs say.
     Answer solveWith(const Conditions &conditions, const std::vector<Level> &levels,
-                     const std::vector<Level> &halves) const;
+                     const std::vector<Level> &halves, const Answer *before = nullptr) const;
 
     /// Every bridge on, its first output high.
     std::vector<Level> allDriven() const;

@@ -83,7 +83,7 @@ private:
                 std::vector<Level> halves(outs.size(),
                                           level == Level::High ? Level::Low : Level::High);
                 halves[o] = level;
-                const auto a = m_net.solveWith(m_at, low, halves);
+                const auto a = m_net.solveWith(m_at, low, halves, &m_looked.rest);
                 m_looked.solved &= a.solved;
                 motorOutputs(a);
                 signals(a);
@@ -96,7 +96,7 @@ private:
     {
         const std::vector<Level> low(m_net.outputs().size(), Level::Low);
         for (const auto &halves : opposed(m_net.motorOutputs().size())) {
-            const auto a = m_net.solveWith(m_at, low, halves);
+            const auto a = m_net.solveWith(m_at, low, halves, &m_looked.rest);
             m_looked.solved &= a.solved;
             motorOutputs(a);
             signals(a);

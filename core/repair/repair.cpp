@@ -122,15 +122,25 @@ private:
 
 kit::Car applied(kit::Car car, const Fix &fix)
 {
-    for (const auto &w : fix.out) {
-        const auto it = std::find_if(car.wires.begin(), car.wires.end(), [&](const kit::Wire &x) {
-            return x.from == w.from && x.to == w.to && x.colour == w.colour;
-        });
-        if (it != car.wires.end())
+    // A wire that moves keeps its place in the list.
+    for (size_t i = 0; i < std::max(fix.out.size(), fix.in.size()); ++i) {
+        const auto in =
+            i < fix.in.size()
+                ? std::optional(kit::Wire{fix.in[i].from, fix.in[i].to, fix.in[i].colour, {}})
+                : std::nullopt;
+        auto it = car.wires.end();
+        if (i < fix.out.size())
+            it = std::find_if(car.wires.begin(), car.wires.end(), [&](const kit::Wire &x) {
+                return x.from == fix.out[i].from && x.to == fix.out[i].to &&
+                       x.colour == fix.out[i].colour;
+            });
+        if (it != car.wires.end() && in)
+            *it = *in;
+        else if (it != car.wires.end())
             car.wires.erase(it);
+        else if (in)
+            car.wires.push_back(*in);
     }
-    for (const auto &w : fix.in)
-        car.wires.push_back({w.from, w.to, w.colour, {}});
     for (const auto &[terminal, pin] : fix.pins)
         car.programPins[terminal] = pin;
     const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {

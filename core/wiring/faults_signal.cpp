@@ -98,7 +98,8 @@ void FaultFinder::outputsHeld()
         for (const auto *s : strains(harm)) {
             if (m_rooted || !said.insert(m_net.nodeOf(s->member)).second)
                 continue;
-            if (harm == Harm::PinAmps && m_all[s->member].terminal->role != Role::Pin &&
+            if (harm == Harm::PinAmps && m_car.first(Kind::Board) != nullptr &&
+                m_all[s->member].terminal->role != Role::Pin &&
                 (m_nets.isGround(m_all[s->member].net) || m_nets.isSupply(m_all[s->member].net)))
                 continue; // a signal that is held is said as such
             auto others = company(s->member);

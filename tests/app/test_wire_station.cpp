@@ -181,6 +181,40 @@ private slots:
         d.click("planPins");
         QVERIFY(d.message().contains("no board"));
     }
+
+    /// What mends a finding is looked for in the background, seen in the harness, and taken or
+    /// left.
+    void aFixIsSeenBeforeItIsTaken()
+    {
+        WireDesk d("Avocet");
+        const auto right = d.session.car()->wires;
+        QSignalSpy found(&d.session, &app::Session::fixesFound);
+        d.session.editCar("Turn the pack", [](kit::Car &car) {
+            for (auto &w : car.wires)
+                for (auto *end : {&w.from, &w.to})
+                    if (*end == "pack.PLUS")
+                        *end = "pack.MINUS";
+                    else if (*end == "pack.MINUS")
+                        *end = "pack.PLUS";
+        });
+        QVERIFY(d.finds("pack-backwards"));
+        QVERIFY(found.wait(20000));
+        WireDesk::settle();
+        const auto wrong = d.session.car()->wires;
+        d.click("fix:pack-backwards");
+        auto *words = d.now<QLabel>("fixWords");
+        QVERIFY(words->isVisibleTo(d.wire()) &&
+                words->text().contains("Change over what is wired"));
+        QVERIFY(d.session.car()->wires == wrong); // only looked at
+        d.click("fixLeave");
+        QVERIFY(!d.session.tried() && d.session.car()->wires == wrong);
+        d.click("fix:pack-backwards");
+        d.click("fixTake");
+        QVERIFY(d.session.car()->wires == right);
+        QVERIFY(!d.finds("pack-backwards") && !d.session.tried());
+        d.document.undoStack().undo();
+        QVERIFY(d.finds("pack-backwards"));
+    }
 };
 
 BADGER_TEST(TestWireStation)

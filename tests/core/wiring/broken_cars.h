@@ -182,7 +182,10 @@ inline const std::vector<BrokenCar> &brokenCars()
         {"four motors behind a small fuse", "link-over-limit", Warning, "fuse", [](Bench &) {},
          "Redshank"},
         {"fuse beside the way", "fuse-idle", Warning, "fuse",
-         [](Bench &b) { b.wire("fuse.OUT") = {"pack.PLUS", "switch.IN", "red"}; }, "Curlew"},
+         [](Bench &b) {
+             b.wire("fuse.OUT") = {"pack.PLUS", "switch.IN", "red"};
+         },
+         "Curlew"},
         {"wire past the switch", "link-bypassed", Warning, "switch.IN and switch.OUT",
          [](Bench &b) {
              b.car.wires.push_back({"switch.IN", "switch.OUT", "red"});
