@@ -42,6 +42,29 @@ void write(const QString &path, const QByteArray &text)
     f.write(text);
 }
 
+/// Puts a wire in, takes one off or moves an end, now and then to nobody.
+void editAWire(kit::Car &car, std::mt19937 &engine, const std::vector<std::string> &names)
+{
+    const auto any = [&] { return names[engine() % names.size()]; };
+    const auto at = car.wires.empty() ? 0 : engine() % car.wires.size();
+    switch (engine() % 4) {
+    case 0:
+        car.wires.push_back({any(), any(), "pink", {}});
+        break;
+    case 1:
+        if (!car.wires.empty())
+            car.wires.erase(car.wires.begin() + long(at));
+        break;
+    case 2:
+        if (!car.wires.empty())
+            car.wires[at].to = any();
+        break;
+    default:
+        if (!car.wires.empty())
+            car.wires[at].from = engine() % 9 ? any() : "nobody.X";
+    }
+}
+
 } // namespace
 
 class TestDocument final : public QObject
@@ -312,28 +335,11 @@ private slots:
         for (const auto &i : avocet.parts)
             for (const auto &t : catalogue.find(i.partId)->terminals)
                 names.push_back(i.id + "." + t.name);
-        const auto any = [&] { return names[engine() % names.size()]; };
         int taken = 0;
         for (int n = 0; n < 1000; ++n) {
             const auto ok =
                 app::changeCar(d, "wire", test::carCalled("Avocet"), [&](kit::Car &car) {
-                    const auto at = car.wires.empty() ? 0 : engine() % car.wires.size();
-                    switch (engine() % 4) {
-                    case 0:
-                        car.wires.push_back({any(), any(), "pink", {}});
-                        break;
-                    case 1:
-                        if (!car.wires.empty())
-                            car.wires.erase(car.wires.begin() + long(at));
-                        break;
-                    case 2:
-                        if (!car.wires.empty())
-                            car.wires[at].to = any();
-                        break;
-                    default:
-                        if (!car.wires.empty())
-                            car.wires[at].from = engine() % 9 ? any() : "nobody.X";
-                    }
+                    editAWire(car, engine, names);
                     revisions::edited(car);
                 });
             taken += ok.has_value();

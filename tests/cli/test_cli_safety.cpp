@@ -64,6 +64,39 @@ rules::Rule rule(const std::string &name, const std::string &value, const std::s
     return {name, {{"ahead", rules::Compare::Less, value, {}}}, go, true, {}};
 }
 
+void manyRules(rules::Program &program)
+{
+    for (int i = 0; i < 63; ++i) {
+        auto state = program.states[0];
+        state.name = "s" + std::to_string(i);
+        for (int k = 0; k < 2; ++k)
+            state.rules.push_back(rule(std::to_string(k), "halt", "stands"));
+        program.states.push_back(state);
+    }
+    for (int i = 0; i < 190; ++i) {
+        program.values.push_back(
+            {"v" + std::to_string(i), "", rules::ValueKind::Distance, 0.005 * (i + 7), {}});
+        if (i < 60)
+            program.everywhere.push_back(
+                rule("r" + std::to_string(i), program.values.back().name, "drives"));
+    }
+    program.readings[0].unit = units::Unit::Millimetre;
+    program.readings[0].limit_m = 5.0;
+}
+
+void ringOfSupplies(kit::Car &car)
+{
+    for (int i = 0; i < 80; ++i) {
+        kit::Instance fitted;
+        fitted.id = "reg" + std::to_string(i);
+        fitted.partId = "regulator-5v";
+        car.parts.push_back(fitted);
+        car.wires.push_back({fitted.id + ".OUT", "reg0.IN", "red", {}});
+        if (i > 0)
+            car.wires.push_back({fitted.id + ".IN", "reg0.IN", "red", {}});
+    }
+}
+
 } // namespace
 
 class TestCliSafety final : public QObject
@@ -259,22 +292,7 @@ private slots:
             }
         };
         if (kind == 0) {
-            for (int i = 0; i < 63; ++i) {
-                auto state = program.states[0];
-                state.name = "s" + std::to_string(i);
-                for (int k = 0; k < 2; ++k)
-                    state.rules.push_back(rule(std::to_string(k), "halt", "stands"));
-                program.states.push_back(state);
-            }
-            for (int i = 0; i < 190; ++i) {
-                program.values.push_back(
-                    {"v" + std::to_string(i), "", rules::ValueKind::Distance, 0.005 * (i + 7), {}});
-                if (i < 60)
-                    program.everywhere.push_back(
-                        rule("r" + std::to_string(i), program.values.back().name, "drives"));
-            }
-            program.readings[0].unit = units::Unit::Millimetre;
-            program.readings[0].limit_m = 5.0;
+            manyRules(program);
             calls << "table"
                   << "budget";
         }
@@ -288,15 +306,7 @@ private slots:
             calls << "motion";
         }
         if (kind == 4) {
-            for (int i = 0; i < 80; ++i) {
-                kit::Instance fitted;
-                fitted.id = "reg" + std::to_string(i);
-                fitted.partId = "regulator-5v";
-                car.parts.push_back(fitted);
-                car.wires.push_back({fitted.id + ".OUT", "reg0.IN", "red", {}});
-                if (i > 0)
-                    car.wires.push_back({fitted.id + ".IN", "reg0.IN", "red", {}});
-            }
+            ringOfSupplies(car);
             calls << "power"
                   << "wiring";
         }

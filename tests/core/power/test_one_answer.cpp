@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The tree reckons by sums along its branches, the network is solved: both give the same volts.
+#include "core/circuit/car_network.h"
+#include "core/circuit/stated.h"
+#include "core/power/tree.h"
+#include "support/kits.h"
+
+using namespace badger;
+using namespace badger::power;
+using kit::Charge;
+
+class TestOneAnswer final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void theTreeHasTheNetworksVolts()
+    {
+        Pieces<kit::Car> cars = test::demo().cars;
+        for (const auto &k : io::startingKits()) // these have no wires yet: their feeds are stated
+            cars.push_back(k.car);
+        int compared = 0;
+        for (const auto &car : cars) {
+            const kit::Assembly assembly(car, io::shippedCatalogue());
+            const auto tree = solve(assembly);
+            const auto wired = circuit::withStatedWires(assembly);
+            const kit::Assembly whole(wired, io::shippedCatalogue());
+            const nets::Nets nets(whole);
+            const circuit::CarNetwork net(nets);
+            for (const auto charge : {Charge::Fresh, Charge::Nominal, Charge::NearEmpty})
+                for (const auto load : {Load::Idle, Load::Running, Load::Stalled}) {
+                    const circuit::Conditions c{charge, static_cast<circuit::Moving>(load),
+                                                circuit::Figures::Typical, true,
+                                                load != Load::Idle};
+                    const std::vector<circuit::Level> low(net.outputs().size(),
+                                                          circuit::Level::Low);
+                    const auto answer = load == Load::Idle
+                                            ? net.solve(c, low)
+                                            : net.solveWith(c, low, net.allDriven());
+                    QVERIFY(answer.solved);
+                    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+                        const auto &n = tree.nodes[i];
+                        const auto *m = nets.member(n.id);
+                        const auto &v = tree.at(int(i), {charge, load, Case::Typical});
+                        if (m == nullptr || v.atMost || !v.voltsKnown ||
+                            (n.kind != NodeKind::Input && n.kind != NodeKind::Output))
+                            continue;
+                        const auto volts = net.ownVolts_V(
+                            answer, static_cast<size_t>(m - nets.all().data()));
+                        if (!volts)
+                            continue;
+                        QVERIFY2(std::abs(*volts - v.volts_V) < 0.005,
+                                 qPrintable(QString("%1 %2, %3, %4: tree %5 V, network %6 V")
+                                                .arg(car.name.c_str(), n.id.c_str(), name(charge),
+                                                     name(load))
+                                                .arg(v.volts_V)
+                                                .arg(*volts)));
+                        ++compared;
+                    }
+                }
+        }
+        QVERIFY2(compared > 600, qPrintable(QString::number(compared)));
+    }
+};
+
+BADGER_TEST(TestOneAnswer)
+#include "test_one_answer.moc"
