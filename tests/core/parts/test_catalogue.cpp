@@ -89,6 +89,27 @@ private slots:
         QVERIFY(c.find("skid"));
         QVERIFY(!c.find("nothing"));
     }
+
+    /// What the boards' timers and serial pins are, pin by pin.
+    void boardsAsTheyAre()
+    {
+        const auto &all = io::shippedCatalogue();
+        const auto *chip = all.find("chip-14-pin");
+        for (const auto &[pin, timer] : std::map<std::string, std::string>{
+                 {"P5", "T1"}, {"P6", "T1"}, {"P7", "T0"}, {"P8", "T0"}}) {
+            QVERIFY2(chip->terminal(pin)->pwm, pin.c_str());
+            QCOMPARE(chip->terminal(pin)->timer, timer);
+        }
+        QCOMPARE(std::count_if(chip->terminals.begin(), chip->terminals.end(),
+                               [](const auto &t) { return t.pwm; }),
+                 std::ptrdiff_t(4));
+        // Servo and tone want the same timer on the small chip.
+        for (const auto &taking : chip->libraries)
+            QCOMPARE(taking.timer, std::string("T1"));
+        // Nothing is loaded through a pin of the Linux computer.
+        for (const auto &t : all.find("computer-3v3")->terminals)
+            QVERIFY2(!t.serial, t.name.c_str());
+    }
 };
 
 BADGER_TEST(TestCatalogue)

@@ -33,9 +33,8 @@ private slots:
                                                 load != Load::Idle};
                     const std::vector<circuit::Level> low(net.outputs().size(),
                                                           circuit::Level::Low);
-                    const auto answer = load == Load::Idle
-                                            ? net.solve(c, low)
-                                            : net.solveWith(c, low, net.allDriven());
+                    const auto answer = load == Load::Idle ? net.solve(c, low)
+                                                           : net.solveWith(c, low, net.allDriven());
                     QVERIFY(answer.solved);
                     for (size_t i = 0; i < tree.nodes.size(); ++i) {
                         const auto &n = tree.nodes[i];
@@ -44,8 +43,8 @@ private slots:
                         if (m == nullptr || v.atMost || !v.voltsKnown ||
                             (n.kind != NodeKind::Input && n.kind != NodeKind::Output))
                             continue;
-                        const auto volts = net.ownVolts_V(
-                            answer, static_cast<size_t>(m - nets.all().data()));
+                        const auto volts =
+                            net.ownVolts_V(answer, static_cast<size_t>(m - nets.all().data()));
                         if (!volts)
                             continue;
                         QVERIFY2(std::abs(*volts - v.volts_V) < 0.005,
