@@ -239,7 +239,11 @@ void Maker::addParts()
 void Maker::addPart(size_t first, size_t end)
 {
     const auto &part = *m_all[first].part;
-    const auto of = [&](const char *key) { return part.figure(key)->typical; };
+    // A person's own part may lack the figure or hold a nought: then nothing, or a wire, is there.
+    const auto ohms = [&](const char *key) {
+        const auto *f = part.figure(key);
+        return f ? Curve::resistor(std::max(jumper_ohm, f->typical)) : Curve::open();
+    };
     const auto role = [&](Role r) {
         for (size_t i = first; i < end; ++i)
             if (m_all[i].terminal->role == r)
@@ -259,12 +263,11 @@ void Maker::addPart(size_t first, size_t end)
         return;
     case Kind::Resistor:
         if (end - first == 2)
-            add(What::Resistor, first, first + 1, Curve::resistor(of("resistance_ohm")));
+            add(What::Resistor, first, first + 1, ohms("resistance_ohm"));
         return;
     case Kind::Divider:
-        add(What::Resistor, find(first, end, "IN"), find(first, end, "OUT"),
-            Curve::resistor(of("top_ohm")));
-        add(What::Resistor, find(first, end, "OUT"), ground, Curve::resistor(of("bottom_ohm")));
+        add(What::Resistor, find(first, end, "IN"), find(first, end, "OUT"), ohms("top_ohm"));
+        add(What::Resistor, find(first, end, "OUT"), ground, ohms("bottom_ohm"));
         return;
     case Kind::Motor:
         note(part, "stall_A");

@@ -135,7 +135,7 @@ private:
             if (e.what == What::Source)
                 source(e, amps);
             if (e.what == What::Light && amps > lightTimes * limitOf(*e.part, "running_A", 1.0))
-                add(Harm::LightAmps, e.from, amps, e.part->figure("running_A")->typical);
+                add(Harm::LightAmps, e.from, amps, limitOf(*e.part, "running_A", 1.0));
             if (e.what == What::Resistor)
                 resistor(e, amps, a);
             if (e.what == What::Upper || e.what == What::Lower)

@@ -38,7 +38,7 @@ void FaultFinder::turnedRound()
         if (!source && !diode)
             continue;
         if (++tried > mostTurned)
-            return;
+            break;
         const auto [plus, minus] = leads(f);
         const auto after = weight(turned(m_car.car(), plus, minus));
         // A pack that is charged may be the right way round: then another one is too much.
@@ -100,7 +100,7 @@ void FaultFinder::suppliesSwapped()
         for (size_t i = 0; i < m_all.size(); ++i)
             if (m_all[i].fitted == f.instance && m_all[i].terminal->role == Role::SupplyIn)
                 (m_all[i].terminal->motors ? motors : logic) = i;
-        if (logic == noMember || motors == noMember)
+        if (logic == noMember || motors == noMember || !m_all[logic].terminal->window)
             continue;
         const auto atLogic = m_net.ownVolts_V(m_looked.rest, logic).value_or(0.0);
         const auto atMotors = m_net.ownVolts_V(m_looked.rest, motors).value_or(0.0);
