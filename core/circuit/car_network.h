@@ -6,7 +6,7 @@
 // fuses, diodes, resistors and dividers wherever they stand, regulators, the halves of bridges,
 // motors, lights, the output stages of pins and sensors, and each part's own current.
 //
-// Figures that a part lacks leave its branch open and are named in missing(). Choices of ours,
+// Figures that a part lacks leave its branch open; the power tree names them. Choices of ours,
 // where no figure of the catalogue says it, stand with their names in car_network.cpp.
 #pragma once
 
@@ -102,7 +102,6 @@ public:
     const std::vector<Element> &regulators() const { return m_regulators; }
     const std::vector<Output> &outputs() const { return m_outputs; }
     const std::vector<size_t> &motorOutputs() const { return m_motorOutputs; }
-    const std::vector<std::string> &missing() const { return m_missing; }
 
     /// `levels` by output; those beyond its end are open. `before`: an answer to start from.
     Answer solve(const Conditions &conditions, const std::vector<Level> &levels = {},
@@ -160,7 +159,6 @@ private:
     std::vector<Output> m_outputs;
     std::vector<size_t> m_motorOutputs;
     std::vector<Bridge> m_bridges;
-    std::vector<std::string> m_missing;
     Network m_shape;
     std::optional<Solver> m_solver;
 };

@@ -2,7 +2,6 @@
 #include "core/circuit/make_network.h"
 
 #include <algorithm>
-#include <fmt/format.h>
 #include <numeric>
 
 namespace badger::circuit
@@ -218,13 +217,6 @@ size_t Maker::find(size_t first, size_t end, std::string_view name) const
     return noMember;
 }
 
-void Maker::note(const parts::Part &part, const char *key)
-{
-    if (part.figure(key) == nullptr)
-        m_in.m_missing.push_back(
-            fmt::format("the {} of the {}", parts::figureName(key), part.name));
-}
-
 void Maker::addParts()
 {
     for (size_t first = 0; first < m_all.size();) {
@@ -254,7 +246,6 @@ void Maker::addPart(size_t first, size_t end)
     switch (part.kind) {
     case Kind::Cell:
     case Kind::Supply:
-        note(part, "resistance_ohm");
         add(What::Source, role(Role::Plus), role(Role::Minus));
         return;
     case Kind::Link:
@@ -270,7 +261,6 @@ void Maker::addPart(size_t first, size_t end)
         add(What::Resistor, find(first, end, "OUT"), ground, ohms("bottom_ohm"));
         return;
     case Kind::Motor:
-        note(part, "stall_A");
         if (end - first == 2)
             add(What::Motor, first, first + 1);
         return;
@@ -308,7 +298,6 @@ void Maker::addRegulators(size_t first, size_t end)
         if (in == noMember || ground == noMember)
             continue;
         const auto &part = *m_all[i].part;
-        note(part, "dropout_V");
         const auto *limit = part.figure("limit_" + t.name + "_A");
         m_in.m_regulators.push_back({What::Own, m_all[i].fitted, &part, in, i, noMember});
         m_in.m_shape.regulators.push_back({node(in), node(i), node(ground), t.source_V,

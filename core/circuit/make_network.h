@@ -31,7 +31,6 @@ private:
     size_t logicRail(size_t first, size_t end) const;
     int node(size_t member);
     bool drivesSomething(size_t pin) const;
-    void note(const parts::Part &part, const char *key);
 
     CarNetwork &m_in;
     const std::vector<nets::Member> &m_all;

@@ -112,18 +112,17 @@ private:
         supplies(a);
     }
 
-    void add(Harm harm, size_t member, double value, double limit, size_t against = noMember)
+    void add(Harm harm, size_t member, double value, double limit)
     {
         for (auto &s : m_looked.strains)
             if (s.harm == harm && s.member == member) {
                 if (s.stalled == m_stalled && std::abs(value) > std::abs(s.value)) {
                     s.value = value;
                     s.limit = limit;
-                    s.against = against;
                 }
                 return;
             }
-        m_looked.strains.push_back({harm, member, against, value, limit, m_stalled, m_first});
+        m_looked.strains.push_back({harm, member, value, limit, m_stalled, m_first});
     }
 
     /// What must hold in every state without motion.
@@ -175,8 +174,7 @@ private:
     {
         const double peak = limitOf(*e.part, "peak_A", 1e9);
         if (std::abs(amps) > peak)
-            add(Harm::OutputAmps, e.what == What::Upper ? e.to : e.from, std::abs(amps), peak,
-                e.what == What::Upper ? e.from : e.to);
+            add(Harm::OutputAmps, e.what == What::Upper ? e.to : e.from, std::abs(amps), peak);
     }
 
     void supplies(const Answer &a)

@@ -27,12 +27,11 @@ enum class Harm {
 
 struct Strain {
     Harm harm = Harm::Shorted;
-    size_t member = 0;         ///< of Nets::all(): where
-    size_t against = noMember; ///< of a pin or an output: what holds its other side
-    double value = 0.0;        ///< V, A or W
-    double limit = 0.0;        ///< in the same unit
-    bool stalled = false;      ///< only while motors are held
-    bool atRest = false;       ///< already with every output low
+    size_t member = 0;    ///< of Nets::all(): where
+    double value = 0.0;   ///< V, A or W
+    double limit = 0.0;   ///< in the same unit
+    bool stalled = false; ///< only while motors are held
+    bool atRest = false;  ///< already with every output low
 };
 
 /// What a limit is judged with.
