@@ -11,6 +11,9 @@
 namespace badger
 {
 
+/// Said by a check that has nothing to praise.
+inline constexpr SourceText<> noPraise{""};
+
 /// What docs/findings.md says of a code.
 struct CheckLine {
     std::string_view code;
@@ -21,7 +24,7 @@ struct CheckLine {
 /// One check: it looks at what its station knows (`Look`) and finds what is wrong.
 template <class Look> struct Check {
     const char *code;  ///< of its findings
-    SourceText<> fine; ///< said where it finds nothing; empty: then there is nothing to praise
+    SourceText<> fine; ///< said where it finds nothing; or noPraise
     std::vector<Finding> (*find)(const Look &look, const char *code);
     const char *severity; ///< as CheckLine
     const char *says;     ///< as CheckLine

@@ -2,9 +2,11 @@
 #include "core/judge/findings_list.h"
 
 #include "core/judge/check_program_on_car.h"
-#include "core/kit/mission.h"
+#include "core/kit/check.h"
+#include "core/mechanics/build.h"
 #include "core/power/check.h"
 #include "core/rules/check.h"
+#include "core/sense/cover.h"
 #include "core/wiring/check.h"
 
 #include <fmt/format.h>
@@ -14,9 +16,10 @@ namespace badger::judge
 
 std::vector<CheckSection> checkSections()
 {
-    auto kit = kit::checkLines();
-    const auto power = power::checkLines();
-    kit.insert(kit.end(), power.begin(), power.end());
+    std::vector<CheckLine> kit;
+    for (const auto &lines : {kit::missionLines(), power::checkLines(), sense::checkLines(),
+                              kit::buildLines(), mechanics::checkLines()})
+        kit.insert(kit.end(), lines.begin(), lines.end());
     return {
         {"Kit", std::move(kit),
          "Where the wires are there, what they say of a supply stands instead of what was meant."},

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/kit_judgement.h"
 
+#include "core/kit/check.h"
 #include "core/mechanics/build.h"
 #include "core/power/check.h"
 

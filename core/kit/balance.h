@@ -74,7 +74,4 @@ Balance balance(const Assembly &car);
 /// place.
 Derivation whyBalance(const Assembly &car);
 
-/// Tipping, unknown masses and places, parts outside the deck, bore and shaft.
-Findings checkBuild(const Assembly &car);
-
 } // namespace badger::kit

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about weight, places and what fits on what.
+#include "core/kit/check.h"
+
 #include "core/kit/balance.h"
 #include "core/units/quantity.h"
 
@@ -23,101 +25,144 @@ units::Quantity mm(double m)
     return quantity(m, Unit::Millimetre, 0);
 }
 
-/// What the balance cannot rest on.
-void checkKnown(Findings &out, const Balance &b)
+struct Look {
+    const Assembly &car;
+    Balance b = balance(car);
+    const Instance *support = car.first(Kind::Support);
+
+    /// Whether the weight is known, and what it stands on: without, nothing is said of its share.
+    bool stands() const { return b.mass_kg > 0.0 && support && b.support_m && b.axleShare; }
+    bool certain() const { return b.rearmost_m == b.foremost_m; }
+    bool tips() const { return *b.axleShare > 1.0 || *b.axleShare < 0.0; }
+    /// With a part whose place is not said, the share on the axle is anything between two.
+    bool mayTip() const
+    {
+        const double least =
+            1.0 - std::max(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
+        const double most =
+            1.0 - std::min(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
+        return !tips() && !certain() && (least < 0.0 || most > 1.0);
+    }
+    /// What is said of the share on the axle is said where nothing worse is.
+    bool keepsStanding() const { return !tips() && !mayTip(); }
+    std::string target() const { return "kit:" + support->id; }
+};
+
+using Found = std::vector<Finding>;
+
+bool standing(const Look &look)
 {
-    if (!b.withoutMass.empty())
-        out.findings.push_back(
-            {"mass-unknown", Severity::Advice, say("{}", joined(b.withoutMass, ", ")),
-             say("The mass of {} is not known.", joined(b.withoutMass, ", ")),
+    return look.stands();
+}
+
+Found massUnknown(const Look &look, const char *code)
+{
+    const auto &without = look.b.withoutMass;
+    if (without.empty())
+        return {};
+    return {{code, Severity::Advice, joined(without, ", "),
+             say("The mass of {} is not known.", joined(without, ", ")),
              say("The centre of mass leaves it out."), say("Weigh it and add it to the part."),
-             "kit:" + b.withoutMass.front()});
-    if (!b.withoutPlace.empty())
-        out.findings.push_back(
-            {"place-unknown", Severity::Advice, say("{}", joined(b.withoutPlace, ", ")),
+             "kit:" + without.front()}};
+}
+
+Found placeUnknown(const Look &look, const char *code)
+{
+    const auto &b = look.b;
+    if (b.withoutPlace.empty())
+        return {};
+    return {{code, Severity::Advice, joined(b.withoutPlace, ", "),
              say("Where {} sits is not said; the centre of mass lies between {} and {} {} the "
                  "axle.",
                  joined(b.withoutPlace, ", "), mm(std::abs(b.rearmost_m)),
-                 mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? "behind" : "about"),
+                 mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? say("behind") : say("about")),
              say("Balance and tipping are a range only."), say("Drag it to its place, or type it."),
-             "kit:" + b.withoutPlace.front()});
+             "kit:" + b.withoutPlace.front()}};
 }
 
-void checkTipping(Findings &out, const Balance &b, const std::string &target)
+Found supportMissing(const Look &look, const char *code)
 {
-    const auto certain = b.rearmost_m == b.foremost_m;
-    const double reach = std::abs(*b.support_m);
-    const double least = 1.0 - std::max(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
-    const double most = 1.0 - std::min(b.rearmost_m / *b.support_m, b.foremost_m / *b.support_m);
-    if (*b.axleShare > 1.0 || *b.axleShare < 0.0) {
-        out.findings.push_back(
-            {"car-tips", Severity::Error, "balance",
+    if (look.b.mass_kg <= 0.0 || look.support != nullptr)
+        return {};
+    const bool fourWheels =
+        std::count_if(look.car->parts.begin(), look.car->parts.end(), [&](const auto &i) {
+            const auto *p = look.car.part(i);
+            return p && p->kind == Kind::Motor;
+        }) >= 4;
+    if (fourWheels)
+        return {};
+    return {{code, Severity::Warning, say("build"), say("There is no third support."),
+             say("On two wheels the car falls on its nose or its tail."),
+             say("Fit a skid or a caster."), "kit:"}};
+}
+
+Found carTips(const Look &look, const char *code)
+{
+    const auto &b = look.b;
+    if (!look.tips())
+        return {};
+    return {{code, Severity::Error, say("balance"),
              say("The centre of mass lies {} {} the axle, the support {} {} it: the car tips.",
-                 mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? "behind" : say("ahead of"),
-                 mm(reach), *b.support_m < 0.0 ? "behind" : say("ahead of")),
+                 mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? say("behind") : say("ahead of"),
+                 mm(std::abs(*b.support_m)), *b.support_m < 0.0 ? say("behind") : say("ahead of")),
              say("The car lies on its deck, and every height and angle is wrong."),
-             say("Move the pack over to the support's side of the axle."), target});
-    } else if (!certain && (least < 0.0 || most > 1.0)) {
-        out.findings.push_back({"car-may-tip", Severity::Warning, "balance",
-                                say("With a part whose place is not said the car may tip."),
-                                say("The centre of mass can lie outside of wheels and support."),
-                                say("Say where every part sits."), target});
-    } else if (*b.axleShare > 0.95) {
-        out.findings.push_back(
-            {"car-tips-easily", Severity::Warning, "balance",
-             say("Only {} % of the weight is on the support.",
-                 units::number((1.0 - *b.axleShare) * 100.0, 0)),
-             say("The car nods at every start or stop, and a ranger looks up and down with it."),
-             say("Move the pack a little towards the support."), target});
-    } else if (*b.axleShare < 0.55) {
-        out.findings.push_back(
-            {"axle-light", Severity::Warning, "balance",
-             say("Only {} % of the weight is on the drive wheels.",
-                 units::number(*b.axleShare * 100.0, 0)),
-             say("Wheels slip, and a support that carries much drags or steers the car."),
-             say("Move the pack towards the axle."), target});
-    } else {
-        out.fine.emplace_back(say("the car stands on wheels and support"));
-    }
+             say("Move the pack over to the support's side of the axle."), look.target()}};
 }
 
-void checkBalance(Findings &out, const Assembly &car)
+Found carMayTip(const Look &look, const char *code)
 {
-    const auto b = balance(car);
-    checkKnown(out, b);
-    if (b.mass_kg <= 0.0)
-        return;
-    const auto *support = car.first(Kind::Support);
-    if (support == nullptr || !b.support_m) {
-        const bool fourWheels =
-            std::count_if(car->parts.begin(), car->parts.end(), [&](const auto &i) {
-                const auto *p = car.part(i);
-                return p && p->kind == Kind::Motor;
-            }) >= 4;
-        if (support == nullptr && !fourWheels)
-            out.findings.push_back({"support-missing", Severity::Warning, "build",
-                                    say("There is no third support."),
-                                    say("On two wheels the car falls on its nose or its tail."),
-                                    say("Fit a skid or a caster."), "kit:"});
-        return;
-    }
-    checkTipping(out, b, "kit:" + support->id);
-    const auto *part = car.part(*support);
-    if (part->figure("trail_m") && *b.axleShare >= 0.0 && *b.axleShare < 0.85)
-        out.findings.push_back(
-            {"caster-carries", Severity::Advice, labelOf(*support),
+    if (!look.mayTip())
+        return {};
+    return {{code, Severity::Warning, say("balance"),
+             say("With a part whose place is not said the car may tip."),
+             say("The centre of mass can lie outside of wheels and support."),
+             say("Say where every part sits."), look.target()}};
+}
+
+Found tipsEasily(const Look &look, const char *code)
+{
+    const double share = *look.b.axleShare;
+    if (!look.keepsStanding() || share <= 0.95)
+        return {};
+    return {
+        {code, Severity::Warning, say("balance"),
+         say("Only {} % of the weight is on the support.", units::number((1.0 - share) * 100.0, 0)),
+         say("The car nods at every start or stop, and a ranger looks up and down with it."),
+         say("Move the pack a little towards the support."), look.target()}};
+}
+
+Found axleLight(const Look &look, const char *code)
+{
+    const double share = *look.b.axleShare;
+    if (!look.keepsStanding() || share >= 0.55)
+        return {};
+    return {
+        {code, Severity::Warning, say("balance"),
+         say("Only {} % of the weight is on the drive wheels.", units::number(share * 100.0, 0)),
+         say("Wheels slip, and a support that carries much drags or steers the car."),
+         say("Move the pack towards the axle."), look.target()}};
+}
+
+Found casterCarries(const Look &look, const char *code)
+{
+    const double share = *look.b.axleShare;
+    const auto *part = look.car.part(*look.support);
+    if (!part || !part->figure("trail_m") || share < 0.0 || share >= 0.85)
+        return {};
+    return {{code, Severity::Advice, labelOf(*look.support),
              say("The swivel caster carries {} % of the weight.",
-                 units::number((1.0 - *b.axleShare) * 100.0, 0)),
+                 units::number((1.0 - share) * 100.0, 0)),
              say("After each turn it drags until it lines up, and bends the path."),
              say("Put more weight on the axle, or take a fixed skid on a smooth floor."),
-             "kit:" + support->id});
+             look.target()}};
 }
 
-void checkPlaces(Findings &out, const Assembly &car)
+Found outside(const Look &look, const char *code)
 {
+    const auto &car = look.car;
     const auto &g = car->geometry;
     constexpr double slack_m = 0.001;
-    bool found = false;
+    Found found;
     for (const auto &fitted : car->parts) {
         const auto place = placeOf(car, fitted);
         if (!place || !fitted.mount)
@@ -127,16 +172,14 @@ void checkPlaces(Findings &out, const Assembly &car)
         const bool out_y = std::abs(place->y_m) > g.width_m / 2.0 + slack_m;
         if (!out_x && !out_y)
             continue;
-        found = true;
-        out.findings.push_back(
-            {"part-outside-car", Severity::Warning, labelOf(fitted),
+        found.push_back(
+            {code, Severity::Warning, labelOf(fitted),
              say("{} sits outside the car's {} × {}.", labelOf(fitted), mm(g.length_m),
                  mm(g.width_m)),
              say("It touches first, and the set-backs are counted from the wrong point."),
              say("Move it, or measure length and width with it on."), "kit:" + fitted.id});
     }
-    if (!found)
-        out.fine.emplace_back(say("every placed part is within the car"));
+    return found;
 }
 
 /// Where a block lies: its middle and half its sides.
@@ -165,11 +208,11 @@ std::vector<Block> blocksOnDeck(const Assembly &car)
     return all;
 }
 
-void checkOverlaps(Findings &out, const Assembly &car)
+Found overlaps(const Look &look, const char *code)
 {
     constexpr double touch_m = 0.002; // less is a matter of measuring
-    const auto blocks = blocksOnDeck(car);
-    bool found = false;
+    const auto blocks = blocksOnDeck(look.car);
+    Found found;
     for (size_t i = 0; i < blocks.size(); ++i)
         for (size_t k = i + 1; k < blocks.size(); ++k) {
             const auto &a = blocks[i];
@@ -183,56 +226,94 @@ void checkOverlaps(Findings &out, const Assembly &car)
                                  a.size.width_m == b.size.width_m && a.part->kind != b.part->kind;
             if (along <= touch_m || across <= touch_m || stacked)
                 continue;
-            found = true;
-            out.findings.push_back(
-                {"parts-overlap", Severity::Advice, labelOf(*a.fitted) + ", " + labelOf(*b.fitted),
-                 say("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
-                     labelOf(*b.fitted), mm(along), mm(across)),
-                 say("They do not both lie on one deck."),
-                 say("Move one, or stack them on standoffs with nothing bare between."),
-                 "kit:" + b.fitted->id});
+            found.push_back({code, Severity::Advice, labelOf(*a.fitted) + ", " + labelOf(*b.fitted),
+                             say("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
+                                 labelOf(*b.fitted), mm(along), mm(across)),
+                             say("They do not both lie on one deck."),
+                             say("Move one, or stack them on standoffs with nothing bare between."),
+                             "kit:" + b.fitted->id});
         }
-    if (!found && blocks.size() > 1)
-        out.fine.emplace_back(say("no part lies over another"));
+    return found;
 }
 
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
-void checkBores(Findings &out, const Assembly &car)
+Found bores(const Look &look, const char *code)
 {
+    const auto &car = look.car;
     // Press fits of soft wheels: from ours, measured on nothing; wide on purpose.
     constexpr double tight_m = 0.0003;
     constexpr double loose_m = 0.00015;
     const auto *wheel = car.first(Kind::Wheel);
     const auto *wheelPart = wheel ? car.part(*wheel) : nullptr;
     const auto *bore = wheelPart ? wheelPart->figure("bore_m") : nullptr;
-    bool found = false;
     for (const auto &fitted : car->parts) {
         const auto *motor = car.part(fitted);
         const auto *shaft = motor ? motor->figure("shaft_m") : nullptr;
-        if (shaft == nullptr || bore == nullptr || found)
+        if (shaft == nullptr || bore == nullptr)
             continue;
         const bool shape = motor->shape == wheelPart->shape;
         const double gap_m = bore->typical - shaft->typical;
         if (shape && gap_m > -tight_m && gap_m < loose_m)
             continue;
-        found = true;
         std::string fitting;
         for (const auto &p : car.catalogue().parts())
             if (p.kind == Kind::Wheel && p.shape == motor->shape && p.figure("bore_m") &&
                 std::abs(p.figure("bore_m")->typical - shaft->typical) < loose_m)
                 fitting += (fitting.empty() ? "" : ", ") + p.name;
-        out.findings.push_back(
-            {"wheel-does-not-fit", Severity::Error, labelOf(*wheel),
+        return {
+            {code, Severity::Error, labelOf(*wheel),
              say("The {} has a {} bore of {}, the shaft of the {} is {} with {}.", wheelPart->name,
                  wheelPart->shape, quantity(bore->typical, Unit::Millimetre, 2), motor->name,
                  motor->shape, quantity(shaft->typical, Unit::Millimetre, 2)),
              say("It slips, or cracks when it is forced on."),
              fitting.empty() ? say("Take a wheel made for this shaft.")
                              : say("These fit the shaft: {}.", fitting),
-             "kit:" + wheel->id});
+             "kit:" + wheel->id}};
     }
-    if (!found && bore != nullptr)
-        out.fine.emplace_back(say("the wheels fit the shafts"));
+    return {};
+}
+
+bool hasBore(const Look &look)
+{
+    const auto *wheel = look.car.first(Kind::Wheel);
+    const auto *part = wheel ? look.car.part(*wheel) : nullptr;
+    return part && part->figure("bore_m");
+}
+
+bool severalBlocks(const Look &look)
+{
+    return blocksOnDeck(look.car).size() > 1;
+}
+
+bool balanced(const Look &look)
+{
+    return look.keepsStanding() && *look.b.axleShare <= 0.95 && *look.b.axleShare >= 0.55;
+}
+
+const std::vector<Check<Look>> &table()
+{
+    static const std::vector<Check<Look>> checks{
+        {"mass-unknown", noPraise, massUnknown, "advice", "the balance leaves it out"},
+        {"place-unknown", noPraise, placeUnknown, "advice", "the balance is a range"},
+        {"support-missing", noPraise, supportMissing, "warning", "two wheels and nothing else"},
+        {"car-tips", source("the car stands on wheels and support"), carTips, "error",
+         "the centre of mass lies outside of wheels and support", standing, balanced},
+        {"car-may-tip", noPraise, carMayTip, "warning",
+         "it may lie outside, with a part whose place is not said", standing},
+        {"car-tips-easily", noPraise, tipsEasily, "warning",
+         "less than 5 % of the weight is on the support", standing},
+        {"axle-light", noPraise, axleLight, "warning",
+         "less than 55 % of the weight is on the drive wheels", standing},
+        {"caster-carries", noPraise, casterCarries, "advice",
+         "a swivel caster carries much and bends the path", standing},
+        {"part-outside-car", source("every placed part is within the car"), outside, "warning",
+         "a part sits outside the car's length and width"},
+        {"parts-overlap", source("no part lies over another"), overlaps, "advice",
+         "two parts lie over each other on the deck", nullptr, severalBlocks},
+        {"wheel-does-not-fit", source("the wheels fit the shafts"), bores, "error",
+         "bore and shaft differ in shape or size", nullptr, hasBore},
+    };
+    return checks;
 }
 
 } // namespace
@@ -240,13 +321,16 @@ void checkBores(Findings &out, const Assembly &car)
 Findings checkBuild(const Assembly &car)
 {
     Findings out;
-    if (car->parts.empty())
-        return out;
-    checkBalance(out, car);
-    checkPlaces(out, car);
-    checkOverlaps(out, car);
-    checkBores(out, car);
+    if (!car->parts.empty())
+        run<Look>(table(), {car}, out);
     return out;
+}
+
+std::vector<CheckLine> buildLines()
+{
+    std::vector<CheckLine> lines;
+    addLines<Look>(table(), lines);
+    return lines;
 }
 
 } // namespace badger::kit

@@ -2,7 +2,6 @@
 // What shall the car do, what does it need for that, and what is still missing?
 #pragma once
 
-#include "core/base/check.h"
 #include "core/base/say.h"
 #include "core/kit/assembly.h"
 
@@ -69,11 +68,5 @@ struct PinBudget {
     std::vector<Say> counted; ///< "driver: 6", "ranger: 2"
 };
 PinBudget pinBudget(const Assembly &car);
-
-/// Gaps of the mission, and pins that do not suffice. An exact plan of the pins is another matter.
-Findings checkMission(const Assembly &car);
-
-/// What each check of a kit without its power is called and says, for the list of findings.
-std::vector<CheckLine> checkLines();
 
 } // namespace badger::kit

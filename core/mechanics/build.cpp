@@ -219,25 +219,60 @@ std::vector<SenseMark> senseMarks(const kit::Assembly &car)
     return marks;
 }
 
-Findings checkSteps(const kit::Assembly &car)
+namespace
 {
-    Findings out;
-    bool any = false;
-    for (const auto &step : buildSteps(car)) {
-        any |= step.done;
+
+struct Look {
+    std::vector<BuildStep> steps;
+};
+
+std::vector<Finding> doneBeforeLooked(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &step : look.steps) {
         if (!step.done || step.open())
             continue;
         for (const auto &item : step.before)
             if (!item.ticked)
-                out.findings.push_back(
-                    {"done-before-looked", Severity::Warning, step.title,
-                     say("'{}' is ticked as done, but not: {}.", step.title, item.text),
-                     say("This step cannot be undone."),
-                     say("Look at it now, before the next part hides it."), "make:" + step.key});
+                found.push_back({code, Severity::Warning, step.title,
+                                 say("'{}' is ticked as done, but not: {}.", step.title, item.text),
+                                 say("This step cannot be undone."),
+                                 say("Look at it now, before the next part hides it."),
+                                 "make:" + step.key});
     }
-    if (any && out.findings.empty())
-        out.fine.emplace_back(say("nothing was done before it was looked at"));
+    return found;
+}
+
+bool anyDone(const Look &look)
+{
+    return std::any_of(look.steps.begin(), look.steps.end(),
+                       [](const BuildStep &s) { return s.done; });
+}
+
+const std::vector<Check<Look>> &table()
+{
+    static const std::vector<Check<Look>> checks{
+        {"done-before-looked", source("nothing was done before it was looked at"), doneBeforeLooked,
+         "warning",
+         "a step that cannot be undone is ticked, but not what has to be looked at before", nullptr,
+         anyDone}};
+    return checks;
+}
+
+} // namespace
+
+Findings checkSteps(const kit::Assembly &car)
+{
+    Findings out;
+    run<Look>(table(), {buildSteps(car)}, out);
     return out;
+}
+
+std::vector<CheckLine> checkLines()
+{
+    std::vector<CheckLine> lines;
+    addLines<Look>(table(), lines);
+    return lines;
 }
 
 } // namespace badger::mechanics

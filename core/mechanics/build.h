@@ -3,6 +3,7 @@
 // be undone?
 #pragma once
 
+#include "core/base/check.h"
 #include "core/base/say.h"
 #include "core/kit/assembly.h"
 #include "core/kit/balance.h"
@@ -57,5 +58,8 @@ std::vector<SenseMark> senseMarks(const kit::Assembly &car);
 
 /// A warning for each step that is ticked as done although something before it is not.
 Findings checkSteps(const kit::Assembly &car);
+
+/// What this check is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
 
 } // namespace badger::mechanics

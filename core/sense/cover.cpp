@@ -91,25 +91,47 @@ std::vector<Spot> spots(const kit::Assembly &car)
 namespace
 {
 
-void checkBlind(Findings &out, const RangerCover &c, double threshold_m)
+struct Look {
+    const kit::Assembly &car;
+    std::optional<double> threshold_m;
+    std::vector<RangerCover> all = covers(car);
+
+    /// The one the threshold is compared with.
+    const RangerCover *ahead() const
+    {
+        const auto at = std::find_if(all.begin(), all.end(), [](const auto &c) { return c.ahead; });
+        return at == all.end() ? nullptr : &*at;
+    }
+};
+
+using Found = std::vector<Finding>;
+
+bool canCompare(const Look &look)
 {
+    if (!look.threshold_m || !look.ahead())
+        return false;
+    const auto &c = *look.ahead();
+    return coverAt(c.swept, *look.threshold_m) && fullCoverFrom_m(c.swept) &&
+           fullCoverFrom_m(c.fixed);
+}
+
+Found blind(const Look &look, const char *code)
+{
+    const auto &c = *look.ahead();
+    const double threshold_m = *look.threshold_m;
     const auto at = coverAt(c.swept, threshold_m);
     const auto from = fullCoverFrom_m(c.swept);
     const auto fixedFrom = fullCoverFrom_m(c.fixed);
-    if (!at || !from || !fixedFrom)
-        return;
     constexpr double nothing_m = 0.0005;
-    if (at->blindLeft_m < nothing_m && at->blindRight_m < nothing_m) {
-        out.fine.emplace_back(say("the beam covers the car's width at the threshold"));
-        return;
-    }
+    if (at->blindLeft_m < nothing_m && at->blindRight_m < nothing_m)
+        return {};
     const bool swept = c.swept.sweep_rad > 0.0;
     const auto strips =
         at->blindLeft_m == at->blindRight_m
             ? say("{} on each side", mm(at->blindLeft_m))
             : say("{} on the left and {} on the right", mm(at->blindLeft_m), mm(at->blindRight_m));
-    out.findings.push_back(
-        {"beam-narrower-than-car", Severity::Advice, c.ranger,
+    return {
+        {code, Severity::Advice, c.ranger,
          say("At the threshold of {} the {}beam covers {}; {} stay blind.", mm(threshold_m),
              swept ? "swept " : "", mm(at->width_m), strips),
          say("A post there is not seen. The whole width is covered from {} on{}.",
@@ -119,49 +141,84 @@ void checkBlind(Findings &out, const RangerCover &c, double threshold_m)
          swept ? say("Sweep wider, or set the threshold farther out.")
                : say("Sweep a few degrees while driving, fit a second ranger, or accept it and say "
                      "so."),
-         "kit:" + c.ranger});
+         "kit:" + c.ranger}};
 }
 
-void checkFloorEcho(Findings &out, const RangerCover &c)
+Found floorEcho(const Look &look, const char *code)
 {
+    Found found;
     constexpr double near_m = 0.45; // floors echo within what an indoor car looks at
-    const auto at = meetsFloorAt_m(c.height_m, c.fixed.halfAngle_rad, c.tilt_rad);
-    if (!c.ahead || !at || *at > near_m)
-        return;
-    out.findings.push_back(
-        {"beam-meets-floor", Severity::Advice, c.ranger,
-         say("At {} over the floor the lower edge of the beam meets it after {}.", mm(c.height_m),
-             mm(*at)),
-         say("A smooth floor mirrors the ping away; rough floor, joints and sills echo from there "
-             "on."),
-         say("Mount it higher, or tilt it up 2 or 3 degrees."), "kit:" + c.ranger});
+    for (const auto &c : look.all) {
+        const auto at = meetsFloorAt_m(c.height_m, c.fixed.halfAngle_rad, c.tilt_rad);
+        if (!c.ahead || !at || *at > near_m)
+            continue;
+        found.push_back(
+            {code, Severity::Advice, c.ranger,
+             say("At {} over the floor the lower edge of the beam meets it after {}.",
+                 mm(c.height_m), mm(*at)),
+             say("A smooth floor mirrors the ping away; rough floor, joints and sills echo from "
+                 "there on."),
+             say("Mount it higher, or tilt it up 2 or 3 degrees."), "kit:" + c.ranger});
+    }
+    return found;
 }
 
-void checkRide(Findings &out, const kit::Assembly &car)
+struct Ride {
+    const kit::Instance *sensor;
+    double height_m;
+    double low_m;
+    double high_m;
+};
+
+std::vector<Ride> rides(const kit::Assembly &car)
 {
-    bool any = false;
-    bool wrong = false;
+    std::vector<Ride> all;
     for (const auto &fitted : car->parts) {
         const auto *part = car.part(fitted);
         const auto *low = part ? part->figure("ride_low_m") : nullptr;
         const auto *high = part ? part->figure("ride_high_m") : nullptr;
         if (!low || !high || !fitted.mount)
             continue;
-        any = true;
-        const double h = fitted.mount->height_m;
-        if (h >= low->typical && h <= high->typical)
-            continue;
-        wrong = true;
-        out.findings.push_back(
-            {"ride-height", Severity::Warning, kit::labelOf(fitted),
-             say("{} rides {} over the floor; it reads well from {} to {}.", kit::labelOf(fitted),
-                 quantity(h, Unit::Millimetre, 1), mm(low->typical), mm(high->typical)),
-             h < low->typical ? say("It touches, and its spot is too small to see light and dark.")
-                              : say("Little comes back: light and dark look the same."),
-             say("Shim it with washers, then set the trimmer again."), "kit:" + fitted.id});
+        all.push_back({&fitted, fitted.mount->height_m, low->typical, high->typical});
     }
-    if (any && !wrong)
-        out.fine.emplace_back(say("line sensors ride at their height"));
+    return all;
+}
+
+bool anyRides(const Look &look)
+{
+    return !rides(look.car).empty();
+}
+
+Found rideHeight(const Look &look, const char *code)
+{
+    Found found;
+    for (const auto &r : rides(look.car)) {
+        if (r.height_m >= r.low_m && r.height_m <= r.high_m)
+            continue;
+        found.push_back({code, Severity::Warning, kit::labelOf(*r.sensor),
+                         say("{} rides {} over the floor; it reads well from {} to {}.",
+                             kit::labelOf(*r.sensor), quantity(r.height_m, Unit::Millimetre, 1),
+                             mm(r.low_m), mm(r.high_m)),
+                         r.height_m < r.low_m
+                             ? say("It touches, and its spot is too small to see light and dark.")
+                             : say("Little comes back: light and dark look the same."),
+                         say("Shim it with washers, then set the trimmer again."),
+                         "kit:" + r.sensor->id});
+    }
+    return found;
+}
+
+const std::vector<Check<Look>> &table()
+{
+    static const std::vector<Check<Look>> checks{
+        {"beam-narrower-than-car", source("the beam covers the car's width at the threshold"),
+         blind, "advice", "which strips stay blind at the threshold", canCompare},
+        {"beam-meets-floor", noPraise, floorEcho, "advice",
+         "the beam's lower edge meets the floor near by"},
+        {"ride-height", source("line sensors ride at their height"), rideHeight, "warning",
+         "a line sensor is too high or too low", nullptr, anyRides},
+    };
+    return checks;
 }
 
 } // namespace
@@ -169,16 +226,15 @@ void checkRide(Findings &out, const kit::Assembly &car)
 Findings checkSight(const kit::Assembly &car, std::optional<double> threshold_m)
 {
     Findings out;
-    bool first = true;
-    for (const auto &c : covers(car)) {
-        if (threshold_m && c.ahead && first) {
-            checkBlind(out, c, *threshold_m);
-            first = false;
-        }
-        checkFloorEcho(out, c);
-    }
-    checkRide(out, car);
+    run<Look>(table(), {car, threshold_m}, out);
     return out;
+}
+
+std::vector<CheckLine> checkLines()
+{
+    std::vector<CheckLine> lines;
+    addLines<Look>(table(), lines);
+    return lines;
 }
 
 } // namespace badger::sense

@@ -2,7 +2,7 @@
 // What do this car's sensors see of its way, from where they really sit?
 #pragma once
 
-#include "core/base/finding.h"
+#include "core/base/check.h"
 #include "core/kit/assembly.h"
 #include "core/kit/balance.h"
 #include "core/sense/beam.h"
@@ -40,5 +40,8 @@ std::vector<Spot> spots(const kit::Assembly &car);
 
 /// Blind strips at the threshold (where one is given), beams that meet the floor, ride heights.
 Findings checkSight(const kit::Assembly &car, std::optional<double> threshold_m);
+
+/// What each of these checks is called and says, for the list of findings.
+std::vector<CheckLine> checkLines();
 
 } // namespace badger::sense

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/kit/balance.h"
+#include "core/kit/check.h"
 #include "support/kits.h"
 
 using namespace badger;

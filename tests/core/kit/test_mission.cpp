@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/kit/check.h"
 #include "core/kit/mission.h"
 #include "support/kits.h"
 
