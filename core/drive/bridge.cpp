@@ -24,7 +24,16 @@ Result<BridgeDrop> bridgeDrop(const parts::Part &driver, double current_A, kit::
                           say("{} × {}", units::quantity(current_A, units::Unit::Ampere),
                               units::quantity(ohm, units::Unit::Ohm))};
     }
-    return figureOf(driver, "drop_V", bound).map([](double v) { return BridgeDrop{v, {}}; });
+    return figureOf(driver, "drop_V", bound).map([&](double light_V) {
+        const auto *rise = driver.figure("drop_ohm");
+        if (rise == nullptr)
+            return BridgeDrop{light_V, {}};
+        const double ohm = kit::at(*rise, bound);
+        return BridgeDrop{light_V + ohm * current_A,
+                          say("{} + {} × {}", units::quantity(light_V, units::Unit::Volt, 1),
+                              units::quantity(current_A, units::Unit::Ampere),
+                              units::quantity(ohm, units::Unit::Ohm))};
+    });
 }
 
 } // namespace badger::drive

@@ -13,12 +13,13 @@ namespace badger::drive
 
 struct BridgeDrop {
     double volts_V = 0.0;
-    Say how; ///< "0.5 A × 0.4 ohm"; empty where the part states the drop itself
+    Say how; ///< "0.5 A × 0.4 ohm", "1.8 V + 0.2 A × 1.4 ohm"; empty where one figure is all
 };
 
 /// Drop of one channel at a current, 0 A or more. A MOSFET bridge has a resistance (`on_ohm`):
-/// drop = I R. A bipolar one has a drop (`drop_V`), taken as it stands: it hardly depends on the
-/// current of small motors. Missing where the part has neither.
+/// drop = I R. A bipolar one keeps `drop_V` with little current and more as the current grows:
+/// drop = V0 + I `drop_ohm`, a straight line between the two ends of its sheet's curve; without
+/// that figure the drop is taken as it stands. Missing where the part has neither.
 Result<BridgeDrop> bridgeDrop(const parts::Part &driver, double current_A,
                               kit::Bound bound = kit::Bound::Typical);
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/speed.h"
 
+#include "core/circuit/full_duty.h"
 #include "core/drive/bridge.h"
 #include "core/units/quantity.h"
 
@@ -8,6 +9,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
+#include <numeric>
 
 namespace badger::drive
 {
@@ -34,7 +36,22 @@ Result<const parts::Part *> partOf(const kit::Assembly &car, Kind kind)
     return car.part(*fitted);
 }
 
-Result<MotorLine> lineOf(const kit::Assembly &car)
+/// Without wires, the pack less the driver's drop stands in for the network.
+Result<circuit::FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge,
+                                   const parts::Part &driver, double running_A)
+{
+    if (const auto read = circuit::fullDuty(car, charge))
+        return *read;
+    const auto pack_V = car.packVolts_V(charge);
+    if (!pack_V)
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'", say("no pack is fitted"),
+                    say("add cells to the car"));
+    return bridgeDrop(driver, running_A).map([&](const BridgeDrop &drop) {
+        return circuit::FullDuty{*pack_V, std::max(0.0, *pack_V - drop.volts_V)};
+    });
+}
+
+Result<MotorLine> lineOf(const kit::Assembly &car, kit::Charge charge)
 {
     const auto driver = partOf(car, Kind::Driver);
     const auto motor = partOf(car, Kind::Motor);
@@ -42,21 +59,17 @@ Result<MotorLine> lineOf(const kit::Assembly &car)
     for (const auto *r : {&driver, &motor, &wheel})
         if (!*r)
             return tl::unexpected(r->error());
-    const auto pack_V = car.packVolts_V(kit::Charge::Nominal);
-    if (!pack_V)
-        return fail(Error::Kind::Missing, say("car '") + car->name + "'", say("no pack is fitted"),
-                    say("add cells to the car"));
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
     const auto running_A = figureOf(**motor, "running_A");
     const auto share = loadShare(**motor);
     if (!running_A || !share)
         return tl::unexpected(running_A ? share.error() : running_A.error());
-    const auto drop = bridgeDrop(**driver, *running_A);
-    if (!drop)
-        return tl::unexpected(drop.error());
+    const auto full = fullDuty(car, charge, **driver, *running_A);
+    if (!full)
+        return tl::unexpected(full.error());
     MotorLine line;
-    line.supply_V = *pack_V;
-    line.drop_V = drop->volts_V;
+    line.supply_V = full->supply_V;
+    line.drop_V = full->supply_V - full->motor_V;
     line.rated_V = of(*motor, "rated_V");
     line.noLoad_rpm = of(*motor, "no_load_rpm");
     line.loadShare = *share;
@@ -95,25 +108,57 @@ double groundSpeed_mps(const MotorLine &line, double duty)
 namespace
 {
 
-Sourced speedFrom(const std::vector<kit::SpeedReading> &measured, const MotorLine &line,
-                  int pwm_counts)
+/// The share of full duty up to which the car's motor does not turn.
+double deadBandOf(const kit::Assembly &car)
+{
+    const auto *motor = car.first(Kind::Motor);
+    const auto *part = motor ? car.part(*motor) : nullptr;
+    const auto *band = part ? part->figure("dead_band") : nullptr;
+    return band ? band->typical : MotorLine{}.deadBand;
+}
+
+/// Empty where nothing usable was measured.
+std::optional<Sourced> speedMeasured(const std::vector<kit::SpeedReading> &measured,
+                                     double deadBand, int pwm_counts)
 {
     const auto nearest =
         std::min_element(measured.begin(), measured.end(), [&](const auto &a, const auto &b) {
             return std::abs(a.pwm_counts - pwm_counts) < std::abs(b.pwm_counts - pwm_counts);
         });
     if (nearest != measured.end() && nearest->pwm_counts == pwm_counts)
-        return {nearest->speed_mps, "measured " + underWords(nearest->under), true};
-    const double band_counts = line.deadBand * 255.0;
+        return Sourced{nearest->speed_mps, "measured " + underWords(nearest->under), true};
+    const double band_counts = deadBand * 255.0;
     if (nearest != measured.end() && nearest->pwm_counts > band_counts) {
         const double ratio = (pwm_counts - band_counts) / (nearest->pwm_counts - band_counts);
-        return {std::max(0.0, nearest->speed_mps * ratio),
-                say("scaled from {} measured at {} counts",
-                    quantity(nearest->speed_mps, Unit::MetrePerSecond), nearest->pwm_counts),
-                false};
+        return Sourced{std::max(0.0, nearest->speed_mps * ratio),
+                       say("scaled from {} measured at {} counts",
+                           quantity(nearest->speed_mps, Unit::MetrePerSecond), nearest->pwm_counts),
+                       false};
     }
-    return {groundSpeed_mps(line, pwm_counts / 255.0),
-            say("from the parts' data at nominal charge; not measured"), false};
+    return std::nullopt;
+}
+
+/// The speed of each of the counts. The network is asked only where nothing measured serves.
+Result<std::vector<Sourced>> speedsAt(const kit::Assembly &car, const std::vector<int> &counts)
+{
+    std::vector<Sourced> all;
+    std::optional<MotorLine> line;
+    const double deadBand = deadBandOf(car);
+    for (const int pwm_counts : counts) {
+        if (auto known = speedMeasured(car->calibrations.speeds, deadBand, pwm_counts)) {
+            all.push_back(std::move(*known));
+            continue;
+        }
+        if (!line) {
+            const auto made = lineOf(car, kit::Charge::Fresh);
+            if (!made)
+                return tl::unexpected(made.error());
+            line = *made;
+        }
+        all.push_back({groundSpeed_mps(*line, pwm_counts / 255.0),
+                       say("from the parts' data with fresh cells; not measured"), false});
+    }
+    return all;
 }
 
 } // namespace
@@ -124,17 +169,17 @@ Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts)
         return fail(Error::Kind::OutOfRange, "speed",
                     say("{} is outside 0 to 255 PWM counts", pwm_counts),
                     say("give a count from 0 to 255"));
-    return lineOf(car).map([&](const MotorLine &line) {
-        return speedFrom(car->calibrations.speeds, line, pwm_counts);
-    });
+    return speedsAt(car, {pwm_counts}).map([](const auto &all) { return all.front(); });
 }
 
 Result<std::vector<double>> speedTable_mps(const kit::Assembly &car)
 {
-    return lineOf(car).map([&](const MotorLine &line) {
+    std::vector<int> counts(256);
+    std::iota(counts.begin(), counts.end(), 0);
+    return speedsAt(car, counts).map([](const auto &all) {
         std::vector<double> speeds;
-        for (int counts = 0; counts <= 255; ++counts)
-            speeds.push_back(speedFrom(car->calibrations.speeds, line, counts).value);
+        for (const auto &s : all)
+            speeds.push_back(s.value);
         return speeds;
     });
 }

@@ -44,8 +44,9 @@ Result<double> loadShare(const parts::Part &motor);
 double groundSpeed_mps(const MotorLine &line, double duty);
 
 /// Speed of this car at a count of 0 to 255: the measured reading of that count; else, from the
-/// nearest measured count, scaled over the dead band; else from the parts at nominal charge.
-/// Errors: a count outside 0 to 255; parts missing.
+/// nearest measured count, scaled over the dead band; else from the parts with fresh cells, which
+/// is the fastest it goes, with the volts that the network gives its motor. Errors: a count outside
+/// 0 to 255; parts missing.
 Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts);
 
 /// The speeds of all 256 counts: speedAt without its words, for a simulation.

@@ -62,8 +62,10 @@ template <class A> void describe(A &a, Terminal &t)
     a.optional("serial", t.serial);
     a.optional("boot_light", t.bootLight);
     a.optional("timer", t.timer, io::aName);
+    a.optional("pwm_channel", t.pwmChannel, io::aName);
     a.optional("bus", t.bus, io::oneOf("data|clock"));
     a.optional("jumper", t.jumper);
+    a.optional("holes", t.holes, io::in(1, 1000));
     a.rest(t.extra);
 }
 
@@ -162,6 +164,7 @@ template <class A> void describe(A &a, Instance &i)
     a.optional("sweep_rad", i.sweep_rad, io::in(0, 3.2));
     a.optional("horn_error_rad", i.hornError_rad, io::in(-3.2, 3.2));
     a.optional("resistor_ohm", i.resistor_ohm, io::in(0, 10000000));
+    a.optional("plain", i.plain);
     a.rest(i.extra);
 }
 

@@ -79,6 +79,7 @@ struct Instance {
     std::optional<double> sweep_rad;     ///< of a servo: how far it looks to each side
     std::optional<double> hornError_rad; ///< of a servo: the turn its horn lacks at centre
     std::optional<double> resistor_ohm;  ///< of an LED: the one in series
+    bool plain = false; ///< of a buzzer: it sounds by itself and is only switched on and off
     Extra extra{};
     bool operator==(const Instance &) const = default;
 };

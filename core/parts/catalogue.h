@@ -100,8 +100,10 @@ struct Terminal {
     bool serial = false;          ///< of a Pin: used while a program is loaded
     bool bootLight = false;       ///< of a Pin: blinks while the board starts
     std::string timer;            ///< of a Pin with PWM: the timer behind it, "T1"
+    std::string pwmChannel;       ///< of a Pin with PWM: pins of one channel have one duty, "0"
     std::string bus;              ///< of a Pin: its line of the two-wire bus, "data" or "clock"
     bool jumper = false;          ///< of an Enable: a jumper can hold it high
+    int holes = 0;                ///< of a Through: wires that fit in; 0: as many as one likes
     Extra extra{};
 
     bool operator==(const Terminal &) const = default;

@@ -100,6 +100,7 @@ std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Assembly &car, Ch
         m.name = node.name;
         m.supply_V = input.ceiling_V;
         m.drop_V = drop->volts_V;
+        m.dropHow = drop->how;
         m.rated_V = motor.figure("rated_V")->typical;
         const auto cap = dutyCap(m.supply_V, m.drop_V, m.rated_V);
         if (!cap)
@@ -224,7 +225,7 @@ Derivation whyCap(const MotorAnswer &m, Charge charge)
     d.result = say("{} of 255", m.cap.count);
     d.steps = {
         {"supply", volts(m.supply_V), {}, say("{}, without sag", name(charge))},
-        {say("drop of the driver"), "− " + volts(m.drop_V), {}, say("at running current")},
+        {say("drop of the driver"), "− " + volts(m.drop_V), m.dropHow, say("at running current")},
         {say("at full duty"), "= " + volts(m.cap.fullDutyMean_V), {}, say("mean at the motor")},
         {say("rated volts"),
          say("255 × {} ÷ {}", volts(m.rated_V), volts(m.cap.fullDutyMean_V)),
@@ -241,8 +242,8 @@ Derivation whyFullDuty(const MotorAnswer &m, Charge charge)
     d.result = volts(m.cap.fullDutyMean_V);
     d.steps = {{"supply", volts(m.supply_V), {}, say("{}, without sag", name(charge))}};
     if (!m.servo)
-        d.steps.push_back(
-            {say("drop of the driver"), "− " + volts(m.drop_V), {}, say("at running current")});
+        d.steps.push_back({say("drop of the driver"), "− " + volts(m.drop_V), m.dropHow,
+                           say("at running current")});
     d.aside = say("made for {}", volts(m.rated_V));
     return d;
 }
