@@ -214,6 +214,12 @@ void PartBar::showWhat(const kit::Car &, const parts::Catalogue &catalogue,
         addCount(tr("in parallel"), "cellsInParallel", fitted.cellsInParallel, 0,
                  [](kit::Instance &i, int n) { i.cellsInParallel = n; });
     }
+    if (part->kind == Kind::Buzzer)
+        addChoice(tr("driven"), "buzzerDriven", {tr("by a tone"), tr("on and off")}, fitted.plain,
+                  0, [this](int i) {
+                      editPart(tr("Say how the buzzer is driven"),
+                               [i](kit::Instance &b) { b.plain = i == 1; });
+                  });
     if (!fitted.otherCells.empty()) {
         auto *one = new QPushButton(tr("Only one kind"));
         one->setObjectName("oneKind");

@@ -18,7 +18,6 @@ namespace
 {
 constexpr qreal leastRow = 12.3; ///< lower, the letters of two labels of the small type touch
 constexpr qreal mostRow = 28.0;  ///< higher, a wire is looked for rather than seen
-constexpr qreal sideMargin = 26; ///< room for bows and marks
 } // namespace
 
 HarnessView::HarnessView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
@@ -53,7 +52,7 @@ void HarnessView::show(const kit::Car &car, const parts::Catalogue &catalogue,
     m_car = car;
     m_catalogue = catalogue;
     m_findings = findings;
-    m_libraries = pins::librariesOf({car, catalogue});
+    m_libraries = pins::librariesOf(nets::Nets({car, catalogue}));
     m_changes = {};
     m_words.clear();
     if (m_picked >= static_cast<int>(car.wires.size()))
@@ -232,6 +231,8 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
     const qreal h = 18 * s;
     const QRectF box(part.area.left() + 9 * s, t.at.y() - h / 2, part.area.width() - 18 * s, h);
     p.drawText(box, (t.onRight ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, label);
+    if (m_meter && wired)
+        paintVolts(p, t, box);
     p.setPen(QPen(m_theme.color(Tone::Ink), 1.2));
     p.setBrush(wired ? m_theme.color(Tone::Ink) : m_theme.color(Tone::Sheet));
     const qreal r = 3.2 * s;
@@ -266,6 +267,8 @@ void HarnessView::paintPart(QPainter &p, const HarnessPart &part) const
                    : p.fontMetrics().elidedText(str(part.id), Qt::ElideRight, int(title.width())));
     for (const auto &t : part.terminals)
         paintTerminal(p, part, t);
+    if (m_meter)
+        paintDoes(p, part);
 }
 
 void HarnessView::paintEvent(QPaintEvent *)
@@ -300,101 +303,6 @@ void HarnessView::paintEvent(QPaintEvent *)
     }
     p.translate(-sideMargin, -2);
     paintFocus(p, *this, m_theme);
-}
-
-int HarnessView::wireAt(QPointF at) const
-{
-    QPainterPathStroker stroker;
-    stroker.setWidth(10);
-    for (auto it = m_layout.wires.rbegin(); it != m_layout.wires.rend(); ++it)
-        if (stroker.createStroke(it->path).contains(at))
-            return static_cast<int>(it->index);
-    return -1;
-}
-
-const HarnessTerminal *HarnessView::terminalAt(QPointF at) const
-{
-    const qreal half = m_row / 2;
-    for (const auto &part : m_layout.parts)
-        for (const auto &t : part.terminals) {
-            const qreal inside = part.area.width() / 2;
-            const QRectF box(t.onRight ? t.at.x() - inside : t.at.x() - 8, t.at.y() - half,
-                             inside + 8, 2 * half);
-            if (box.contains(at))
-                return &t;
-        }
-    return nullptr;
-}
-
-void HarnessView::mousePressEvent(QMouseEvent *event)
-{
-    const QPointF at = event->position() - QPointF(sideMargin, 2);
-    m_drag = {};
-    if (m_picked >= 0 && m_picked < static_cast<int>(m_car.wires.size())) {
-        const auto &w = m_car.wires[static_cast<size_t>(m_picked)];
-        for (const bool fromEnd : {true, false})
-            if (const auto *t = m_layout.terminal(fromEnd ? w.from : w.to);
-                t && QLineF(t->at, at).length() < 9 * m_theme.scale()) {
-                m_drag = {m_picked, fromEnd, at, false};
-                return;
-            }
-    }
-    if (const auto *t = terminalAt(at)) {
-        emit terminalPicked(str(t->name));
-        for (const auto &w : m_layout.wires) {
-            const auto &wire = m_car.wires[w.index];
-            if (wire.from == t->name || wire.to == t->name) {
-                pickWire(static_cast<int>(w.index));
-                return emit wirePicked(m_picked);
-            }
-        }
-        markTerminal(t->name);
-        return;
-    }
-    pickWire(wireAt(at));
-    emit wirePicked(m_picked);
-}
-
-void HarnessView::mouseMoveEvent(QMouseEvent *event)
-{
-    const QPointF at = event->position() - QPointF(sideMargin, 2);
-    if (m_drag.wire >= 0) {
-        m_drag.at = at;
-        m_drag.moved = true;
-        return update();
-    }
-    const int wire = wireAt(at);
-    if (wire == m_hovered)
-        return;
-    m_hovered = wire;
-    update();
-}
-
-void HarnessView::mouseReleaseEvent(QMouseEvent *)
-{
-    const auto drag = m_drag;
-    m_drag = {};
-    update();
-    if (drag.wire < 0 || !drag.moved)
-        return;
-    if (const auto *t = terminalAt(drag.at))
-        emit endMoved(drag.wire, drag.fromEnd, str(t->name));
-}
-
-void HarnessView::leaveEvent(QEvent *)
-{
-    m_hovered = -1;
-    update();
-}
-
-void HarnessView::keyPressEvent(QKeyEvent *event)
-{
-    const auto n = static_cast<int>(m_car.wires.size());
-    const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
-    if (step == 0 || n == 0)
-        return QWidget::keyPressEvent(event);
-    pickWire(m_picked < 0 ? 0 : (m_picked + step + n) % n);
-    emit wirePicked(m_picked);
 }
 
 } // namespace badger::app

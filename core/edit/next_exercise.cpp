@@ -81,7 +81,7 @@ pins::PinProblem problemWithout(const kit::Assembly &car, const std::vector<std:
     };
     kit::Car busy = car;
     std::erase_if(busy.parts, [&](const kit::Instance &i) { return isIdle(i.id); });
-    problem.libraries = pins::librariesOf({busy, car.catalogue()});
+    problem.libraries = pins::librariesOf(nets::Nets({busy, car.catalogue()}));
     return problem;
 }
 

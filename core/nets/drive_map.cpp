@@ -76,7 +76,8 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
             (t.output == forwardOut ? drive.forward : drive.backward) = full;
         if (t.role == Role::Enable && t.channel == ta->channel) {
             drive.enable = full;
-            drive.jumpered = isJumpered(*car->instance(a.instance), t.name);
+            drive.held = isJumpered(*car->instance(a.instance), t.name) ||
+                         (nets.pulledUp(full) && nets.onLine(full, Role::Pin).empty());
         }
     }
     return drive;
@@ -96,7 +97,7 @@ Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
     for (auto r : {take(drive.forward, pins.forward), take(drive.backward, pins.backward)})
         if (!r)
             return tl::unexpected(r.error());
-    if (!drive.jumpered)
+    if (!drive.held && !drive.enable.empty())
         if (auto r = take(drive.enable, pins.enable); !r)
             return tl::unexpected(r.error());
     return pins;

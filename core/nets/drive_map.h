@@ -21,13 +21,15 @@ namespace badger::nets
 /// How one wheel is driven, as the wires say.
 struct WheelDrive {
     kit::Side side = kit::Side::None;
-    std::string forward;   ///< direction input that is high for forward, "driver.IN1"
-    std::string backward;  ///< the other one
-    std::string enable;    ///< "driver.ENA"
-    bool jumpered = false; ///< the enable is held high: the wheel has one speed
+    std::string forward;  ///< direction input that is high for forward, "driver.IN1"
+    std::string backward; ///< the other one
+    std::string enable;   ///< "driver.ENA"
+    /// The enable is held high by a jumper, or by a supply (through a resistor, too) without a pin
+    /// that could pull it low: the wheel has one speed.
+    bool held = false;
 };
 
-/// The pins the program uses for a wheel, "D2"; the enable's is empty where it is jumpered.
+/// The pins the program uses for a wheel, "D2"; the enable's is empty where it is held high.
 struct WheelPins {
     std::string forward;
     std::string backward;

@@ -206,7 +206,7 @@ std::vector<std::string> Nets::onLine(std::string_view terminal, Role role) cons
     return found;
 }
 
-bool Nets::pulledDown(std::string_view terminal) const
+template <class Kind> bool Nets::pulled(std::string_view terminal, Kind kind) const
 {
     for (const int net : line(of(terminal)))
         for (const size_t i : m_indices[static_cast<size_t>(net)]) {
@@ -214,10 +214,20 @@ bool Nets::pulledDown(std::string_view terminal) const
                 continue;
             for (const auto &t : m_all[i].part->terminals)
                 if (const int other = of(m_all[i].fitted->id + "." + t.name);
-                    other != net && isGround(other))
+                    other != net && kind(other))
                     return true;
         }
     return false;
+}
+
+bool Nets::pulledDown(std::string_view terminal) const
+{
+    return pulled(terminal, [this](int net) { return isGround(net); });
+}
+
+bool Nets::pulledUp(std::string_view terminal) const
+{
+    return isSupply(of(terminal)) || pulled(terminal, [this](int net) { return isSupply(net); });
 }
 
 namespace

@@ -71,12 +71,16 @@ public:
     std::vector<std::string> onLine(std::string_view terminal, parts::Role role) const;
     /// A resistor joins the terminal's line to ground.
     bool pulledDown(std::string_view terminal) const;
+    /// The terminal is on a supply's net, or a resistor joins its line to one.
+    bool pulledUp(std::string_view terminal) const;
 
     /// What feeds a net at a state of charge: the pack, and every supply output whose own feed
     /// reaches the volts it needs. More than one entry is a conflict.
     std::vector<Source> sources(int net, kit::Charge charge) const;
 
 private:
+    /// A resistor joins the terminal's line to a net of that kind.
+    template <class Kind> bool pulled(std::string_view terminal, Kind kind) const;
     void collect();
     void join();
     void feed();

@@ -29,6 +29,8 @@ PinNeed needOf(const nets::Nets &nets, const std::string &terminal)
     need.role = m.terminal->role;
     need.servo = isServo(*m.part);
     need.pwm = need.role == Role::Enable || (need.role == Role::Direction && m.terminal->pwm);
+    if (need.pwm)
+        need.group = m.fitted->id + "." + m.terminal->channel;
     need.analogue = need.role == Role::AnalogueOut;
     if (const auto pins = nets.onLine(terminal, Role::Pin); !pins.empty())
         need.on = kit::splitTerminal(pins.front()).terminal;
@@ -56,14 +58,34 @@ void takeNeed(PinProblem &problem, PinNeed need)
 
 } // namespace
 
-std::set<std::string> librariesOf(const kit::Assembly &car)
+namespace
+{
+
+/// A pin sounds it, or it is not wired yet.
+bool soundsByPin(const nets::Nets &nets, const kit::Instance &buzzer, const parts::Part &part)
+{
+    bool wired = false;
+    for (const auto &t : part.terminals) {
+        const auto *m = nets.member(buzzer.id + "." + t.name);
+        if (m == nullptr || t.role != Role::Signal)
+            continue;
+        wired |= m->wires > 0;
+        if (!nets.onLine(m->name, Role::Pin).empty())
+            return true;
+    }
+    return !wired;
+}
+
+} // namespace
+
+std::set<std::string> librariesOf(const nets::Nets &nets)
 {
     std::set<std::string> libraries;
-    for (const auto &fitted : car->parts) {
-        const auto *part = car.part(fitted);
-        if (part != nullptr && isServo(*part))
+    for (const auto &f : nets.car().fitted()) {
+        if (isServo(*f.part))
             libraries.insert("servo");
-        if (part != nullptr && part->kind == Kind::Buzzer)
+        if (f.part->kind == Kind::Buzzer && !f.instance->plain &&
+            soundsByPin(nets, *f.instance, *f.part))
             libraries.insert("tone");
     }
     return libraries;
@@ -82,7 +104,7 @@ PinProblem pinProblem(const nets::Nets &nets)
         return problem;
     problem.board = nets.car().part(*board);
     problem.boardId = board->id;
-    problem.libraries = librariesOf(nets.car());
+    problem.libraries = librariesOf(nets);
     for (const auto &terminal : nets::boardSignals(nets))
         takeNeed(problem, needOf(nets, terminal));
     for (const auto &m : nets.all()) {

@@ -39,11 +39,17 @@ bool hasPwm(const PinProblem &problem, const parts::Terminal &pin)
     return pin.pwm && pwmTakenBy(*problem.board, pin, problem.libraries).empty();
 }
 
+/// To which group of speed lines each shared PWM channel is given.
+using Given = std::map<std::string, std::string>;
+
 /// What it costs to put a function on a pin; impossible where it cannot be there.
 int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal &pin,
-           const std::set<std::string> &inUse)
+           const std::set<std::string> &inUse, const Given &given)
 {
     const bool pwm = hasPwm(problem, pin);
+    const auto channel = given.find(pin.pwmChannel);
+    if (need.pwm && channel != given.end() && channel->second != need.group)
+        return impossible;
     if (pin.serial || problem.blocked.count(pin.name) || (need.pwm && !pwm) ||
         (need.analogue && !pin.analogue))
         return impossible;
@@ -65,7 +71,8 @@ int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal
     return cost;
 }
 
-CostMatrix costs(const PinProblem &problem, const std::vector<const parts::Terminal *> &pins)
+CostMatrix costs(const PinProblem &problem, const std::vector<const parts::Terminal *> &pins,
+                 const Given &given = {})
 {
     std::set<std::string> inUse;
     for (const auto &n : problem.needs)
@@ -73,8 +80,80 @@ CostMatrix costs(const PinProblem &problem, const std::vector<const parts::Termi
     CostMatrix matrix(problem.needs.size(), pins.size());
     for (size_t i = 0; i < problem.needs.size(); ++i)
         for (size_t k = 0; k < pins.size(); ++k)
-            matrix.at(i, k) = costOf(problem, problem.needs[i], *pins[k], inUse);
+            matrix.at(i, k) = costOf(problem, problem.needs[i], *pins[k], inUse, given);
     return matrix;
+}
+
+/// The board's PWM channels that several pins share, with those pins.
+std::map<std::string, std::vector<std::string>> sharedChannels(const PinProblem &problem)
+{
+    std::map<std::string, std::vector<std::string>> shared;
+    for (const auto &t : problem.board->terminals)
+        if (!t.pwmChannel.empty() && hasPwm(problem, t))
+            shared[t.pwmChannel].push_back(t.name);
+    std::erase_if(shared, [](const auto &s) { return s.second.size() < 2; });
+    return shared;
+}
+
+std::set<std::string> speedGroups(const PinProblem &problem)
+{
+    std::set<std::string> groups;
+    for (const auto &n : problem.needs)
+        if (n.pwm)
+            groups.insert(n.group);
+    return groups;
+}
+
+/// Calls `visit` with every way to give the shared channels to the groups of speed lines, until it
+/// says no more; false where there are too many ways to try.
+template <class Visit> bool eachGiving(const PinProblem &problem, Visit visit)
+{
+    const auto shared = sharedChannels(problem);
+    const auto groups = speedGroups(problem);
+    size_t ways = 1;
+    if (!groups.empty())
+        for (size_t i = 0; i < shared.size(); ++i)
+            if ((ways *= groups.size()) > mostGivings)
+                return false;
+    const std::vector<std::string> names(groups.begin(), groups.end());
+    for (size_t way = 0; way < ways; ++way) {
+        Given given;
+        size_t rest = way;
+        if (!names.empty())
+            for (const auto &[channel, pins] : shared) {
+                given[channel] = names[rest % names.size()];
+                rest /= names.size();
+            }
+        if (!visit(given))
+            break;
+    }
+    return true;
+}
+
+using Columns = std::vector<size_t>;
+
+/// The cheapest map over all ways to give the PWM channels out; `tried` turns false where there are
+/// too many of them.
+std::optional<Columns> solve(const PinProblem &problem,
+                             const std::vector<const parts::Terminal *> &pins, bool &tried)
+{
+    std::optional<Columns> best;
+    long bestCost = 0;
+    tried = eachGiving(problem, [&](const Given &given) {
+        const auto matrix = costs(problem, pins, given);
+        const auto found = cheapest(matrix);
+        if (!found)
+            return true;
+        long cost = 0;
+        for (size_t i = 0; i < found->size(); ++i)
+            cost += matrix.at(i, (*found)[i]);
+        if (!best || cost < bestCost) {
+            best = found;
+            bestCost = cost;
+        }
+        return true;
+    });
+    return best;
 }
 
 Say list(const std::vector<std::string> &words)
@@ -145,6 +224,34 @@ void prove(const PinProblem &problem, const std::vector<const parts::Terminal *>
                      joined(names, ", "), left, others(problem, pins, pwm));
 }
 
+/// Each function has its pin, but the motors do not have a PWM channel each.
+void proveByChannels(const PinProblem &problem, bool tried, PinPlan &plan)
+{
+    std::vector<Say> channels;
+    for (const auto &[channel, pins] : sharedChannels(problem)) {
+        channels.push_back(joined(pins, " with "));
+        plan.pins.insert(plan.pins.end(), pins.begin(), pins.end());
+    }
+    for (const auto &n : problem.needs)
+        if (n.pwm)
+            plan.competing.push_back(n.terminal);
+    const auto groups = speedGroups(problem);
+    const std::vector<std::string> names(groups.begin(), groups.end());
+    plan.proof =
+        !tried ? say("the {} shares so many PWM channels that not every way to give them out was "
+                     "tried.",
+                     problem.board->name)
+        : groups.size() > channels.size()
+            ? say("{0} motor channels need a PWM channel each: {1}; the {2} has {3} that "
+                  "{3|is|are} "
+                  "shared by pins: {4}.",
+                  groups.size(), list(names), problem.board->name, channels.size(),
+                  joined(channels, ", "))
+            : say("each of {} needs a PWM channel of its own with pins for its lines; however they "
+                  "are given out ({}), one goes without.",
+                  list(names), joined(channels, ", "));
+}
+
 /// A relaxation of the problem, with its price.
 struct Relaxed {
     WayOut way;
@@ -204,7 +311,8 @@ bool solvable(const PinProblem &problem)
 {
     if (problem.needs.size() > pinsOf(*problem.board).size())
         return false; // two functions would share a pin, wherever they go
-    return cheapest(costs(problem, pinsOf(*problem.board))).has_value();
+    bool tried = true;
+    return solve(problem, pinsOf(*problem.board), tried).has_value();
 }
 
 struct Ways {
@@ -264,10 +372,14 @@ PinPlan planPins(const PinProblem &problem)
     if (problem.board == nullptr || problem.needs.empty())
         return plan;
     const auto pins = pinsOf(*problem.board);
-    const auto matrix = costs(problem, pins);
-    const auto best = cheapest(matrix);
+    bool tried = true;
+    const auto best = solve(problem, pins, tried);
     if (!best) {
-        prove(problem, pins, matrix, plan);
+        const auto matrix = costs(problem, pins);
+        if (cheapest(matrix))
+            proveByChannels(problem, tried, plan);
+        else
+            prove(problem, pins, matrix, plan);
         auto found = waysOut(problem);
         plan.waysOut = std::move(found.ways);
         if (!found.all)

@@ -5,6 +5,10 @@
 // The plan is exact: functions and pins are the two sides of an assignment, and the cheapest one is
 // found, not a good one. Where no map exists, a set of functions is shown that has fewer pins than
 // it needs (such a set always exists then: Hall's theorem).
+//
+// Pins of one PWM channel have one duty. Both inputs of one motor may be on them, since only one of
+// the two is pulsed at a time; two motors may not. Every way to give the board's channels to the
+// motors is tried, an assignment each.
 #pragma once
 
 #include "core/base/say.h"
@@ -25,6 +29,7 @@ struct PinNeed {
     parts::Role role = parts::Role::Signal;
     bool servo = false;
     bool pwm = false;      ///< a speed line
+    std::string group;     ///< of a speed line: the driver's channel, "driver.A"
     bool analogue = false; ///< it is read as a voltage
     std::string on;        ///< its pin now, "D5"; empty: not wired yet
     bool operator==(const PinNeed &) const = default;
@@ -41,13 +46,18 @@ struct PinProblem {
     std::set<std::string> blocked;   ///< pins that serve something else
 };
 
+/// A board that shares more PWM channels than this many ways to give them out is refused in words.
+inline constexpr size_t mostGivings = 4096;
+
 /// What the car's parts need on its board, and where it is wired. Enables that a jumper or a supply
 /// holds, and inputs that a sensor drives itself, need no pin. Without a board, `board` is null.
 PinProblem pinProblem(const kit::Assembly &car);
 PinProblem pinProblem(const nets::Nets &nets);
 
-/// The libraries that the car's parts call for: "servo" for any servo, "tone" for a buzzer.
-std::set<std::string> librariesOf(const kit::Assembly &car);
+/// The libraries that the car's parts call for: "servo" for any servo, "tone" for a buzzer that a
+/// pin has to sound. One that sounds by itself, or hangs on no pin although it is wired, needs
+/// none.
+std::set<std::string> librariesOf(const nets::Nets &nets);
 
 /// Which library has taken a pin's PWM: "servo", "tone"; empty where it still has it or never had.
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,

@@ -128,6 +128,52 @@ std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
                     say("While a tone sounds the motor knows only stop and full speed."));
 }
 
+std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto problem = pins::pinProblem(look.nets);
+    std::map<std::string, const pins::PinNeed *> first; // by channel
+    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
+        if (!pin.pwm || pin.pwmChannel.empty())
+            return;
+        const auto [at, fresh] = first.emplace(pin.pwmChannel, &need);
+        if (fresh || at->second->group == need.group)
+            return;
+        const auto where = problem.boardId + "." + pin.name;
+        found.push_back(
+            {code, Severity::Error, need.terminal + " at " + where,
+             say("{} and {} share one PWM channel: {} and {} always get the same speed.", pin.name,
+                 at->second->on, need.terminal, at->second->terminal),
+             say("One wheel cannot be slower than the other, so the car steers by stopping only."),
+             mendByPlan(problem), "terminal:" + need.terminal});
+    });
+    return found;
+}
+
+std::vector<Finding> librariesClash(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto problem = pins::pinProblem(look.nets);
+    if (problem.board == nullptr)
+        return found;
+    std::map<std::string, std::string> by; // timer: library
+    for (const auto &taking : problem.board->libraries) {
+        if (!problem.libraries.count(taking.library))
+            continue;
+        const auto [at, fresh] = by.emplace(taking.timer, taking.library);
+        if (!fresh)
+            found.push_back(
+                {code, Severity::Error, problem.boardId,
+                 say("The {} and the {} library both run on timer {} of the {}.", at->second,
+                     taking.library, taking.timer, problem.board->name),
+                 say("Only one of the two works in a program."),
+                 say("A buzzer that sounds by itself needs no tone; a servo can be pulsed by the "
+                     "clock, without the library."),
+                 "terminal:" + problem.boardId + "." + problem.board->terminals.front().name});
+    }
+    return found;
+}
+
 std::vector<Finding> pwmWasted(const Look &look, const char *code)
 {
     const auto problem = pins::pinProblem(look.nets);
@@ -309,6 +355,10 @@ const std::vector<CheckRule> &pinRules()
          "is"},
         {"pwm-taken-by-tone", source("no speed line on the tone's timer"), pwmTakenByTone, "error",
          "the same for the timer of a tone"},
+        {"pwm-channel-shared", source("each motor has a PWM channel of its own"), pwmChannelShared,
+         "error", "two motors' speed lines are on pins of one PWM channel"},
+        {"libraries-clash", source("no two libraries want one timer"), librariesClash, "error",
+         "servo and tone both run on one timer of this board"},
         {"pwm-pin-wasted", source("no PWM pin is wasted"), pwmWasted, "advice",
          "a PWM pin serves what needs none while a speed line lacks one"},
         {"analogue-pin-needed", source("voltages are read on analogue pins"), notAnalogue, "error",

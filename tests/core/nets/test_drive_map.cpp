@@ -18,7 +18,7 @@ private slots:
         QCOMPARE(left->forward, std::string("driver.IN1"));
         QCOMPARE(left->backward, std::string("driver.IN2"));
         QCOMPARE(left->enable, std::string("driver.ENA"));
-        QVERIFY(!left->jumpered);
+        QVERIFY(!left->held);
         // Mirrored on the car and crossed at the driver: the two cancel.
         const auto right = nets::wheelDrive({b.car, b.catalogue}, Side::Right);
         VERIFY_OK(right);
@@ -98,7 +98,7 @@ private slots:
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
         const auto left = nets::wheelDrive({b.car, b.catalogue}, Side::Left);
-        QVERIFY(left->jumpered);
+        QVERIFY(left->held);
         QVERIFY(nets::wheelPins(b.car, *left)->enable.empty());
     }
 

@@ -3,6 +3,7 @@
 #include "core/nets/drive_map.h"
 #include "core/pins/assignment.h"
 #include "core/pins/planner.h"
+#include "core/pins/speed_reach.h"
 #include "core/wiring/check.h"
 #include "support/fixture.h"
 
@@ -304,6 +305,123 @@ private slots:
             for (const auto &f : wiring::check({b.car, b.catalogue}).findings)
                 QVERIFY2(f.severity != Severity::Error, english(f.what).c_str());
         }
+    }
+
+    /// Two inputs of each of two motors on a board with two PWM channels of two pins each.
+    void motorsShareNoPwmChannel()
+    {
+        auto problem =
+            onTheBoard({need("driver.AIN1", "P12", true), need("driver.AIN2", "P13", true),
+                        need("driver.BIN1", "P18", true), need("driver.BIN2", "P19", true)},
+                       {});
+        problem.board = io::shippedCatalogue().find("computer-3v3");
+        for (auto &n : problem.needs)
+            n.group = n.terminal.substr(0, 8); // "driver.A"
+        const auto plan = planPins(problem);
+        QVERIFY(plan.possible());
+        QCOMPARE(plan.moves, 2); // one input of each motor changes its place
+        const auto channel = [&](const char *terminal) {
+            return problem.board->terminal(pinOf(plan, terminal))->pwmChannel;
+        };
+        QCOMPARE(channel("driver.AIN1"), channel("driver.AIN2"));
+        QCOMPARE(channel("driver.BIN1"), channel("driver.BIN2"));
+        QVERIFY(channel("driver.AIN1") != channel("driver.BIN1"));
+
+        problem.needs.push_back(need("third.IN1", "", true));
+        problem.needs.back().group = "third";
+        QVERIFY(!planPins(problem).possible()); // five lines, four pins
+        problem.needs.erase(problem.needs.begin() + 1);
+        const auto none = planPins(problem);
+        QVERIFY(!none.possible());
+        QVERIFY2(english(none.proof)
+                     .starts_with(
+                         "3 motor channels need a PWM channel each: driver.A, driver.B, third;"),
+                 english(none.proof).c_str());
+        QCOMPARE(none.pins.size(), size_t(4));
+    }
+
+    /// The least number of moves by trying every map of the pins.
+    void channelsLikeByHand()
+    {
+        const auto *board = io::shippedCatalogue().find("computer-3v3");
+        std::vector<std::string> pins;
+        for (const auto &t : board->terminals)
+            if (t.role == Role::Pin && t.pwm)
+                pins.push_back(t.name);
+        std::sort(pins.begin(), pins.end());
+        std::mt19937 engine(11);
+        for (int i = 0; i < 200; ++i) {
+            PinProblem p = onTheBoard({}, {});
+            p.board = board;
+            for (size_t n = 0; n < 2 + engine() % 3; ++n) {
+                auto one = need(("d.X" + std::to_string(n)).c_str(), "", true);
+                one.on = pins[engine() % pins.size()];
+                one.group = std::string("g") + std::to_string(engine() % 3);
+                p.needs.push_back(one);
+            }
+            int best = -1;
+            auto order = pins;
+            do {
+                int moves = 0;
+                bool good = true;
+                for (size_t a = 0; a < p.needs.size(); ++a) {
+                    moves += order[a] != p.needs[a].on;
+                    for (size_t b = 0; b < a; ++b)
+                        good &= p.needs[a].group == p.needs[b].group ||
+                                board->terminal(order[a])->pwmChannel !=
+                                    board->terminal(order[b])->pwmChannel;
+                }
+                if (good && (best < 0 || moves < best))
+                    best = moves;
+            } while (std::next_permutation(order.begin(), order.end()));
+            const auto plan = planPins(p);
+            QCOMPARE(plan.possible(), best >= 0);
+            if (best >= 0)
+                QCOMPARE(plan.moves, best);
+        }
+    }
+
+    void aBuzzerThatSoundsByItselfNeedsNoTone()
+    {
+        Bench b;
+        const auto id = edit::addPart(b.car, b.catalogue, "buzzer");
+        const auto tone = [&] {
+            return librariesOf(Nets({b.car, b.catalogue})).count("tone") == 1;
+        };
+        QVERIFY(tone()); // it may come to a pin
+        b.car.wires.push_back({id + ".PLUS", "board.D9", "green"});
+        QVERIFY(tone());
+        b.instance(id).plain = true;
+        QVERIFY(!tone());
+        b.instance(id).plain = false;
+        b.wire(id + ".PLUS") = {id + ".PLUS", "switch.OUT", "red"};
+        QVERIFY(!tone()); // no pin sounds it
+    }
+
+    void whatBecomesOfASpeed()
+    {
+        Bench b;
+        const auto by = [&] { return speedReach(Nets({b.car, b.catalogue}))[0]; };
+        QVERIFY(by().by == SpeedBy::Duty);
+        QCOMPARE(by().line, std::string("driver.ENA"));
+        const auto wire = b.wire("driver.ENA");
+        b.wire("driver.ENA").to = b.wire("driver.ENA").from == "driver.ENA" ? "board.D13" : wire.to;
+        QVERIFY(by().by == SpeedBy::Steps);
+        b.wire("driver.ENA") = {"driver.ENA", "board.5V", "red"};
+        QVERIFY(by().by == SpeedBy::Full);
+        b.unwire("driver.ENA");
+        const auto r = edit::addPart(b.car, b.catalogue, "pull-down-10k");
+        b.car.wires.push_back({"driver.ENA", r + ".A", "green"});
+        b.car.wires.push_back({r + ".B", "board.5V", "red"});
+        QVERIFY(by().by == SpeedBy::Full); // pulled up, and no pin on it
+        b.unwire("driver.ENA");
+        b.instance("driver").jumpers = {"ENA"};
+        QVERIFY(by().by == SpeedBy::Full);
+        QCOMPARE(actingCounts(SpeedBy::Duty, 90), 90);
+        QCOMPARE(actingCounts(SpeedBy::Full, 90), 255);
+        QCOMPARE(actingCounts(SpeedBy::Full, 0), 0);
+        QCOMPARE(actingCounts(SpeedBy::Steps, 127), 0);
+        QCOMPARE(actingCounts(SpeedBy::Steps, 128), 255);
     }
 
     void coloursFollowTheEnds()
