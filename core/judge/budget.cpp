@@ -112,12 +112,14 @@ Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
     return Shape{stop, goes};
 }
 
-std::map<std::string, double> deadZones_m(const rules::Program &program, const kit::Assembly &car)
+std::map<std::string, rules::PingFigures> pingFigures(const rules::Program &program,
+                                                      const kit::Assembly &car)
 {
-    std::map<std::string, double> all;
+    std::map<std::string, rules::PingFigures> all;
     for (const auto &r : program.readings)
         if (const auto part = rangerOf(car, r))
-            all[r.name] = (*part)->figure("dead_zone_m")->typical;
+            all[r.name] = {(*part)->figure("dead_zone_m")->typical,
+                           (*part)->figure("no_echo_hold_s")->typical};
     return all;
 }
 
@@ -155,6 +157,12 @@ std::vector<SumTerm> sumTerms(const CarBudget &b, const kit::Car &car, const par
 
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program)
 {
+    return budgetOf(car, program, pins::speedReach(nets::Nets(car)));
+}
+
+Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program,
+                           const pins::Reach &reach)
+{
     const auto shape = shapeOf(program, car);
     if (!shape)
         return tl::unexpected(shape.error());
@@ -170,13 +178,18 @@ Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &progr
     b.brakes = stop.state->motion.wheels != rules::Wheels::Coast;
     b.pwm_counts =
         static_cast<int>(std::lround(*program.value(shape->goes->motion.left.speed)->si));
-    const auto speed = drive::speedAt(car, b.pwm_counts);
+    b.acts_counts = std::max(pins::actingCounts(reach[0].by, b.pwm_counts),
+                             pins::actingCounts(reach[1].by, b.pwm_counts));
+    const auto speed = drive::speedAt(car, b.acts_counts);
     const auto roll = drive::rollOutOf(car, b.brakes);
     if (!speed || !roll)
         return tl::unexpected(speed ? roll.error() : speed.error());
     b.speed = *speed;
+    if (b.acts_counts != b.pwm_counts)
+        b.speed.from = say("{} of 255 are asked for, the wires make {} of it; {}", b.pwm_counts,
+                           b.acts_counts, b.speed.from);
     b.roll = *roll;
-    b.pass = rules::passTime(program, deadZones_m(program, car));
+    b.pass = rules::passTime(program, pingFigures(program, car));
 
     b.setup.threshold_m = *stop.value->si;
     b.setup.speed_mps = b.speed.value;
@@ -204,7 +217,8 @@ Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &progr
     return b;
 }
 
-std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program)
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program,
+                                const pins::Reach &reach)
 {
     const auto stop = stopRule(program, car);
     if (stop.value == nullptr)
@@ -226,7 +240,7 @@ std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &
                                       {say("coast"), with(rules::Wheels::Coast, median)},
                                       {say("one reading"), with(wheels, 1)},
                                       {say("median of 3"), with(wheels, 3)}}) {
-        const auto b = budgetOf(car, other);
+        const auto b = budgetOf(car, other, reach);
         if (b)
             ways.push_back({name, b->budget.worstGap_m, other == program, b->roll.measured});
     }
@@ -273,7 +287,11 @@ Result<trial::Setup> trialSetup(const kit::Assembly &car, const rules::Program &
     auto speeds = drive::speedTable_mps(car);
     if (!speeds)
         return tl::unexpected(speeds.error());
-    m.speed_mps = std::move(*speeds);
+    const auto reach = pins::speedReach(nets::Nets(car));
+    for (size_t wheel = 0; wheel < reach.size(); ++wheel)
+        for (int asked = 0; asked <= 255; ++asked)
+            m.speed_mps[wheel].push_back(
+                (*speeds)[static_cast<size_t>(pins::actingCounts(reach[wheel].by, asked))]);
     const auto *motor = car.first(parts::Kind::Motor);
     m.rise_s = car.part(*motor)->figure("rise_s")->typical;
     m.brakeRoll = brake->curve;

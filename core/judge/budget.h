@@ -6,6 +6,7 @@
 #include "core/drive/speed.h"
 #include "core/drive/stopping.h"
 #include "core/kit/assembly.h"
+#include "core/pins/speed_reach.h"
 #include "core/rules/evaluate.h"
 #include "core/trial/trial.h"
 #include "core/workshop/workshop.h"
@@ -27,7 +28,8 @@ struct CarBudget {
     std::string valueName; ///< the program's stop threshold, "halt"
     std::string reading;   ///< that is compared with it, "ahead"
     bool inclusive = true; ///< the car stops at the threshold itself, too
-    int pwm_counts = 0;
+    int pwm_counts = 0;    ///< that the program asks for
+    int acts_counts = 0;   ///< that come out at the faster wheel: pins::actingCounts
     bool brakes = true;
     drive::StopSetup setup;
     drive::StopBudget budget;
@@ -59,7 +61,10 @@ const rules::State *goState(const rules::Program &program);
 /// missing.
 Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Reading &reading);
 
-/// The budget. Fails with Missing where a part, a value or a policy is not there.
+/// The budget. Fails with Missing where a part, a value or a policy is not there. `reach`: what the
+/// wires make of the program's speed.
+Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program,
+                           const pins::Reach &reach);
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program);
 
 /// The same car done another way: what would be left at worst.
@@ -70,7 +75,8 @@ struct OtherWay {
     bool measured = true; ///< false where the roll-out is from the parts' data
     bool operator==(const OtherWay &) const = default;
 };
-std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program);
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program,
+                                const pins::Reach &reach);
 
 /// The car as a trial simulates it, on a floor.
 Result<trial::Setup> trialSetup(const kit::Assembly &car, const rules::Program &program,

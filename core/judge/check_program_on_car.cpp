@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/check_program_on_car.h"
 
-#include "core/nets/drive_map.h"
+#include "core/rules/board_code.h"
 #include "core/sense/ultrasonic.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace badger::judge
@@ -15,135 +16,303 @@ using units::Unit;
 namespace
 {
 
+using Found = std::vector<Finding>;
+
 units::Quantity cm(double m)
 {
     return quantity(m, Unit::Centimetre, 1);
 }
 
-} // namespace
-
-void checkStop(Findings &out, const kit::Car &car, const CarBudget &b)
+/// Speeds that the program asks for, chosen ones only.
+template <class Visit> void eachSpeed(const ProgramLook &look, Visit visit)
 {
-    const auto target = "value:" + b.valueName;
-    const double gap = b.budget.worstGap_m;
-    if (gap < 0.0) {
-        out.findings.push_back({"stops-too-late", Severity::Error, say("stopping budget"),
-                                say("At worst the car is {} past the obstacle.", cm(-gap)),
-                                say("It hits what it should stop for."),
-                                say("Raise the threshold, slow down, or look more often."),
-                                target});
-    } else if (car.wantedGap_m && gap < *car.wantedGap_m) {
-        out.findings.push_back(
-            {"gap-under-wanted", Severity::Warning, say("stopping budget"),
-             say("At worst {} are left; {} are wanted.", cm(gap), cm(*car.wantedGap_m)),
-             say("The car stops, but nearer than it should."),
-             say("The least threshold for that gap is {}.", cm(*b.leastThreshold_m)), target});
-    } else {
-        out.fine.emplace_back(say("stops short of the obstacle"));
-    }
-    if (b.speed.value <= 0.0)
-        out.findings.push_back({"below-dead-band", Severity::Error, "speed",
-                                say("At {} of 255 the wheels do not turn.", b.pwm_counts),
-                                say("The motors hum, heat up and stand still."),
-                                say("Raise the PWM count."), "value:speed"});
-    if (!b.speed.measured || !b.roll.measured)
-        out.findings.push_back(
-            {"not-measured", Severity::Advice, say("stopping budget"),
-             say("{} not measured on this car.",
-                 !b.speed.measured && !b.roll.measured ? say("Speed and roll-out are")
-                 : b.speed.measured                    ? say("The roll-out is")
-                                                       : say("The speed at this count is")),
-             say("The budget rests on the parts' data, which vary from car to car."),
-             say("Measure it once and note battery and floor."), target});
+    for (const auto &v : look.program.values)
+        if (v.kind == rules::ValueKind::Speed && v.si)
+            visit(v, static_cast<int>(std::lround(*v.si)));
 }
 
-void checkProgramOnCar(Findings &out, const kit::Assembly &car, const rules::Program &program,
-                       const floor::Floor *floor)
+Found withoutRanger(const ProgramLook &look, const char *code)
 {
-    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-        const auto drive = nets::wheelDrive(car, side);
-        if (!drive || !drive->jumpered)
-            continue;
-        for (const auto &v : program.values)
-            if (v.kind == rules::ValueKind::Speed && v.si && *v.si < 255.0)
-                out.findings.push_back(
-                    {"speed-line-jumpered", Severity::Warning, drive->enable,
-                     say("'{}' is {} of 255, but a jumper holds {} high.", v.name,
-                         units::number(*v.si, 0), drive->enable),
-                     say("That wheel runs at full speed whatever the program asks for."),
-                     say("Remove the jumper and wire the enable to a PWM pin."),
-                     "terminal:" + drive->enable});
-    }
-    for (const auto &r : program.readings)
-        if (const auto part = rangerOf(car, r); !part)
-            out.findings.push_back(
-                {"reading-without-ranger", Severity::Error,
-                 say("program '{}', reading {}", program.name, r.name),
+    Found found;
+    for (const auto &r : look.program.readings)
+        if (const auto part = rangerOf(look.car, r); !part)
+            found.push_back(
+                {code, Severity::Error, say("program '{}', reading {}", look.program.name, r.name),
                  say("'{}' reads '{}', which is no mounted ranger of this car.", r.name,
                      r.instance),
                  say("The program cannot be run, simulated or written for this car."),
                  say("Fit a ranger of that name and say where it sits."), "reading:" + r.name});
+    return found;
+}
+
+Found otherAction(const ProgramLook &look, const char *code)
+{
+    Found found;
+    for (const auto &a : look.actions) {
+        const auto where = say("program '{}', {}", look.program.name, a.state);
+        if (!a.possible)
+            found.push_back({code, Severity::Error, where,
+                             say("'{}' means: {}. The driver of this car cannot do that.", a.state,
+                                 motion::words(a.wanted)),
+                             say("Its truth table has no row for it."),
+                             say("Let the state do something the driver can."),
+                             "state:" + a.state});
+        else if (a.path != a.wanted && a.path != motion::Path::Unsure)
+            found.push_back(
+                {code, Severity::Error, where,
+                 say("'{}' means: {}. The wires make of it: {}.", a.state, motion::words(a.wanted),
+                     motion::words(a.path)),
+                 say("The program switches its pins rightly; the wires lead elsewhere."),
+                 say("The motion page of Wire shows which lead or pin it is."),
+                 "state:" + a.state});
+    }
+    return found;
+}
+
+/// Where the program's pins are not those of the wires, that is said, and nothing follows from it.
+bool actionsKnown(const ProgramLook &look)
+{
+    return !look.actions.empty() && look.pinsAsWired;
+}
+
+Found speedHeld(const ProgramLook &look, const char *code)
+{
+    Found found;
+    for (const auto &wheel : look.reach)
+        if (wheel.by == pins::SpeedBy::Full)
+            eachSpeed(look, [&](const rules::Value &v, int counts) {
+                if (counts < 255)
+                    found.push_back(
+                        {code, Severity::Warning, wheel.line,
+                         say("'{}' is {} of 255, but {} is held high.", v.name, counts, wheel.line),
+                         say("That wheel runs at full speed whatever the program asks for; the "
+                             "budget reckons with it."),
+                         say("A speed line needs a pin with PWM, and no jumper or supply on it."),
+                         "terminal:" + wheel.line});
+            });
+    return found;
+}
+
+Found speedUneven(const ProgramLook &look, const char *code)
+{
+    Found found;
+    const auto &[left, right] = look.reach;
+    eachSpeed(look, [&](const rules::Value &v, int counts) {
+        const int l = pins::actingCounts(left.by, counts);
+        const int r = pins::actingCounts(right.by, counts);
+        if (l != r && found.empty())
+            found.push_back(
+                {code, Severity::Error, say("speed"),
+                 say("At '{}' the left wheel gets {} of 255, the right {}.", v.name, l, r),
+                 say("The car goes round in a circle where it should go straight."),
+                 say("Both speed lines have to be on pins with PWM."), "value:" + v.name});
+    });
+    return found;
+}
+
+Found airDiffers(const ProgramLook &look, const char *code)
+{
     constexpr double noticeable_degC = 5.0; // about 1 % of the distance
-    for (const auto &r : program.readings) {
-        if (floor == nullptr || !r.air_degC ||
-            std::abs(*r.air_degC - floor->air_degC) < noticeable_degC)
+    Found found;
+    for (const auto &r : look.program.readings) {
+        if (look.floor == nullptr || !r.air_degC ||
+            std::abs(*r.air_degC - look.floor->air_degC) < noticeable_degC)
             continue;
-        const auto here = sense::speedOfSound_mps(floor->air_degC);
+        const auto here = sense::speedOfSound_mps(look.floor->air_degC);
         const auto assumed = sense::speedOfSound_mps(*r.air_degC);
         if (!here || !assumed)
             continue;
         const double at_m = 0.5;
-        out.findings.push_back({"air-differs", Severity::Advice, floor->name,
-                                say("The program assumes {}, the air is at {}.",
-                                    quantity(*r.air_degC, Unit::Celsius, 1),
-                                    quantity(floor->air_degC, Unit::Celsius, 1)),
-                                say("At {} the reading is off by {}.", cm(at_m),
-                                    quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
-                                say("Set the program's air temperature to the room's."),
-                                "reading:" + r.name});
+        found.push_back({code, Severity::Advice, look.floor->name,
+                         say("The program assumes {}, the air is at {}.",
+                             quantity(*r.air_degC, Unit::Celsius, 1),
+                             quantity(look.floor->air_degC, Unit::Celsius, 1)),
+                         say("At {} the reading is off by {}.", cm(at_m),
+                             quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
+                         say("Set the program's air temperature to the room's."),
+                         "reading:" + r.name});
     }
+    return found;
 }
 
-void checkSpeedsUnderCap(Findings &out, const power::Report &power, const rules::Program &program)
+/// The motors on a driver with nominal and with fresh cells; null where the report knows none.
+const power::MotorAnswer *firstMotor(const ProgramLook &look, kit::Charge charge)
 {
-    const auto &nominal = power.at(kit::Charge::Nominal);
-    const auto &fresh = power.at(kit::Charge::Fresh);
-    if (nominal.empty() || fresh.empty() || nominal.front().servo)
-        return;
-    const int cap = nominal.front().cap.count;
-    const int freshCap = fresh.front().cap.count;
-    bool any = false;
-    for (const auto &v : program.values) {
-        if (v.kind != rules::ValueKind::Speed || !v.si || *v.si <= freshCap)
-            continue;
-        any = true;
-        out.findings.push_back({"speed-over-cap",
-                                *v.si > cap ? Severity::Warning : Severity::Advice, v.name,
-                                say("'{}' is {} of 255; the motors' rated volts are reached at {} "
-                                    "with fresh cells, at {} with nominal ones.",
-                                    v.name, units::number(*v.si, 0), freshCap, cap),
-                                say("The motors get hot and wear out, and a stalled one draws more "
-                                    "than its sheet says."),
-                                say("Keep it at {} or under.", freshCap), "value:" + v.name});
-    }
-    if (!any)
-        out.fine.emplace_back(say("speeds keep within the motors' rated volts"));
+    const auto &all = look.power.at(charge);
+    return all.empty() || all.front().servo ? nullptr : &all.front();
+}
+
+bool capsKnown(const ProgramLook &look)
+{
+    return firstMotor(look, kit::Charge::Nominal) && firstMotor(look, kit::Charge::Fresh);
+}
+
+Found overCap(const ProgramLook &look, const char *code)
+{
+    const int cap = firstMotor(look, kit::Charge::Nominal)->cap.count;
+    const int freshCap = firstMotor(look, kit::Charge::Fresh)->cap.count;
+    Found found;
+    eachSpeed(look, [&](const rules::Value &v, int counts) {
+        if (counts <= freshCap)
+            return;
+        found.push_back({code, counts > cap ? Severity::Warning : Severity::Advice, v.name,
+                         say("'{}' is {} of 255; the motors' rated volts are reached at {} "
+                             "with fresh cells, at {} with nominal ones.",
+                             v.name, counts, freshCap, cap),
+                         say("The motors get hot and wear out, and a stalled one draws more "
+                             "than its sheet says."),
+                         say("Keep it at {} or under.", freshCap), "value:" + v.name});
+    });
+    return found;
+}
+
+bool hasBudget(const ProgramLook &look)
+{
+    return look.budget != nullptr;
+}
+
+std::string atThreshold(const ProgramLook &look)
+{
+    return "value:" + look.budget->valueName;
+}
+
+Found tooLate(const ProgramLook &look, const char *code)
+{
+    const double gap = look.budget->budget.worstGap_m;
+    if (gap >= 0.0)
+        return {};
+    return {{code, Severity::Error, say("stopping budget"),
+             say("At worst the car is {} past the obstacle.", cm(-gap)),
+             say("It hits what it should stop for."),
+             say("Raise the threshold, slow down, or look more often."), atThreshold(look)}};
+}
+
+Found underWanted(const ProgramLook &look, const char *code)
+{
+    const double gap = look.budget->budget.worstGap_m;
+    if (gap < 0.0 || !look.car->wantedGap_m || gap >= *look.car->wantedGap_m)
+        return {};
+    return {{code, Severity::Warning, say("stopping budget"),
+             say("At worst {} are left; {} are wanted.", cm(gap), cm(*look.car->wantedGap_m)),
+             say("The car stops, but nearer than it should."),
+             say("The least threshold for that gap is {}.", cm(*look.budget->leastThreshold_m)),
+             atThreshold(look)}};
+}
+
+Found inDeadBand(const ProgramLook &look, const char *code)
+{
+    if (look.budget->speed.value > 0.0)
+        return {};
+    return {{code, Severity::Error, say("speed"),
+             say("At {} of 255 the wheels do not turn.", look.budget->acts_counts),
+             say("The motors hum, heat up and stand still."), say("Raise the PWM count."),
+             "value:speed"}};
+}
+
+Found notMeasured(const ProgramLook &look, const char *code)
+{
+    const bool speed = look.budget->speed.measured;
+    const bool roll = look.budget->roll.measured;
+    if (speed && roll)
+        return {};
+    return {{code, Severity::Advice, say("stopping budget"),
+             say("{} not measured on this car.", !speed && !roll ? say("Speed and roll-out are")
+                                                 : speed         ? say("The roll-out is")
+                                                         : say("The speed at this count is")),
+             say("The budget rests on the parts' data, which vary from car to car."),
+             say("Measure it once and note battery and floor."), atThreshold(look)}};
+}
+
+/// A speed measured on a pack that was not full: with fresh cells the car is faster.
+Found fasterWhenFresh(const ProgramLook &look, const char *code)
+{
+    const auto &b = *look.budget;
+    const auto fresh_V = look.car.packVolts_V(kit::Charge::Fresh);
+    const auto *motor = firstMotor(look, kit::Charge::Nominal);
+    const auto &speeds = look.car->calibrations.speeds;
+    const auto at = std::find_if(speeds.begin(), speeds.end(),
+                                 [&](const auto &s) { return s.pwm_counts == b.acts_counts; });
+    if (!b.speed.measured || !fresh_V || !motor || at == speeds.end() ||
+        at->under.battery_V <= motor->drop_V || *fresh_V <= at->under.battery_V)
+        return {};
+    auto setup = b.setup;
+    setup.speed_mps *= (*fresh_V - motor->drop_V) / (at->under.battery_V - motor->drop_V);
+    setup.rollOut_m = drive::rollOut_m(b.roll.curve, setup.speed_mps);
+    const auto faster = drive::stopBudget(setup);
+    const double wanted_m = look.car->wantedGap_m.value_or(0.0);
+    if (!faster || faster->worstGap_m >= wanted_m || b.budget.worstGap_m < wanted_m)
+        return {};
+    return {{code, Severity::Warning, say("stopping budget"),
+             say("With fresh cells about {} are left at worst; {} are wanted.",
+                 cm(faster->worstGap_m), cm(wanted_m)),
+             say("The speed was measured at {}; a fresh pack of {} drives it at about {}.",
+                 quantity(at->under.battery_V, Unit::Volt, 2), quantity(*fresh_V, Unit::Volt, 2),
+                 quantity(setup.speed_mps, Unit::MetrePerSecond)),
+             say("Measure the speed with a fresh pack."), atThreshold(look)}};
+}
+
+bool isComplete(const ProgramLook &look)
+{
+    return look.car.first(parts::Kind::Board) && rules::unset(look.program).empty();
+}
+
+Found notWritten(const ProgramLook &look, const char *code)
+{
+    const auto possible = rules::boardCodePossible(look.program, look.car);
+    if (possible)
+        return {};
+    return {{code, Severity::Warning, possible.error().where,
+             say("No board program can be written: {}.", possible.error().what),
+             say("The prediction holds, but this program does not get it onto the car."),
+             say("{}.", capitalised(possible.error().mend)), "value:"}};
+}
+
+const std::vector<Check<ProgramLook>> &table()
+{
+    static const std::vector<Check<ProgramLook>> checks{
+        {"reading-without-ranger", noPraise, withoutRanger, "error",
+         "a reading's ranger is not on the car, or has no place"},
+        {"action-not-done", source("every action does what the program means"), otherAction,
+         "error", "the wires make something else of a state's action, or the driver cannot do it",
+         actionsKnown},
+        {"stops-too-late", source("stops short of the obstacle"), tooLate, "error",
+         "at worst the car is past the obstacle", hasBudget},
+        {"gap-under-wanted", noPraise, underWanted, "warning",
+         "at worst less than the wanted gap is left", hasBudget},
+        {"fresh-cells-faster", noPraise, fasterWhenFresh, "warning",
+         "the speed was measured with less than fresh cells, and with those the gap is too small",
+         hasBudget},
+        {"below-dead-band", noPraise, inDeadBand, "error", "at this count the wheels do not turn",
+         hasBudget},
+        {"not-measured", noPraise, notMeasured, "advice",
+         "speed or roll-out rest on the parts' data", hasBudget},
+        {"speed-over-cap", source("speeds keep within the motors' rated volts"), overCap,
+         "warning above the nominal, advice above the fresh count",
+         "a speed gives the motors more than they are made for", capsKnown},
+        {"speed-line-held", noPraise, speedHeld, "warning",
+         "a jumper, a wire or a resistor holds the speed line of a slower wheel high"},
+        {"wheels-uneven", noPraise, speedUneven, "error",
+         "the wires make different speeds of one count at the two wheels"},
+        {"no-board-program", noPraise, notWritten, "warning",
+         "no program text can be written for this board or these wires", isComplete},
+        {"air-differs", noPraise, airDiffers, "advice",
+         "the program assumes another air temperature than the floor has"},
+    };
+    return checks;
+}
+
+} // namespace
+
+void checkProgramOnCar(Findings &out, const ProgramLook &look)
+{
+    run<ProgramLook>(table(), look, out);
 }
 
 std::vector<CheckLine> checkLines()
 {
-    return {
-        {"reading-without-ranger", "error",
-         "a reading's ranger is not on the car, or has no place"},
-        {"stops-too-late", "error", "at worst the car is past the obstacle"},
-        {"gap-under-wanted", "warning", "at worst less than the wanted gap is left"},
-        {"below-dead-band", "error", "at this count the wheels do not turn"},
-        {"not-measured", "advice", "speed or roll-out rest on the parts' data"},
-        {"speed-over-cap", "warning above the nominal, advice above the fresh count",
-         "a speed gives the motors more than they are made for"},
-        {"speed-line-jumpered", "warning", "a jumper holds the enable of a slower wheel high"},
-        {"air-differs", "advice", "the program assumes another air temperature than the floor has"},
-    };
+    std::vector<CheckLine> lines;
+    addLines<ProgramLook>(table(), lines);
+    return lines;
 }
 
 } // namespace badger::judge

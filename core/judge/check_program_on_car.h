@@ -6,21 +6,26 @@
 #include "core/floor/floor.h"
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
+#include "core/judge/program_motion.h"
 #include "core/kit/assembly.h"
 
 namespace badger::judge
 {
 
-/// The program against the car's rangers, enables and the air of the floor (null: no floor).
-void checkProgramOnCar(Findings &out, const kit::Assembly &car, const rules::Program &program,
-                       const floor::Floor *floor);
+/// What the checks of a program on a car look at.
+struct ProgramLook {
+    const kit::Assembly &car;
+    const rules::Program &program;
+    const floor::Floor *floor = nullptr; ///< null: no floor
+    const power::Report &power;
+    const pins::Reach &reach;
+    const std::vector<ProgramAction> &actions; ///< empty where the wires are not known
+    bool pinsAsWired = false;                  ///< the program's pins for the wheels
+    const CarBudget *budget = nullptr;         ///< null where there is none
+};
 
-/// Counts that give the motors more than they are made for. Nothing is said where the report knows
-/// no motor on a driver.
-void checkSpeedsUnderCap(Findings &out, const power::Report &power, const rules::Program &program);
-
-/// Does it stop, with the gap that is wanted, and what do the numbers rest on?
-void checkStop(Findings &out, const kit::Car &car, const CarBudget &budget);
+/// The program against the car's rangers, wires and motors, the air of the floor, and the stop.
+void checkProgramOnCar(Findings &out, const ProgramLook &look);
 
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> checkLines();

@@ -124,6 +124,19 @@ std::optional<double> threshold_m(const Grounds &on)
     return stop ? stop->si : std::nullopt;
 }
 
+void judgeWires(Judgement &j, const kit::Assembly &car)
+{
+    const nets::Nets nets(car);
+    j.wire = {};
+    j.motion = {};
+    j.reach = pins::speedReach(nets);
+    if (car->wires.empty()) // nothing to check yet
+        return;
+    auto judged = wiring::judged(nets);
+    j.wire = std::move(judged.findings);
+    j.motion = std::move(judged.motion);
+}
+
 void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Runs runs)
 {
     j.rule = {};
@@ -139,16 +152,17 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     }
     const auto &program = *on.program;
     j.rule = rules::check(program, rangerFacts(car, program));
-    checkProgramOnCar(j.rule, car, program, on.floor.get());
-    checkSpeedsUnderCap(j.rule, j.kit.power, program);
-    auto budget = budgetOf(car, program);
-    if (!budget) {
+    const nets::Nets nets(car);
+    const auto actions = actionsOn(nets, program, j.motion);
+    if (auto budget = budgetOf(car, program, j.reach))
+        j.budget = std::move(*budget);
+    else
         j.noBudget = budget.error();
+    checkProgramOnCar(j.rule, {car, program, on.floor.get(), j.kit.power, j.reach, actions,
+                               pinsAsWired(nets), j.budget ? &*j.budget : nullptr});
+    if (!j.budget)
         return;
-    }
-    checkStop(j.rule, car, *budget);
-    j.budget = std::move(*budget);
-    j.otherWays = otherWays(car, program);
+    j.otherWays = otherWays(car, program, j.reach);
     j.runsPending = on.floor && runs == Runs::Later;
     if (on.floor && runs == Runs::Now)
         j.runs = judgedTrials(car, program, *on.floor);
@@ -191,8 +205,8 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
         j.kit = judgeKit(car, threshold_m(now));
     else
         renewKit(j.kit, car, threshold_m(now));
-    if (asked.wire) // a car without wires has nothing to check yet
-        j.wire = now.car->wires.empty() ? Findings{} : wiring::check(car);
+    if (asked.wire)
+        judgeWires(j, car);
     if (asked.program)
         judgeProgram(j, now, car, runs);
     if (asked.log)

@@ -8,6 +8,7 @@
 #include "core/judge/kit_judgement.h"
 #include "core/judge/station.h"
 #include "core/kit/assembly.h"
+#include "core/motion/motion.h"
 
 #include <array>
 #include <memory>
@@ -29,6 +30,8 @@ struct NextStep {
 struct Judgement {
     KitJudgement kit;
     Findings wire;
+    motion::MotionTable motion; ///< of the wires; empty where there are none
+    pins::Reach reach;          ///< what the wires make of a program's speeds
     Findings rule;
     std::optional<CarBudget> budget;
     std::optional<Error> noBudget; ///< why there is none

@@ -42,13 +42,16 @@ Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
 }
 
 /// Sets the levels of a wheel's pins, "D2" to high or low; false where the driver cannot do it.
-bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, bool> &levels)
+/// `released` is set where the enable, which the table of patterns takes as high, is low for it.
+bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, bool> &levels,
+               bool &released)
 {
     bool forward = wanted == Turn::Forward;
     bool backward = wanted == Turn::Backward;
     if (wanted == Turn::Brake || wanted == Turn::Coast) {
         const auto l = nets::levelsFor(*wheel.driver, wanted == Turn::Brake ? "brake" : "coast");
-        if (!l)
+        released = l && !l->enable;
+        if (!l || (released && wheel.drive.held))
             return false;
         forward = l->forward;
         backward = l->backward;
@@ -74,11 +77,31 @@ int rowWith(const motion::MotionTable &table, const std::map<std::string, bool> 
 
 } // namespace
 
+bool pinsAsWired(const nets::Nets &nets)
+{
+    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
+        const auto wheel = setupOf(nets, side);
+        if (!wheel)
+            return false;
+        for (const auto &[terminal, pin] : {std::pair(&wheel->drive.forward, &wheel->pins.forward),
+                                            {&wheel->drive.backward, &wheel->pins.backward},
+                                            {&wheel->drive.enable, &wheel->pins.enable}})
+            if (!pin->empty() && nets::wiredPin(nets, *terminal) != *pin)
+                return false;
+    }
+    return true;
+}
+
 std::vector<ProgramAction> actionsOn(const kit::Assembly &car, const rules::Program &program,
                                      const motion::MotionTable &table)
 {
+    return actionsOn(nets::Nets(car), program, table);
+}
+
+std::vector<ProgramAction> actionsOn(const nets::Nets &nets, const rules::Program &program,
+                                     const motion::MotionTable &table)
+{
     std::vector<ProgramAction> actions;
-    const nets::Nets nets(car);
     const auto left = setupOf(nets, kit::Side::Left);
     const auto right = setupOf(nets, kit::Side::Right);
     if (!left || !right)
@@ -90,10 +113,18 @@ std::vector<ProgramAction> actionsOn(const kit::Assembly &car, const rules::Prog
         const auto turnRight = wantedTurn(state.motion, state.motion.right);
         a.wanted = motion::pathOf(turnLeft, turnRight);
         std::map<std::string, bool> levels;
-        if (setLevels(*left, turnLeft, levels) && setLevels(*right, turnRight, levels))
+        bool freeLeft = false;
+        bool freeRight = false;
+        a.possible = setLevels(*left, turnLeft, levels, freeLeft) &&
+                     setLevels(*right, turnRight, levels, freeRight);
+        if (a.possible)
             a.row = rowWith(table, levels);
-        if (a.row >= 0)
-            a.path = table.rows[static_cast<size_t>(a.row)].path;
+        if (a.row >= 0) {
+            const auto &row = table.rows[static_cast<size_t>(a.row)];
+            a.path = freeLeft || freeRight ? motion::pathOf(freeLeft ? Turn::Coast : row.left,
+                                                            freeRight ? Turn::Coast : row.right)
+                                           : row.path;
+        }
         actions.push_back(std::move(a));
     }
     return actions;

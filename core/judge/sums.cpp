@@ -126,8 +126,8 @@ Say speedWords(const nets::WheelDrive &drive, const kit::Assembly &car)
         return pin.empty() ? say("{}, which no pin drives", terminal)
                            : say("{} at pin {}", terminal, pin);
     };
-    if (drive.jumpered)
-        return say("one speed: a jumper holds {} high", drive.enable);
+    if (drive.held)
+        return say("one speed: {} is held high", drive.enable);
     if (drive.enable.empty())
         return say("speed by PWM on its two inputs: {} and {}", at(drive.forward),
                    at(drive.backward));

@@ -49,6 +49,17 @@ Result<std::pair<std::string, std::string>> pingPins(const kit::Assembly &car,
     return pins;
 }
 
+/// Continuous servos have no driver to follow the wires through.
+Result<void> hasMotors(const kit::Assembly &car)
+{
+    if (car.first(parts::Kind::Motor) == nullptr && car.first(parts::Kind::DriveServo) != nullptr)
+        return fail(Error::Kind::Missing, say("car '{}'", car->name),
+                    say("its wheels are continuous servos, which this program text does not drive "
+                        "yet"),
+                    say("the part tests can be written; they drive them by pulses"));
+    return {};
+}
+
 bool uses(const Program &program, Wheels wheels)
 {
     return std::any_of(program.states.begin(), program.states.end(),
@@ -57,28 +68,35 @@ bool uses(const Program &program, Wheels wheels)
 
 } // namespace
 
-Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
-                            const std::string &workshop)
+namespace
+{
+
+Result<BoardSource> sourceOf(const Program &program, const kit::Assembly &car,
+                             const std::string &workshop)
 {
     if (auto ok = complete(program); !ok)
         return tl::unexpected(ok.error());
-    if (auto ok = boardIsKnown(car); !ok)
-        return tl::unexpected(ok.error());
+    for (const auto &ok : {boardIsKnown(car), hasMotors(car)})
+        if (!ok)
+            return tl::unexpected(ok.error());
     const auto left = wheelText(car, kit::Side::Left);
     const auto right = wheelText(car, kit::Side::Right);
     if (!left || !right)
         return tl::unexpected(left ? right.error() : left.error());
+    if (left->drive.enable.empty() != right->drive.enable.empty())
+        return fail(Error::Kind::Conflict, say("car '{}'", car->name),
+                    say("one wheel takes its speed on an enable, the other on its two inputs"),
+                    say("drive both wheels by one kind of driver"));
     const auto *driver = car.catalogue().find(
-        car->instance(kit::splitTerminal(left->drive.enable).instance)->partId);
+        car->instance(kit::splitTerminal(left->drive.forward).instance)->partId);
     const auto brake = nets::levelsFor(*driver, "brake");
     const auto coast = nets::levelsFor(*driver, "coast");
     if (!brake || !coast)
         return tl::unexpected(brake ? coast.error() : brake.error());
-    if (uses(program, Wheels::Coast) && !coast->enable &&
-        (left->drive.jumpered || right->drive.jumpered))
-        return fail(Error::Kind::Conflict, "car '" + car->name + "'",
-                    "the program coasts, but a jumper holds an enable high",
-                    "remove the jumper and wire the enable, or brake");
+    if (uses(program, Wheels::Coast) && !coast->enable && (left->drive.held || right->drive.held))
+        return fail(Error::Kind::Conflict, say("car '{}'", car->name),
+                    say("the program lets the wheels coast, but an enable is held high"),
+                    say("lead the enable to a pin, or let the program brake"));
     BoardSource source{program, car, workshop, *left, *right, *brake, *coast, {}};
     for (const auto &r : program.readings) {
         const auto pins = pingPins(car, r);
@@ -86,7 +104,20 @@ Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
             return tl::unexpected(pins.error());
         source.pingPins[r.name] = *pins;
     }
-    return writeBoardCode(source);
+    return source;
+}
+
+} // namespace
+
+Result<void> boardCodePossible(const Program &program, const kit::Assembly &car)
+{
+    return sourceOf(program, car, {}).map([](const BoardSource &) {});
+}
+
+Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
+                            const std::string &workshop)
+{
+    return sourceOf(program, car, workshop).map(writeBoardCode);
 }
 
 } // namespace badger::rules

@@ -32,7 +32,11 @@ struct BoardCode {
 ///
 /// Fails with Missing while a value, a policy, a pin or a driver's way to brake or coast is not
 /// there, naming it, and where the car's board is not the one the support header is written for;
+/// with Conflict where an enable that the program needs is held high, or the two wheels are driven
+/// in two ways;
 /// nothing is invented. People's names go into comments and strings by way of medium::source.
+/// Whether it can be written, and why not.
+Result<void> boardCodePossible(const Program &program, const kit::Assembly &car);
 Result<BoardCode> boardCode(const Program &program, const kit::Assembly &car,
                             const std::string &workshop);
 

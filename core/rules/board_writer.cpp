@@ -57,6 +57,8 @@ private:
         line("// {}, program '{}', version {}", medium::source(given.car.name),
              medium::source(program.name), program.version);
         line("// {}; wiring revision {}", medium::source(given.workshop), given.car.wiringRevision);
+        line("// Compile: an 8-bit board's C++17 compiler, board_support.h in the same folder.");
+        line("// Load: through the board's serial port; tools/board-program does both.");
         line("// Wheels off the ground and the motor supply open while this is loaded.");
         line("#include \"board_support.h\"");
         blank();
@@ -73,11 +75,14 @@ private:
         }
         line("struct Wheel {{ uint8_t forward, backward, speed; }};");
         for (const auto &[name, w] : {std::pair{"LEFT", &given.left}, {"RIGHT", &given.right}}) {
-            const bool jumper = w->drive.jumpered;
+            const bool none = w->pins.enable.empty();
             line("const Wheel {} = {{{}, {}, {}}}; // {} {} {}", name, numberOf(w->pins.forward),
                  numberOf(w->pins.backward),
-                 jumper ? "NO_PIN" : std::to_string(numberOf(w->pins.enable)), w->pins.forward,
-                 w->pins.backward, jumper ? "jumper" : w->pins.enable);
+                 none ? "NO_PIN" : std::to_string(numberOf(w->pins.enable)), w->pins.forward,
+                 w->pins.backward,
+                 !none           ? w->pins.enable
+                 : w->drive.held ? "enable held high"
+                                 : "speed on these two");
         }
         blank();
     }
@@ -143,10 +148,15 @@ private:
     {
         line("void set_wheel(const Wheel &pins, bool forward, bool backward, uint8_t counts)");
         line("{{");
-        line("    set_level(pins.forward, forward);");
-        line("    set_level(pins.backward, backward);");
-        line("    if (pins.speed != NO_PIN)");
-        line("        set_duty(pins.speed, counts);");
+        if (given.left.drive.enable.empty()) {
+            line("    set_duty(pins.forward, forward ? counts : 0);");
+            line("    set_duty(pins.backward, backward ? counts : 0);");
+        } else {
+            line("    set_level(pins.forward, forward);");
+            line("    set_level(pins.backward, backward);");
+            line("    if (pins.speed != NO_PIN)");
+            line("        set_duty(pins.speed, counts);");
+        }
         line("}}");
         blank();
         line("void turn(const Wheel &pins, int counts)");

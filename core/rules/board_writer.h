@@ -10,6 +10,7 @@
 namespace badger::rules
 {
 
+/// A wheel's pins. Without an enable its two inputs carry the speed themselves.
 struct WheelText {
     nets::WheelDrive drive;
     nets::WheelPins pins;

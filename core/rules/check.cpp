@@ -31,10 +31,10 @@ struct Look {
     }
     PassTime passTime() const
     {
-        std::map<std::string, double> deadZone_m;
+        std::map<std::string, PingFigures> figures;
         for (const auto &[reading, facts] : rangers)
-            deadZone_m[reading] = facts.deadZone_m;
-        return rules::passTime(program, deadZone_m);
+            figures[reading] = {facts.deadZone_m, facts.noEchoHold_s};
+        return rules::passTime(program, figures);
     }
 };
 
@@ -243,7 +243,7 @@ Finding tooSoonInPass(const Look &look, const char *code, const PingGap &gap)
                   "their beams do not meet."),
               "reading:" + gap.second};
     if (gap.sameRanger) {
-        f.why = say("The ranger may still hold its line for the first ping and takes no new one.");
+        f.why = say("A late echo of the first ping is taken for a near one of the second.");
         f.mend = say("Read each ranger once a pass, and compare that reading with every value.");
     } else if (!gap.beamsMeet) {
         f.why = say("Their beams do not meet, but in a small room a late echo can come round by a "
@@ -298,6 +298,55 @@ Found printsSlow(const Look &look, const char *code)
     return found;
 }
 
+/// "0 is no echo" on the board: what is nearer than one whole unit reads 0, too.
+Found zeroIsNone(const Look &look, const char *code)
+{
+    Found found;
+    for (const auto &r : look.program.readings) {
+        constexpr double surelyRead_m = 0.02; // nearer than that no ranger reads anything right
+        if (r.number != NumberType::Whole || units::toSi(1.0, r.unit) <= surelyRead_m)
+            continue;
+        const bool drives = r.noEcho == NoEcho::Clear;
+        found.push_back(
+            {code, drives ? Severity::Error : Severity::Warning, place(look, "reading " + r.name),
+             say("Nearer than 1 {0} '{1}' is cut to 0, and 0 means no echo.",
+                 units::info(r.unit).symbol, r.name),
+             drives ? say("No echo counts as clear: the car drives on at what it all but touches.")
+                    : say("The nearest obstacle is then treated as no echo, not as near."),
+             say("Keep fractions, or read in a smaller unit."), "reading:" + r.name});
+    }
+    return found;
+}
+
+/// Where the waits of a state lead, until one is reached that looks at its readings, or a state for
+/// the second time.
+Found waitsForEver(const Look &look, const char *code)
+{
+    Found found;
+    for (const auto &s : look.program.states) {
+        std::vector<std::string> way;
+        const auto *at = &s;
+        while (at && at->wait && std::find(way.begin(), way.end(), at->name) == way.end()) {
+            way.push_back(at->name);
+            at = look.program.state(at->wait->then);
+        }
+        if (!at || !at->wait || at != &s)
+            continue; // it ends, or the ring is told at one of its own states
+        if (s.name != *std::min_element(way.begin(), way.end()))
+            continue; // a ring has one finding
+        found.push_back(
+            {code, Severity::Error, place(look, "state " + s.name),
+             way.size() == 1
+                 ? say("'{}' waits and then begins again: the program never leaves it.", s.name)
+                 : say("The waits of {} lead round in a ring: the program never leaves it.",
+                       joined(way, ", ")),
+             say("While a state waits its rules are not asked: nothing the car sees changes what "
+                 "it does."),
+             say("Let one wait lead to a state without a wait."), "state:" + s.name});
+    }
+    return found;
+}
+
 Found noEchoClear(const Look &look, const char *code)
 {
     Found found;
@@ -348,6 +397,11 @@ constexpr Check<Look> allChecks[] = {
      "a late echo is taken for the next ping's, or by the next ranger; the least pause that is "
      "enough",
      isComplete},
+    {"zero-is-no-echo", source("no obstacle reads as no echo"), zeroIsNone,
+     "error where no echo is clear; warning", "whole numbers cut the nearest readings to 0",
+     isComplete},
+    {"waits-for-ever", source("every wait ends"), waitsForEver, "error",
+     "the waits of states lead round in a ring: nothing that is seen changes anything", isComplete},
     {"prints-slow-the-pass", "", printsSlow, "warning",
      "the serial line is the slowest part of the pass", isComplete},
     {"no-echo-is-clear", "", noEchoClear, "advice", "slanted walls and loose wires are clear, too"},

@@ -303,13 +303,16 @@ Say explain(const Program &program, const Pass &pass, const std::string &name,
                        pass.fired.back().rule);
 }
 
-PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m)
+PassTime passTime(const Program &program, const std::map<std::string, PingFigures> &rangers)
 {
     PassTime time;
-    constexpr double trigger_s = 12e-6; // 2 us low, 10 us high
+    constexpr double trigger_s = 12e-6;   // 2 us low, 10 us high
+    std::map<std::string, double> held_s; // by ranger
     for (const auto &r : program.readings) {
-        const auto dead = deadZone_m.find(r.name);
-        const double nearest_m = dead == deadZone_m.end() ? 0.0 : dead->second;
+        const auto figures = rangers.find(r.name);
+        const double nearest_m = figures == rangers.end() ? 0.0 : figures->second.deadZone_m;
+        if (figures != rangers.end())
+            held_s[r.instance] += figures->second.noEchoHold_s;
         const double shortestEcho_s = sense::echoTime_us(nearest_m, sound_mps(r)) * 1e-6;
         time.terms.push_back({"ping '" + r.name + "'", trigger_s + shortestEcho_s,
                               trigger_s + timeOut_us(r) * 1e-6});
@@ -328,6 +331,14 @@ PassTime passTime(const Program &program, const std::map<std::string, double> &d
     time.terms.push_back({"pause", paused(work_s), paused(longestWork_s)});
     time.shortest_s = work_s + paused(work_s);
     time.longest_s = longestWork_s + paused(longestWork_s);
+
+    double hold_s = 0.0;
+    for (const auto &[ranger, sum_s] : held_s)
+        hold_s = std::max(hold_s, sum_s);
+    if (hold_s > time.longest_s) {
+        time.terms.push_back({"echo line still held", 0.0, hold_s - time.longest_s});
+        time.longest_s = hold_s;
+    }
 
     constexpr double bitsPerCharacter = 10.0;
     const double line_s = printedCharacters(program) * bitsPerCharacter / program.prints.baud;

@@ -111,8 +111,15 @@ int printedCharacters(const Program &program);
 /// carries them (10 bits a character): the 64-character buffer then stays full and the pass lasts
 /// as long as its own characters. Arithmetic (under 0.1 ms a pass) is not counted.
 ///
-/// `deadZone_m` is that of the ranger behind each reading; one that is not named counts as 0.
-PassTime passTime(const Program &program, const std::map<std::string, double> &deadZone_m);
+/// A ping waits for the line that its ranger still holds where the last one had no echo: a pass
+/// lasts as long as that at least, for each reading of the ranger.
+///
+/// `rangers`: the ranger behind each reading; one that is not named counts as 0.
+struct PingFigures {
+    double deadZone_m = 0.0;
+    double noEchoHold_s = 0.0;
+};
+PassTime passTime(const Program &program, const std::map<std::string, PingFigures> &rangers);
 
 /// The reading that decided a pass: of the rule that fired last the first condition's, for the stop
 /// policy the first reading without an echo; otherwise the program's first. Empty: it reads

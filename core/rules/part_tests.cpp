@@ -33,7 +33,7 @@ public:
         : m_car(car), m_workshop(std::move(workshop)), m_nets(car)
     {
         // What these texts themselves use.
-        m_names.reserve({"Wheel", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "stop", "turn",
+        m_names.reserve({"Wheel", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "give", "turn",
                          "pulses", "forward", "backward", "speed", "words", "time"});
     }
 
@@ -66,7 +66,11 @@ private:
 
     std::string head(const std::string &what, const std::string &caution) const
     {
-        return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n// {}\n"
+        return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n"
+                           "// Compile: an 8-bit board's C++17 compiler, board_support.h in the "
+                           "same folder.\n"
+                           "// Load: through the board's serial port; tools/board-program does "
+                           "both.\n// {}\n"
                            "#include \"board_support.h\"\n\n",
                            medium::source(m_car->name), medium::source(what),
                            medium::source(m_workshop), m_car->wiringRevision, caution);
@@ -100,12 +104,16 @@ private:
                 wheels += fmt::format("// {}: no pins to drive it\n", medium::source(fitted.id));
                 continue;
             }
-            const auto speed = pinOf(drive->enable);
+            const auto speed = drive->held ? std::string{} : pinOf(drive->enable);
+            const bool pulsed = drive->enable.empty(); // its two inputs carry the speed
             const auto name = m_names.of("motor", fitted.id);
-            wheels += fmt::format("const Wheel {} = {{{}, {}, {}}}; // {} {} {}\n", name,
+            wheels += fmt::format("const Wheel {} = {{{}, {}, {}, {}}}; // {} {} {}\n", name,
                                   numberOf(forward), numberOf(backward),
                                   speed.empty() ? "NO_PIN" : std::to_string(numberOf(speed)),
-                                  forward, backward, speed.empty() ? "held high" : speed);
+                                  pulsed, forward, backward,
+                                  pulsed          ? "speed on these two"
+                                  : speed.empty() ? "held high: full speed"
+                                                  : speed);
             outputs += fmt::format("    make_output({0}.forward);\n    make_output({0}.backward);\n"
                                    "    make_output({0}.speed);\n",
                                    name);
@@ -119,16 +127,18 @@ private:
              head("each motor alone, forward and backward",
                   "Wheels off the ground. A wheel that is held draws its stall current: seconds "
                   "only.") +
-                 "struct Wheel { uint8_t forward, backward, speed; };\n" + wheels +
+                 "struct Wheel { uint8_t forward, backward, speed; bool pulsed; };\n" + wheels +
                  "const uint8_t SLOW = 150; // of 255\n\n"
-                 "void stop(const Wheel &wheel)\n{\n    set_level(wheel.forward, false);\n"
-                 "    set_level(wheel.backward, false);\n    if (wheel.speed != NO_PIN)\n"
-                 "        set_duty(wheel.speed, 0);\n}\n\n"
+                 "void give(const Wheel &wheel, uint8_t forward, uint8_t backward)\n{\n"
+                 "    if (wheel.pulsed) {\n        set_duty(wheel.forward, forward);\n"
+                 "        set_duty(wheel.backward, backward);\n        return;\n    }\n"
+                 "    set_level(wheel.forward, forward > 0);\n"
+                 "    set_level(wheel.backward, backward > 0);\n    if (wheel.speed != NO_PIN)\n"
+                 "        set_duty(wheel.speed, forward > 0 ? forward : backward);\n}\n\n"
                  "void turn(const Wheel &wheel, bool forward, const char *words)\n{\n"
-                 "    print_text(words);\n    set_level(wheel.forward, forward);\n"
-                 "    set_level(wheel.backward, !forward);\n    if (wheel.speed != NO_PIN)\n"
-                 "        set_duty(wheel.speed, SLOW);\n    wait_us(1000000);\n    stop(wheel);\n"
-                 "    wait_us(1000000);\n}\n\n" +
+                 "    print_text(words);\n"
+                 "    give(wheel, forward ? SLOW : 0, forward ? 0 : SLOW);\n"
+                 "    wait_us(1000000);\n    give(wheel, 0, 0);\n    wait_us(1000000);\n}\n\n" +
                  start(outputs + "    wait_us(3000000); // time to let go\n") + "void pass()\n{\n" +
                  turns + "}\n");
     }

@@ -22,10 +22,10 @@ public:
     Times(const Program &program, const std::map<std::string, RangerFacts> &rangers)
         : m_program(program)
     {
-        std::map<std::string, double> deadZone_m;
+        std::map<std::string, PingFigures> figures;
         for (const auto &[reading, facts] : rangers)
-            deadZone_m[reading] = facts.deadZone_m;
-        m_terms = passTime(program, deadZone_m).terms;
+            figures[reading] = {facts.deadZone_m, 0.0};
+        m_terms = passTime(program, figures).terms;
         const auto *pause = program.value(program.passWait);
         m_pause_s = pause && pause->si ? *pause->si : 0.0;
     }
@@ -116,9 +116,8 @@ PingSpacing pingSpacing(const Program &program, const std::map<std::string, Rang
             PingGap gap{readings[i].name, readings[j].name, 0.0, 0.0, same, true};
             gap.beamsMeet =
                 same || angleBetween(a.looks_rad, b.looks_rad) <= a.halfAngle_rad + b.halfAngle_rad;
-            gap.least_s =
-                sense::leastPingSpacing_s(a.range_m, same ? a.noEchoHold_s : 0.0,
-                                          *sense::speedOfSound_mps(*readings[i].air_degC));
+            gap.least_s = sense::leastPingSpacing_s(
+                a.range_m, 0.0, *sense::speedOfSound_mps(*readings[i].air_degC));
             gap.gap_s = nextPass ? times.across_s(i, j, times.pause_s(), times.lineTime_s())
                                  : times.within_s(i, j);
             if (gap.gap_s >= gap.least_s)

@@ -39,10 +39,10 @@ struct PingSpacing {
 /// The pings of a complete program (nothing unset, nothing broken) that come too soon.
 ///
 /// For each reading the next ping of each ranger, its own included, is looked at.
-/// The least spacing is sense::leastPingSpacing_s of the first ranger; its hold of a missing echo
-/// counts only for itself. The shortest gap assumes the nearest echo between the two pings, and for
-/// a pause that counts from the start of the pass (Timed) time-outs before the first of them.
-/// Readings without facts are neither first nor second, but take their time.
+/// The least spacing is sense::leastPingSpacing_s of the first ranger; a line that
+/// it still holds is waited for (see passTime). The shortest gap assumes the nearest echo between
+/// the two pings, and for a pause that counts from the start of the pass (Timed) time-outs before
+/// the first of them. Readings without facts are neither first nor second, but take their time.
 PingSpacing pingSpacing(const Program &program, const std::map<std::string, RangerFacts> &rangers);
 
 } // namespace badger::rules

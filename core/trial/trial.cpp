@@ -50,9 +50,9 @@ Result<void> checkRanges(const Setup &s)
         bounds.push_back({"ranger noise in m", r.figures.noise_m, 0.0, 0.5});
         bounds.push_back({"dead zone in m", r.figures.deadZone_m, 0.0, 1.0});
     }
-    if (s.car.speed_mps.size() != 256)
+    if (s.car.speed_mps[0].size() != 256 || s.car.speed_mps[1].size() != 256)
         return fail(Error::Kind::Missing, "car, speed", "there is no speed for each PWM count",
-                    "give 256 speeds");
+                    "give 256 speeds for each wheel");
     for (const auto &b : bounds)
         if (!(b.value >= b.low && b.value <= b.high))
             return fail(Error::Kind::OutOfRange, b.field,

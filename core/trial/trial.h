@@ -30,8 +30,9 @@ struct RangerModel {
 /// The simulated car: its size, how it moves, how it hears, and how much of that varies.
 struct CarModel {
     kit::Geometry geometry;
-    std::vector<double> speed_mps; ///< steady wheel speed by count: 256 entries
-    double rise_s = 0.15;          ///< first-order rise of the wheel speed, above 0
+    /// Steady speed of the left and the right wheel by count: 256 entries each.
+    std::array<std::vector<double>, 2> speed_mps;
+    double rise_s = 0.15; ///< first-order rise of the wheel speed, above 0
     drive::RollCurve brakeRoll;
     drive::RollCurve coastRoll;
     double actuation_s = 0.0; ///< from the command until the motors answer

@@ -43,6 +43,8 @@ World::World(const Setup &setup, double sound_mps, std::uint64_t seed)
     : m_setup(setup), m_sound_mps(sound_mps), m_noise(seed)
 {
     const double speed = share(m_noise, setup.car.speedSpread);
+    m_left.speeds_mps = &setup.car.speed_mps[0];
+    m_right.speeds_mps = &setup.car.speed_mps[1];
     m_left.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_right.factor = speed * share(m_noise, setup.car.wheelSpread);
     m_rollFactor = share(m_noise, setup.car.rollSpread);
@@ -75,9 +77,9 @@ double World::next_mps(WheelState &wheel, double dt_s) const
     const double v = wheel.speed_mps;
     if (wheel.command.kind == Kind::Turn) {
         const int counts = wheel.command.pwm_counts;
-        const double target = std::copysign(
-            m_setup.car.speed_mps[static_cast<size_t>(std::abs(counts))] * wheel.factor,
-            static_cast<double>(counts));
+        const double target =
+            std::copysign((*wheel.speeds_mps)[static_cast<size_t>(std::abs(counts))] * wheel.factor,
+                          static_cast<double>(counts));
         return v + (target - v) * std::min(1.0, dt_s / m_setup.car.rise_s);
     }
     const auto &roll =
@@ -169,25 +171,27 @@ void World::wait_us(std::uint64_t time_us)
 
 std::uint32_t World::ping_us(std::string_view ranger, std::uint32_t timeOut_us)
 {
-    constexpr std::uint64_t trigger_us = 12; // 2 us low, 10 us high
-    wait_us(trigger_us);
-    Ping ping;
-    ping.sent_us = m_now_us;
-    ping.from = pose();
+    constexpr std::uint64_t trigger_us = 12;         // 2 us low, 10 us high
+    constexpr std::uint64_t longestHeld_us = 250000; // the board waits for no line longer
     const auto &car = m_setup.car;
     const auto *model = named(car.rangers, ranger);
     assert(model && "a firmware pings only rangers of its setup");
     auto &[state, mounted] = m_rangers[static_cast<size_t>(model - car.rangers.data())];
-
-    if (!sense::isHeld(state, m_now_us)) {
-        const auto looks = floor::turnedBy(m_looks, mounted);
-        const auto from =
-            at(car.geometry.axleToNose_m - model->mount.setBack_m, model->mount.offset_m);
-        if (const auto heard =
-                floor::nearestHeard(m_setup.floor, from, looks, model->figures.cosHalfAngle)) {
-            ping.true_m = heard->distance_m;
-            ping.foot = heard->foot;
-        }
+    if (sense::isHeld(state, m_now_us)) {
+        wait_us(std::min(state.lineBusyUntil_us - m_now_us, longestHeld_us));
+        if (sense::isHeld(state, m_now_us))
+            return 0;
+    }
+    wait_us(trigger_us);
+    Ping ping;
+    ping.sent_us = m_now_us;
+    ping.from = pose();
+    const auto looks = floor::turnedBy(m_looks, mounted);
+    const auto from = at(car.geometry.axleToNose_m - model->mount.setBack_m, model->mount.offset_m);
+    if (const auto heard =
+            floor::nearestHeard(m_setup.floor, from, looks, model->figures.cosHalfAngle)) {
+        ping.true_m = heard->distance_m;
+        ping.foot = heard->foot;
     }
     const auto answer =
         sense::ping(model->figures, state, m_now_us, ping.true_m, timeOut_us, m_sound_mps, m_noise);

@@ -28,6 +28,7 @@ public:
 private:
     struct WheelState {
         rules::WheelCommand command;
+        const std::vector<double> *speeds_mps = nullptr; ///< by count, of the setup
         double speed_mps = 0.0;
         double factor = 1.0; ///< of this wheel in this run
     };

@@ -17,19 +17,24 @@ std::vector<std::string> pinsAt(const Look &look, const std::string &terminal)
 
 Findings check(const kit::Assembly &car)
 {
-    Findings result;
+    return judged(nets::Nets(car)).findings;
+}
+
+Judged judged(const nets::Nets &nets)
+{
+    Judged result;
+    const auto &car = nets.car();
     if (car->parts.empty())
         return result;
-    const nets::Nets nets(car);
     const circuit::CarNetwork network(nets);
     const auto looked = circuit::look(network);
     const auto found = faults(network, looked);
     const auto levels = circuit::inputLevels(network);
-    const auto motion = motion::motion(nets, network, levels);
-    const Look look{car, nets, network, looked, found, levels, motion};
+    result.motion = motion::motion(nets, network, levels);
+    const Look look{car, nets, network, looked, found, levels, result.motion};
     for (const auto *rules :
          {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
-        run<Look>(*rules, look, result);
+        run<Look>(*rules, look, result.findings);
     return result;
 }
 

@@ -41,6 +41,13 @@ const std::vector<CheckRule> &wireRules();
 /// All rules on one car. A car without any part has nothing to check and gets no sentence.
 Findings check(const kit::Assembly &car);
 
+/// The same, with what was read on the way and other questions rest on.
+struct Judged {
+    Findings findings;
+    motion::MotionTable motion;
+};
+Judged judged(const nets::Nets &nets);
+
 /// Board pins on the line of a terminal, "board.D5".
 std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);
 

@@ -171,9 +171,15 @@ inline void set_duty(uint8_t pin, uint8_t counts)
 }
 
 // Sends a ping and returns how long the echo line was high, in microseconds; 0 when it did not
-// answer within 5 ms or was still high after `time_out`.
+// answer within 5 ms or was still high after `time_out`. A line that an older ping still holds is
+// waited for, a quarter of a second at most: what is left of it is no echo of this ping.
 inline uint32_t echo_us(uint8_t trigger, uint8_t echo, uint32_t time_out)
 {
+    make_input(echo);
+    const uint32_t began = clock_us();
+    while (level(echo))
+        if (clock_us() - began > 250000)
+            return 0;
     make_output(trigger);
     set_level(trigger, false);
     wait_us(4);

@@ -66,7 +66,7 @@ private slots:
     void otherWays()
     {
         Bench b;
-        const auto ways = judge::otherWays({b.car, b.catalogue}, b.program);
+        const auto ways = judge::otherWays({b.car, b.catalogue}, b.program, {});
         QCOMPARE(ways.size(), size_t(4));
         QCOMPARE(english(ways[0].name), std::string("brake"));
         QVERIFY(ways[0].isCurrent && !ways[1].isCurrent && ways[2].isCurrent);
@@ -125,8 +125,8 @@ private slots:
         Bench b;
         const auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
         VERIFY_OK(s);
-        QCOMPARE(s->car.speed_mps.size(), size_t(256));
-        COMPARE_NEAR(s->car.speed_mps[140], 0.24, 0.0);
+        QCOMPARE(s->car.speed_mps[0].size(), size_t(256));
+        COMPARE_NEAR(s->car.speed_mps[0][140], 0.24, 0.0);
         COMPARE_NEAR(s->car.brakeRoll.distance_m, 0.035, 0.0);
         COMPARE_NEAR(s->car.coastRoll.distance_m, 0.102, 0.0);
         COMPARE_NEAR(s->car.rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);

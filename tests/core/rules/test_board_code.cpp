@@ -237,7 +237,7 @@ private slots:
         QTest::newRow("motor") << 3 << "the motor lead reaches no driver output";
         QTest::newRow("ranger") << 4 << "it has no ranger 'ranger'";
         QTest::newRow("broken") << 5 << "goes to the state 'x'";
-        QTest::newRow("coast with a jumper") << 6 << "a jumper holds an enable high";
+        QTest::newRow("coast with a jumper") << 6 << "an enable is held high";
     }
     void nothingIsInvented()
     {

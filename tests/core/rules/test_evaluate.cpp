@@ -208,15 +208,15 @@ private slots:
     void passTime()
     {
         Bench b;
-        const auto t = rules::passTime(b.program, {{"ahead", 0.03}});
+        const auto t = rules::passTime(b.program, {{"ahead", {0.03}}});
         // 58 ms + 12 us + 6.969 ms
         COMPARE_NEAR(t.longest_s, 0.064981, 1e-6);
         // 58 ms + 12 us + 0.174 ms
         COMPARE_NEAR(t.shortest_s, 0.058186, 1e-5);
         // A timed pause is a beat: the work is in it.
         b.program.passWaitKind = rules::WaitKind::Timed;
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 0.058, 1e-9);
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).shortest_s, 0.058, 1e-9);
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", {0.03}}}).longest_s, 0.058, 1e-9);
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", {0.03}}}).shortest_s, 0.058, 1e-9);
     }
 
     void printsCostOnlyWhenTheLineIsSlow()
@@ -225,11 +225,11 @@ private slots:
         b.program.prints = {true, 9600};
         // "ahead -327.68 stands" and line end: 6 + 2 + 5 + 1 + 7 + 1 = 22 characters, 22.9 ms
         QCOMPARE(rules::printedCharacters(b.program), 22);
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 0.064981, 1e-6);
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", {0.03}}}).longest_s, 0.064981, 1e-6);
         b.program.prints.baud = 1200; // 183 ms a line
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).longest_s, 22 * 10.0 / 1200,
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", {0.03}}}).longest_s, 22 * 10.0 / 1200,
                      1e-9);
-        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", 0.03}}).shortest_s, 22 * 10.0 / 1200,
+        COMPARE_NEAR(rules::passTime(b.program, {{"ahead", {0.03}}}).shortest_s, 22 * 10.0 / 1200,
                      1e-9);
         b.program.prints.on = false;
         QCOMPARE(rules::printedCharacters(b.program), 0);

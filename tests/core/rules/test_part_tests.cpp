@@ -107,7 +107,7 @@ private slots:
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "TRIG = 9; // D9"));
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "ECHO = 12; // D12"));
         const auto *motors = file(*files, "avocet_test_motors.cpp");
-        QVERIFY(contains(motors, "RIGHT = {7, 14, 6}; // D7 A0 D6"));
+        QVERIFY(contains(motors, "RIGHT = {7, 14, 6, false}; // D7 A0 D6"));
         QVERIFY(contains(motors, "Wheels off the ground"));
         QVERIFY(file(*files, "board_support.h"));
         QVERIFY(!file(*files, "avocet_test_sensors.cpp")); // it has none
@@ -122,7 +122,7 @@ private slots:
                 i.jumpers = {"ENA"};
         const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
-        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN}"));
+        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN, false}"));
     }
 
     void whatHasNoPinIsNamed()

@@ -100,15 +100,19 @@ private slots:
         QVERIFY(!t.spacing().nextPass);
     }
 
-    void aLongHoldCountsForItsOwnRangerOnly()
+    /// The written program waits for a line that is still held: no ping comes too soon by it, and
+    /// the pass is as long as the hold.
+    void aLongHoldMakesALongPass()
     {
         Two t;
+        const auto before = t.spacing();
         t.facts["side"].noEchoHold_s = 0.2;
         const auto spacing = t.spacing();
-        QVERIFY(spacing.nextPass && spacing.nextPass->first == "side" &&
-                spacing.nextPass->second == "side");
-        QCOMPARE(spacing.nextPass->least_s, 0.2);
+        QCOMPARE(spacing.nextPass.has_value(), before.nextPass.has_value());
         QCOMPARE(spacing.inPass.front().least_s, 0.04);
+        const auto pass = rules::passTime(t.program, {{"side", {0.03, 0.2}}});
+        QVERIFY(std::abs(pass.longest_s - 0.2) < 1e-9);
+        QVERIFY(rules::passTime(t.program, {{"side", {0.03, 0.038}}}).longest_s < 0.2);
     }
 
     void readingsWithoutFactsAreNotJudged()

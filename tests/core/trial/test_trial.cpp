@@ -247,7 +247,7 @@ private slots:
             [&] { s.longest_s = 1e9; },
             [&] { s.floor.width_m = std::nan(""); },
             [&] { s.floor.air_degC = 90.0; },
-            [&] { s.car.speed_mps.clear(); },
+            [&] { s.car.speed_mps[1].clear(); },
         };
         bends[kind]();
         Bull bull;
