@@ -84,25 +84,54 @@ std::vector<Finding> underDrop(const Look &look, const char *code)
     return found;
 }
 
-/// "two motors instead of four: 0.9 A", "dual bridge module: 3 A peak" and the like.
-Say waysOut(const Look &look, const Node &channel, size_t motors, double stall_A,
-            const char *limitKey)
+/// What `motors` in parallel would draw on a channel of another driver: held, the volts that are
+/// left over their resistance, without sag, so rather more than less; running, what they draw now.
+double channelWith_A(const parts::Part &driver, const parts::Part &motor, double feed_V,
+                     double motors, bool held)
 {
-    std::vector<Say> ways;
+    const auto *stall = motor.figure("stall_A");
+    const auto *rated = motor.figure("rated_V");
+    const auto *running = motor.figure("running_A");
+    if (!held || !stall || !rated || stall->typical <= 0.0)
+        return motors * (running ? running->typical : 0.0);
+    const auto of = [&](const char *key) {
+        const auto *f = driver.figure(key);
+        return f ? f->typical : 0.0;
+    };
+    const double ohm = rated->typical / stall->typical / motors + of("on_ohm") + of("drop_ohm");
+    return std::max(0.0, feed_V - of("drop_V")) / ohm;
+}
+
+/// "one motor a channel, 0.87 A", "another driver: dual bridge module, 1.3 A of 3 A" and the like:
+/// what is named was reckoned with what it names.
+Say waysOut(const Look &look, const Node &channel, size_t motors, bool held, const char *limitKey)
+{
+    const auto &tree = look.report.tree;
+    const int index = tree.indexOf(channel.id);
+    const auto &motor = look.part(tree.nodes[static_cast<size_t>(tree.childrenOf(index).front())]);
+    const double feed_V =
+        tree.at(channel.parent, {Charge::Nominal, Load::Idle, Case::Typical}).volts_V;
+    const auto count = static_cast<double>(motors);
     const auto &driver = look.part(channel);
     const double limit_A = driver.figure(limitKey)->typical;
-    if (motors > 1 && stall_A / static_cast<double>(motors) <= limit_A)
-        ways.push_back(say("one motor a channel, {}", amps(stall_A / static_cast<double>(motors))));
+    std::vector<Say> ways;
+    if (const double one_A = channelWith_A(driver, motor, feed_V, 1.0, held);
+        motors > 1 && one_A <= limit_A)
+        ways.push_back(say("one motor a channel, {}", amps(one_A)));
     std::vector<Say> drivers;
     std::vector<Say> others;
     for (const auto &p : look.car.catalogue().parts()) {
+        if (look.car.catalogue().find(p.id) != &p)
+            continue; // another takes its place
         const auto *peak = p.figure(limitKey);
-        if (p.kind == Kind::Driver && peak && peak->typical >= stall_A)
-            drivers.push_back(say("{}, {}", p.name, amps(peak->typical)));
-        const auto *stall = p.figure(limitKey == std::string("peak_A") ? "stall_A" : "running_A");
-        if (p.kind == Kind::Motor && stall &&
-            stall->typical * static_cast<double>(motors) <= limit_A)
-            others.push_back(say("{}, {} each", p.name, amps(stall->typical)));
+        if (p.kind == Kind::Driver && peak)
+            if (const double draws_A = channelWith_A(p, motor, feed_V, count, held);
+                draws_A <= peak->typical)
+                drivers.push_back(say("{}, {} of {}", p.name, amps(draws_A), amps(peak->typical)));
+        if (p.kind == Kind::Motor && p.figure("stall_A"))
+            if (const double draws_A = channelWith_A(driver, p, feed_V, count, held);
+                draws_A > 0.0 && draws_A <= limit_A)
+                others.push_back(say("{}, {}", p.name, amps(draws_A)));
     }
     if (!drivers.empty())
         ways.push_back(say("another driver: {}", joined(drivers, "; ")));
@@ -124,6 +153,7 @@ struct Drawing {
 
 std::vector<Drawing> drawings(const Look &look, Load load, const char *key)
 {
+    constexpr double alike_A = 0.001;
     std::vector<Drawing> all;
     const auto &tree = look.report.tree;
     for (const int channel : channelsOf(look)) {
@@ -137,7 +167,8 @@ std::vector<Drawing> drawings(const Look &look, Load load, const char *key)
             continue;
         const auto same = std::find_if(all.begin(), all.end(), [&](const Drawing &o) {
             return tree.nodes[static_cast<size_t>(o.channels.front())].instance == n.instance &&
-                   o.motors == d.motors && o.typical_A == d.typical_A && o.worst_A == d.worst_A;
+                   o.motors == d.motors && std::abs(o.typical_A - d.typical_A) < alike_A &&
+                   std::abs(o.worst_A - d.worst_A) < alike_A;
         });
         if (same == all.end())
             all.push_back(d);
@@ -173,7 +204,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                      : say("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
                            d.motors, amps(each_A), stall ? say("stall at") : "draw",
                            amps(d.typical_A), amps(d.limit->typical), figureWord),
-                 leadsTo, waysOut(look, n, d.motors, d.typical_A, key), "kit:" + n.instance});
+                 leadsTo, waysOut(look, n, d.motors, stall, key), "kit:" + n.instance});
         else if (d.worst_A > d.limit->low)
             found.push_back(
                 {code, Severity::Advice, where,

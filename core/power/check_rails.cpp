@@ -3,6 +3,10 @@
 
 #include "core/units/quantity.h"
 
+#include <algorithm>
+#include <cmath>
+#include <map>
+
 namespace badger::power
 {
 
@@ -27,10 +31,10 @@ units::Quantity amps(double a)
 
 std::vector<Finding> sags(const Look &look, const char *code)
 {
-    // Shares of the pack's volts: choices of ours. Past three tenths, nearly half of
-    // the power stays in the cells.
+    // Shares of the pack's volts: choices of ours. Past a quarter, a third of what the motors could
+    // have stays in the cells.
     constexpr double much = 1.0 / 5.0;
-    constexpr double tooMuch = 0.3;
+    constexpr double tooMuch = 0.25;
     std::vector<Finding> found;
     const auto &tree = look.report.tree;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
@@ -83,17 +87,136 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
                              resets,
                              need + say(" Give the board its own cells, or take more of them."),
                              target});
-        else if (const auto e = stalled(Charge::NearEmpty, Case::Typical); e.volts_V < least)
-            found.push_back(
-                {code, Severity::Advice, n.id,
-                 say("Near empty, {} dips to {} when the motors start.", n.id, voltsText(e)),
-                 resets, need + say(" Recharge before it is lower."), target});
-        else if (const auto w = stalled(Charge::Nominal, Case::Worst); w.volts_V < least)
+        else if (const auto w = stalled(Charge::Nominal, Case::Worst);
+                 w.volts_V < least && stalled(Charge::NearEmpty, Case::Typical).volts_V >=
+                                          least) // else: recharge-before
             found.push_back(
                 {code, Severity::Advice, n.id,
                  say("With the worst figures of its kind, {} dips to {} when the motors start.",
                      n.id, voltsText(w)),
                  resets, say("Measure the rail while a wheel is held for a moment."), target});
+    }
+    return found;
+}
+
+namespace
+{
+
+/// Where a rail is not held near empty, that is said at the rail.
+bool hangsOnWeakRail(const Tree &tree, const Node &n)
+{
+    return n.parent >= 0 && tree.nodes[static_cast<size_t>(n.parent)].kind == NodeKind::Output &&
+           !tree.at(n.parent, {Charge::NearEmpty, Load::Running, Case::Typical}).held;
+}
+
+int sourceOf(const Tree &tree, int index)
+{
+    while (tree.nodes[static_cast<size_t>(index)].parent >= 0)
+        index = tree.nodes[static_cast<size_t>(index)].parent;
+    return index;
+}
+
+/// What goes short while a source runs empty, and the volts without load at which it begins.
+struct FlatPack {
+    double from_V = 0.0;
+    std::vector<Say> lines;
+};
+
+/// The source's volts at which a node has `least_V`: between nominal and near empty both fall in a
+/// straight line as long as nothing holds the node.
+double sourceWhere_V(const Tree &tree, int source, int index, Load load, double least_V)
+{
+    const auto at = [&](int node, Charge c) { return tree.at(node, {c, load, Case::Typical}); };
+    const double high_V = at(source, Charge::Nominal).feed_V;
+    const double low_V = at(source, Charge::NearEmpty).feed_V;
+    const double there = at(index, Charge::Nominal).volts_V;
+    const double below = at(index, Charge::NearEmpty).volts_V;
+    return there > below ? low_V + (least_V - below) / (there - below) * (high_V - low_V) : low_V;
+}
+
+void shortInput(const Look &look, int index, FlatPack &flat)
+{
+    const auto &tree = look.report.tree;
+    const auto &n = tree.nodes[static_cast<size_t>(index)];
+    // A few hundredths of a volt of sag are less than what cells and meters differ by.
+    constexpr double slack = 0.98;
+    const auto running = [&](Charge c) {
+        return tree.at(index, {c, Load::Running, Case::Typical});
+    };
+    if (n.kind == NodeKind::Output || livesOtherwise(look, n) || hangsOnWeakRail(tree, n) ||
+        running(Charge::Nominal).volts_V < slack * n.window->low_V ||
+        running(Charge::NearEmpty).volts_V >= slack * n.window->low_V)
+        return;
+    flat.lines.push_back(say("Near empty, {} gets {}; its window is {} to {}.", n.id,
+                             voltsText(running(Charge::NearEmpty)), volts(n.window->low_V),
+                             volts(n.window->high_V)));
+    flat.from_V = std::max(flat.from_V, sourceWhere_V(tree, sourceOf(tree, index), index,
+                                                      Load::Running, n.window->low_V));
+}
+
+void shortRail(const Look &look, int index, FlatPack &flat)
+{
+    const auto &tree = look.report.tree;
+    const auto &n = tree.nodes[static_cast<size_t>(index)];
+    const auto stalled = [&](Charge c) {
+        return tree.at(index, {c, Load::Stalled, Case::Typical});
+    };
+    if (n.kind != NodeKind::Output || stalled(Charge::Nominal).volts_V < n.window->low_V ||
+        stalled(Charge::NearEmpty).volts_V >= n.window->low_V)
+        return;
+    flat.lines.push_back(say("Near empty, {} dips to {} when the motors start: the board resets.",
+                             n.id, voltsText(stalled(Charge::NearEmpty))));
+    // The source that just holds the rail, less what the rail may fall.
+    const auto held_V = leastSource_V(look.report, look.car, index,
+                                      {Charge::Nominal, Load::Stalled, Case::Typical});
+    if (held_V)
+        flat.from_V =
+            std::max(flat.from_V, *held_V - (stalled(Charge::Fresh).ceiling_V - n.window->low_V));
+}
+
+} // namespace
+
+bool livesOtherwise(const Look &look, const Node &n)
+{
+    const auto *own = ownSupply(look.part(n));
+    const auto *rail = own ? look.report.tree.node(n.instance + "." + own->name) : nullptr;
+    return rail != nullptr && rail != &n && rail->kind == NodeKind::Input;
+}
+
+std::vector<Finding> rechargeBefore(const Look &look, const char *code)
+{
+    const auto &tree = look.report.tree;
+    std::map<int, FlatPack> packs; // by source
+    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+        const int index = static_cast<int>(i);
+        if (!tree.nodes[i].window || !tree.at(index, nominalRunning).voltsKnown)
+            continue;
+        auto &flat = packs[sourceOf(tree, index)];
+        shortInput(look, index, flat);
+        shortRail(look, index, flat);
+    }
+    std::vector<Finding> found;
+    for (auto &[source, flat] : packs) {
+        if (flat.lines.empty())
+            continue;
+        const auto &n = tree.nodes[static_cast<size_t>(source)];
+        const double empty_V =
+            tree.at(source, {Charge::NearEmpty, Load::Idle, Case::Typical}).feed_V;
+        Finding f{code,
+                  Severity::Advice,
+                  n.name,
+                  say("Recharge {} at {} (resting).", n.name,
+                      quantity(std::ceil(std::max(flat.from_V, empty_V) * 10.0 - 1e-6) / 10.0,
+                               Unit::Volt, 1)),
+                  say("Below that not everything on it gets the volts it needs, long before the "
+                      "cells are empty."),
+                  say("Measure it at rest before each run, and note it."),
+                  "kit:" + n.instance};
+        if (flat.lines.size() == 1)
+            f.why = flat.lines.front();
+        else
+            f.then = std::move(flat.lines);
+        found.push_back(std::move(f));
     }
     return found;
 }
@@ -119,6 +242,34 @@ std::vector<Finding> hotRegulator(const Look &look, const char *code)
              error ? say("Without a heat sink it cuts out, and starts again by itself.")
                    : say("It gets too hot to touch."),
              say("Take a lower supply, move a load off this rail, or use a regulator made for it."),
+             "node:" + n.id});
+    }
+    return found;
+}
+
+std::vector<Finding> regulatorOverVolts(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    const auto &tree = look.report.tree;
+    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+        const auto &n = tree.nodes[i];
+        const auto *most =
+            n.kind == NodeKind::Input ? look.part(n).figure("regulator_most_V") : nullptr;
+        const auto &terminals = look.part(n).terminals;
+        const auto own = std::find_if(terminals.begin(), terminals.end(), [&](const auto &t) {
+            return !t.fedBy.empty() && n.instance + "." + t.fedBy == n.id;
+        });
+        if (most == nullptr || own == terminals.end())
+            continue;
+        const auto &in = tree.at(static_cast<int>(i), {Charge::Fresh, Load::Idle, Case::Typical});
+        if (!in.voltsKnown || in.ceiling_V <= most->typical)
+            continue;
+        found.push_back(
+            {code, Severity::Error, n.id,
+             say("The regulator of {} gets {} with fresh cells; it takes {}.",
+                 n.instance + "." + own->name, volts(in.ceiling_V), volts(most->typical)),
+             say("It overheats and fails, and then passes the volts on."),
+             say("Take its jumper out and feed that rail from elsewhere, or take fewer cells."),
              "node:" + n.id});
     }
     return found;

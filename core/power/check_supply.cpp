@@ -131,21 +131,6 @@ Say mendOver(const parts::Part &part, const parts::Window &window)
                volts(window.low_V), volts(window.high_V));
 }
 
-/// Where a rail is not held near empty, that is said at the rail.
-bool hangsOnWeakRail(const Tree &tree, const Node &n)
-{
-    return n.parent >= 0 && tree.nodes[static_cast<size_t>(n.parent)].kind == NodeKind::Output &&
-           !tree.at(n.parent, {Charge::NearEmpty, Load::Running, Case::Typical}).held;
-}
-
-/// The part is fed at its rail: what hangs on its other input does not matter to it.
-bool livesOtherwise(const Look &look, const Node &n)
-{
-    const auto *own = ownSupply(look.part(n));
-    const auto *rail = own ? look.report.tree.node(n.instance + "." + own->name) : nullptr;
-    return rail != nullptr && rail != &n && rail->kind == NodeKind::Input;
-}
-
 std::vector<Finding> outsideWindow(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -167,7 +152,6 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         const double nominal = at(Charge::Nominal, Load::Idle).ceiling_V;
         const double most = at(Charge::Fresh, Load::Idle, Case::Worst).ceiling_V;
         const double running = at(Charge::Nominal, Load::Running).volts_V;
-        const double empty = at(Charge::NearEmpty, Load::Running).volts_V;
         const auto target = "node:" + n.id;
         const Say burns = say("Over-voltage burns the part, often at once.");
         if (fresh > w.high_V)
@@ -190,12 +174,6 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
                  say("{} can get {} where the source is at the top of its range; it takes {}.",
                      n.id, volts(most), window),
                  burns, say("Measure the source without load before it is joined."), target});
-        else if (empty < least && !hangsOnWeakRail(tree, n))
-            found.push_back(
-                {code, Severity::Advice, n.id,
-                 say("Near empty, {} gets {}, under its window of {}.", n.id, volts(empty), window),
-                 say("A car whose pack runs low resets or reads wrong before it stops."),
-                 say("Recharge when {} are seen at this input.", volts(w.low_V)), target});
     }
     return found;
 }
@@ -311,8 +289,11 @@ const std::vector<CheckRule> &sourceRules()
          "warning above a fifth, error above three tenths",
          "the pack's resistance takes its volts when the motors start"},
         {"logic-browns-out", source("the logic rail holds when motors start"), brownOut,
-         "error; advice near empty or in the worst case",
-         "the logic rail dips when the motors start"},
+         "error; advice in the worst case", "the logic rail dips when the motors start"},
+        {"regulator-over-volts", source("every regulator takes its input"), regulatorOverVolts,
+         "error", "a module's own regulator gets more volts than it takes"},
+        {"recharge-before", source("nothing goes short before the cells are empty"), rechargeBefore,
+         "advice", "what goes short while the pack runs empty, and at which volts that begins"},
         {"rail-not-held", source("every rail is held"), notHeld, "error",
          "a regulator's input is too low while the car runs"},
         {"regulator-hot", source("no regulator gets hot"), hotRegulator,

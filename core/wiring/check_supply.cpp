@@ -2,6 +2,7 @@
 // Rules about supplies and grounds.
 #include "core/wiring/check.h"
 
+#include "core/units/quantity.h"
 #include <algorithm>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -52,6 +53,45 @@ std::vector<Finding> chipGrounds(const Look &look, const char *code)
     return found;
 }
 
+/// A bipolar bridge's inputs are made for a motor supply that is not under its logic supply.
+std::vector<Finding> motorSupplyLow(const Look &look, const char *code)
+{
+    constexpr double level_V = 0.2; // nearer they count as the same
+    std::vector<Finding> found;
+    for (const auto &f : look.car.fitted()) {
+        if (f.part->kind != parts::Kind::Driver || !f.part->figure("drop_V"))
+            continue;
+        std::optional<double> motors;
+        std::optional<double> logic;
+        std::string at;
+        bool tooHigh = false; // the two are swapped, which is said
+        for (const auto &t : f.part->terminals) {
+            const auto *m = look.nets.member(f.instance->id + "." + t.name);
+            if (m == nullptr || t.role != Role::SupplyIn || m->wires == 0)
+                continue;
+            const auto v = look.network.ownVolts_V(look.looked.running,
+                                                   static_cast<size_t>(m - look.nets.all().data()));
+            (t.motors ? motors : logic) = v;
+            tooHigh |= !t.motors && v && t.window && *v > t.window->high_V;
+            if (t.motors)
+                at = m->name;
+        }
+        if (tooHigh || !motors || !logic || *motors < 1.0 || *motors >= *logic - level_V)
+            continue;
+        found.push_back(
+            {code, Severity::Error, at,
+             say("{} gets {}, less than the {} of the chip's logic supply.", at,
+                 units::quantity(*motors, units::Unit::Volt, 1),
+                 units::quantity(*logic, units::Unit::Volt, 1)),
+             say("Its outputs do not switch as they should, and current creeps from the "
+                 "logic into the motor side."),
+             say("The motor supply has to be the higher one: more cells, or a bridge "
+                 "made for low volts."),
+             "terminal:" + at});
+    }
+    return found;
+}
+
 } // namespace
 
 const std::vector<CheckRule> &supplyRules()
@@ -67,6 +107,8 @@ const std::vector<CheckRule> &supplyRules()
          "a supply is shorted; the wire that does it"},
         {"supplies-swapped", source("logic and motor supply are not swapped"), ofCode, "error",
          "a driver's logic hangs on the motors' supply, above what it takes"},
+        {"motor-supply-low", source("the motor supply is not under the logic supply"),
+         motorSupplyLow, "error", "a bipolar bridge's motor supply is lower than its logic supply"},
         {"two-sources-one-net", source("one source on each net"), ofCode, "error",
          "two live sources feed one net"},
         {"current-into-pack", source("no current flows back into a pack"), ofCode, "error",

@@ -81,11 +81,20 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
     return found;
 }
 
-/// A board's header takes one wire a hole; a screw terminal takes two.
+/// A board's header takes one wire a hole; a screw terminal takes two; a breadboard's column five.
 std::vector<Finding> crowded(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     for (const auto &m : look.nets.all()) {
+        if (m.terminal->holes > 0 && m.wires > m.terminal->holes) {
+            found.push_back(
+                {code, Severity::Warning, m.name,
+                 say("{} wires end at {}, which has {} holes.", m.wires, m.name, m.terminal->holes),
+                 say("The last one does not go in, or sits loose."),
+                 say("A free column takes the rest, with one wire between the two."),
+                 "terminal:" + m.name});
+            continue;
+        }
         const bool ranger = look.nets.has(m.net, Role::Trigger) && look.nets.has(m.net, Role::Echo);
         if (m.part->kind != Kind::Board || m.wires < 2 || ranger)
             continue;
@@ -182,7 +191,8 @@ const std::vector<CheckRule> &wireRules()
          "red is plus, black is ground, signals are neither"},
         {"wire-colour-shared", source("one colour a signal"), sharedColours, "advice",
          "two signals have one colour while another is free"},
-        {"hole-crowded", source("one wire a hole"), crowded, "advice",
+        {"hole-crowded", source("one wire a hole"), crowded,
+         "advice; warning for a breadboard's column",
          "two wires end in one hole of a board's header"},
         {"pin-over-current", source("no pin gives more than it can"), pinOverCurrent,
          "error above what a pin survives, else warning",

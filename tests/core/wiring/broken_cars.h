@@ -179,8 +179,8 @@ inline const std::vector<BrokenCar> &brokenCars()
              b.car.wires.push_back({id + ".PLUS", "board.5V", "red"});
              b.car.wires.push_back({id + ".MINUS", "board.GND3", "black"});
          }},
-        {"four motors behind a small fuse", "link-over-limit", Warning, "fuse", [](Bench &) {},
-         "Redshank"},
+        {"four motors and eight cells behind a small fuse", "link-over-limit", Warning, "fuse",
+         [](Bench &b) { b.instance("pack").cellsInSeries = 8; }, "Redshank"},
         {"fuse beside the way", "fuse-idle", Warning, "fuse",
          [](Bench &b) {
              b.wire("fuse.OUT") = {"pack.PLUS", "switch.IN", "red"};
@@ -205,6 +205,36 @@ inline const std::vector<BrokenCar> &brokenCars()
          }},
         {"front motor turned", "motors-fight", Error, "left",
          [](Bench &b) { b.turn("left-front.A", "left-front.B"); }, "Redshank"},
+        {"two motors on one PWM channel", "pwm-channel-shared", Error,
+         "driver.BIN1 at computer.P18",
+         [](Bench &b) {
+             b.wire("driver.AIN2").to = "computer.P13";
+             b.wire("driver.BIN1").to = "computer.P18";
+         },
+         "Whimbrel"},
+        {"servo and tone on one timer", "libraries-clash", Error, "board",
+         [](Bench &b) {
+             for (auto &p : b.car.parts)
+                 if (p.id == "board")
+                     p.partId = "chip-14-pin";
+             edit::addPart(b.car, b.catalogue, "pan-servo-21");
+             edit::addPart(b.car, b.catalogue, "buzzer");
+         }},
+        {"motors on fewer volts than the chip", "motor-supply-low", Error, "driver.VS8",
+         [](Bench &b) {
+             b.addPack("small", 2);
+             b.wire("driver.VS8") = {"small.PLUS", "driver.VS8", "red"};
+             b.car.wires.push_back({"small.MINUS", "rail.MINUS", "black"});
+         },
+         "Turnstone"},
+        {"six wires in a column of five", "hole-crowded", Warning, "U3",
+         [](Bench &b) {
+             const auto id = edit::addPart(b.car, b.catalogue, "breadboard-mini");
+             for (int i = 0; i < 6; ++i) {
+                 const auto r = edit::addPart(b.car, b.catalogue, "resistor-330");
+                 b.car.wires.push_back({r + ".A", id + ".U3", "green"});
+             }
+         }},
         {"both inputs on ground", "wheel-never-turns", Error, "left wheel",
          [](Bench &b) {
              b.wire("left-eye.OUT") = {"driver.IN2", "rail.MINUS", "black"};
