@@ -142,7 +142,9 @@ private:
             say("Put the cells in the right way round. Close the switch and look for a moment."),
             say("Open the switch at once where anything smells, smokes or gets warm: then measure "
                 "the ohms again."))
-            .caution = say("One supply at a time: no cable to a computer now. Hand at the switch.");
+            .caution =
+            say("One supply at a time: no cable to a computer now. Hand at the switch.{}",
+                lithium() ? say(" Lithium cells never under 3.0 V each.") : Say());
         for (size_t i = 0; i < m_tree.nodes.size(); ++i) {
             const auto &n = m_tree.nodes[i];
             const bool output = n.kind == power::NodeKind::Output;
@@ -181,6 +183,34 @@ private:
         }
     }
 
+    bool lithium() const
+    {
+        return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const kit::Instance &i) {
+            const auto *p = m_car.part(i);
+            return p && p->kind == Kind::Cell && p->shape == "lithium";
+        });
+    }
+
+    /// How a part test gets onto the board: the pack is open while the computer is plugged in.
+    Say loaded(const Say &then) const
+    {
+        if (m_car.first(Kind::Board) == nullptr)
+            return then;
+        return say("Open the switch or take a cell out, then plug the computer in, load the part "
+                   "test and unplug it again. {}",
+                   then);
+    }
+    /// The same where the board alone is to run, fed by the computer.
+    Say loadedAndFed(const Say &then) const
+    {
+        if (m_car.first(Kind::Board) == nullptr)
+            return then;
+        return say(
+            "Open the switch or take a cell out, then plug the computer in and load the part "
+            "test; the cable feeds the board. {}",
+            then);
+    }
+
     void lights()
     {
         each(Kind::Driver, [&](const kit::Instance &f, const parts::Part &) {
@@ -208,7 +238,8 @@ private:
         const auto sense = fitted.side == kit::Side::Right ? "clockwise" : "counter-clockwise";
         add("look:motor:" + fitted.id,
             say("{} alone: forward, then backward", kit::labelOf(fitted)),
-            say("Load its part test. Forward is {} seen from outside on its own side.", sense),
+            loaded(
+                say("Close the switch. Forward is {} seen from outside on its own side.", sense)),
             say("The other wheel, or the other way: answer the question on the Motion page. Not at "
                 "all: its enable, then its leads."))
             .caution =
@@ -219,7 +250,7 @@ private:
     {
         each(Kind::Servo, [&](const kit::Instance &f, const parts::Part &) {
             add("look:servo:" + f.id, say("{}: straight ahead, and quiet", kit::labelOf(f)),
-                say("Load its part test and look from above within the first second."),
+                loaded(say("Close the switch and look from above within the first second.")),
                 say("It hums or drums against its end: switch off, the horn is some teeth off, or "
                     "its supply sags when it starts."))
                 .caution = say("Fingers out of the horn's way.");
@@ -233,8 +264,9 @@ private:
             const double around = std::max(0.01, error ? error->high : 0.0);
             auto &s =
                 add("length:" + f.id, say("{} reads a flat target", kit::labelOf(f)),
-                    say("Stand a book square before it, {} from its face, and read its part test.",
-                        quantity(target_m, Unit::Centimetre)),
+                    loadedAndFed(say(
+                        "Stand a book square before it, {} from its face, and read what it prints.",
+                        quantity(target_m, Unit::Centimetre))),
                     say("0 or no echo: trigger and echo crossed, or no ground. A steady wrong "
                         "number: something else is nearer, or the air is taken wrong."));
             s.measure = Measure::Length;
@@ -246,7 +278,8 @@ private:
         for (const auto kind : {Kind::Infrared, Kind::Strip, Kind::Reflectance})
             each(kind, [&](const kit::Instance &f, const parts::Part &) {
                 add("look:surfaces:" + f.id, say("{} tells light from dark", kit::labelOf(f)),
-                    say("Hold it over the light and over the dark surface and read its part test."),
+                    loadedAndFed(say("Hold it over the light and over the dark surface and read "
+                                     "what it prints.")),
                     say("The same over both: height, trimmer, or an emitter that does not shine."));
                 add("look:emitter:" + f.id, say("{}'s emitter shines", kit::labelOf(f)),
                     say("Look at it through a camera: it glows pale. Some main cameras of phones "
@@ -262,8 +295,8 @@ private:
         for (const auto kind : {Kind::Led, Kind::Buzzer})
             each(kind, [&](const kit::Instance &f, const parts::Part &) {
                 add("look:output:" + f.id, say("{} answers its pin", kit::labelOf(f)),
-                    say("Load its part test. With a tester LED and 330 ohm at the pin you see what "
-                        "the board gives."),
+                    loadedAndFed(say(
+                        "With a tester LED and 330 ohm at the pin you see what the board gives.")),
                     say("The tester blinks and this does not: it is the wrong way round or broken. "
                         "Neither blinks: the pin or the program."));
             });

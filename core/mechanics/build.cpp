@@ -99,9 +99,11 @@ std::vector<BuildStep> buildSteps(const kit::Assembly &car)
     const bool servo = has(car, Kind::Servo);
     const bool cells = has(car, Kind::Cell);
 
-    s.add("layout", say("Lay everything out"),
-          say("Put every part on the deck where the picture has it, cells in the holder. Lift the "
-              "car at its wheels and its support: it must stand on all three."));
+    s.add(
+        "layout", say("Lay everything out"),
+        say("Put every part on the deck where the picture has it, cells in the holder. Lift the "
+            "car at its wheels and its support: it must stand on all three."),
+        say("Never take a box or a case from a live installation: that is for qualified people."));
     s.add("drill", say("Drill and cut"),
           say("Print the template at full size, measure its 100 mm line, tape it on and drill "
               "through it. Holes are mirrored left and right already."),
@@ -129,8 +131,11 @@ std::vector<BuildStep> buildSteps(const kit::Assembly &car)
         s.before("marked", say("each motor's sense is marked"));
         s.before("sleeve", say("the sleeves are on the wires already"));
     }
-    s.add("mount", say("Mount motors, wheels and support"),
-          say("Screws first by hand, then tight. Wheels turn freely and run true."));
+    s.add(
+        "mount", say("Mount motors, wheels and support"),
+        say("Screws first by hand, then tight. Wheels turn freely and run true."),
+        say("Later, too: power off and cells out before a mount is undone. Boards that are stacked "
+            "stand on standoffs, with no bare or pinched wire between them."));
     if (servo) {
         s.add("horn", say("Centre the servo, then its horn"), hornText(car),
               say("Hold the servo by its case. Do not turn a powered horn by hand: it strips the "
@@ -150,7 +155,9 @@ std::vector<BuildStep> buildSteps(const kit::Assembly &car)
               say("Polarity first, with a meter. The last wire is the pack's."),
               hasLithium(car)
                   ? say("Lithium cells: no short, no puncture, fuse in the lead, charger for the "
-                        "chemistry, attended, on a fire-safe place. Cells out for storage.")
+                        "chemistry, attended, on a fire-safe place. Never under 3.0 V a cell. "
+                        "Cells out "
+                        "for storage.")
                   : say("Check polarity before the last wire. Cells out for storage."));
     auto steps = s.take();
     return steps;
