@@ -21,6 +21,14 @@ struct HarnessChanges {
     bool empty() const { return gone.empty() && numbers.empty(); }
 };
 
+/// What a meter finds, drawn into the harness.
+struct HarnessMeter {
+    std::map<std::string, QString> volts; ///< by terminal, "4.97 V"
+    std::map<std::string, bool> set;      ///< outputs that are set high (true) or let go
+    std::map<std::string, QString> parts; ///< of motors: "forward, 0.16 A"
+    bool switchOpen = false;
+};
+
 class HarnessView final : public QWidget
 {
     Q_OBJECT
@@ -31,6 +39,8 @@ public:
     void showNothing(const QString &words);
     /// Fades what stays, numbers what changed, draws dashed what is gone; until the next show().
     void showChanges(HarnessChanges changes);
+    /// Volts beside the terminals, what motors do, the switch's lever; empty: none.
+    void showMeter(std::optional<HarnessMeter> meter);
     /// Paints the harness as large as a size allows, without focus, hover or pick; for paper. What
     /// it takes of that size comes back.
     QSizeF paintPlain(QPainter &p, QSizeF size);
@@ -47,6 +57,8 @@ public:
 
 signals:
     void wirePicked(int index);
+    void wireHovered(int index);             ///< -1: none
+    void terminalTwice(const QString &name); ///< it was double-clicked
     void terminalPicked(const QString &name);
     /// A wire's end was dragged to another terminal.
     void endMoved(int wire, bool fromEnd, const QString &terminal);
@@ -57,10 +69,12 @@ protected:
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
     void leaveEvent(QEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
+    static constexpr qreal sideMargin = 26; ///< room for bows and marks
     void arrange();
     int wireAt(QPointF at) const;
     const HarnessTerminal *terminalAt(QPointF at) const;
@@ -69,6 +83,8 @@ private:
     void paintTerminal(QPainter &p, const HarnessPart &part, const HarnessTerminal &t) const;
     void paintGone(QPainter &p) const;
     void paintNumbers(QPainter &p) const;
+    void paintVolts(QPainter &p, const HarnessTerminal &t, const QRectF &box) const;
+    void paintDoes(QPainter &p, const HarnessPart &part) const;
     int numberOf(const kit::Wire &wire) const; ///< 0: it did not change
     std::optional<Severity> worstAt(const std::string &terminal) const;
 
@@ -77,6 +93,7 @@ private:
     std::vector<Finding> m_findings;
     std::set<std::string> m_libraries; ///< of the car: they take PWM away
     HarnessChanges m_changes;
+    std::optional<HarnessMeter> m_meter;
     QString m_words;
     HarnessLayout m_layout;
     qreal m_row = 0.0; ///< height of one terminal

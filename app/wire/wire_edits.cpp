@@ -24,4 +24,14 @@ std::string today()
     return QDate::currentDate().toString(Qt::ISODate).toStdString();
 }
 
+QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
+{
+    QStringList names;
+    for (const auto &fitted : car.parts)
+        if (const auto *part = catalogue.find(fitted.partId))
+            for (const auto &t : part->terminals)
+                names << str(fitted.id + "." + t.name);
+    return names;
+}
+
 } // namespace badger::app

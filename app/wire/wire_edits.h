@@ -17,4 +17,7 @@ bool editWiring(Session &session, const QString &text,
 /// Today as files hold it, 2026-11-19.
 std::string today();
 
+/// "board.D5" of every part.
+QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue);
+
 } // namespace badger::app

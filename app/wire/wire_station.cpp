@@ -24,21 +24,6 @@
 namespace badger::app
 {
 
-namespace
-{
-
-QStringList allTerminals(const kit::Car &car, const parts::Catalogue &catalogue)
-{
-    QStringList names;
-    for (const auto &fitted : car.parts)
-        if (const auto *part = catalogue.find(fitted.partId))
-            for (const auto &t : part->terminals)
-                names << str(fitted.id + "." + t.name);
-    return names;
-}
-
-} // namespace
-
 WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
     : PagedStation(session, theme, parent)
 {
@@ -74,9 +59,30 @@ QWidget *WireStation::makeHarnessPage()
     scroll->setWidget(m_harness);
     layout->addWidget(makeFixBar());
     layout->addWidget(scroll, 1);
+    m_meter = new MeterBar(theme());
+    layout->addWidget(m_meter);
     layout->addWidget(makeEditor());
+    connectHarness();
+    return page;
+}
+
+void WireStation::connectHarness()
+{
+    connect(m_meter, &MeterBar::changed, this, [this] {
+        m_harness->showMeter(m_meter->shown());
+        emit sumChanged();
+    });
+    connect(m_harness, &HarnessView::wireHovered, this, [this](int wire) {
+        m_hovered = wire;
+        if (m_meter->isOn())
+            emit sumChanged();
+    });
+    connect(m_harness, &HarnessView::terminalTwice, this,
+            [this](const QString &name) { m_meter->toggle(name.toStdString()); });
     connect(m_harness, &HarnessView::wirePicked, this, &WireStation::showWire);
     connect(m_harness, &HarnessView::terminalPicked, this, [this](const QString &name) {
+        m_terminal = name.toStdString();
+        m_meter->pick(m_terminal);
         const auto *car = session().car();
         const auto *t =
             car ? kit::Assembly(*car, session().catalogue()).terminal(name.toStdString()) : nullptr;
@@ -92,7 +98,6 @@ QWidget *WireStation::makeHarnessPage()
                     (fromEnd ? w.from : w.to) = terminal.toStdString();
                 });
             });
-    return page;
 }
 
 /// What the harness would be with a fix: seen here, and taken or left.
@@ -131,6 +136,7 @@ void WireStation::showTried(const kit::Car &car)
     const auto &fix = *session().tried();
     const auto after = repair::applied(car, fix);
     m_harness->show(after, session().catalogue(), {});
+    m_harness->showMeter(std::nullopt);
     HarnessChanges changes;
     for (const auto &w : fix.out)
         changes.gone.push_back({w.from, w.to, w.colour, {}});
@@ -212,97 +218,6 @@ void WireStation::makeJumperAndPins()
     connect(m_pinsDiffer, &QPushButton::clicked, m_takePins, &QAction::trigger);
 }
 
-std::string WireStation::fullName(const QString &typed) const
-{
-    // "echo" or "D7" alone is enough where only one terminal of the car has that name.
-    const auto text = typed.trimmed();
-    const auto *car = session().car();
-    if (car == nullptr)
-        return text.toStdString();
-    std::string only;
-    for (const auto &name : allTerminals(*car, session().catalogue())) {
-        if (name.compare(text, Qt::CaseInsensitive) == 0)
-            return name.toStdString();
-        if (name.section('.', 1).compare(text, Qt::CaseInsensitive) == 0) {
-            if (!only.empty())
-                return text.toStdString();
-            only = name.toStdString();
-        }
-    }
-    return only.empty() ? text.toStdString() : only;
-}
-
-void WireStation::takeWire()
-{
-    const int picked = m_harness->pickedWire();
-    if (picked < 0)
-        return addWire();
-    editWiring(session(), tr("Change a wire"), [&](kit::Car &car) {
-        auto &w = car.wires[static_cast<size_t>(picked)];
-        w.from = fullName(m_from->text());
-        w.to = fullName(m_to->text());
-        w.colour = m_colour->currentText().toStdString();
-    });
-}
-
-/// echo, Enter, D7, Enter: the wire is there, in a colour that suits, and the next may be typed.
-void WireStation::addWire()
-{
-    kit::Wire wire{fullName(m_from->text()), fullName(m_to->text()), {}, {}};
-    if (wire.from.empty() || wire.to.empty()) {
-        m_harness->pickWire(-1);
-        if (!wire.from.empty())
-            return m_to->setFocus();
-        m_from->setFocus();
-        return emit session().said(tr("Type the two ends of the new wire, as echo and D7."), false);
-    }
-    const auto *car = session().car();
-    wire.colour = m_colourChosen || car == nullptr
-                      ? m_colour->currentText().toStdString()
-                      : pins::colourFor({*car, session().catalogue()}, wire.from, wire.to);
-    if (!editWiring(session(), tr("Add a wire"),
-                    [&](kit::Car &edited) { edited.wires.push_back(wire); }))
-        return;
-    emit session().said(tr("%1 from %2 to %3.").arg(str(wire.colour), str(wire.from), str(wire.to)),
-                        false);
-    m_colourChosen = false;
-    m_harness->pickWire(-1);
-    m_from->clear();
-    m_to->clear();
-    m_from->setFocus();
-}
-
-void WireStation::removeWire()
-{
-    const int picked = m_harness->pickedWire();
-    if (picked < 0)
-        return emit session().said(tr("Pick the wire to remove."), false);
-    editWiring(session(), tr("Remove a wire"),
-               [picked](kit::Car &car) { car.wires.erase(car.wires.begin() + picked); });
-    showWire(-1);
-}
-
-void WireStation::takePins()
-{
-    const auto &catalogue = session().catalogue();
-    editWiring(session(), tr("Take the pins from the wires"),
-               [&](kit::Car &car) { car = nets::withPinsFromWires(car, catalogue); });
-}
-
-void WireStation::jumperToggled(bool on)
-{
-    const auto split = kit::splitTerminal(m_jumperTerminal);
-    editWiring(session(), on ? tr("Put a jumper on") : tr("Remove a jumper"), [&](kit::Car &car) {
-        for (auto &i : car.parts) {
-            if (i.id != split.instance)
-                continue;
-            std::erase(i.jumpers, split.terminal);
-            if (on)
-                i.jumpers.push_back(split.terminal);
-        }
-    });
-}
-
 void WireStation::showWire(int index)
 {
     m_harness->pickWire(index);
@@ -325,15 +240,19 @@ void WireStation::refreshOwn()
     const auto *car = session().car();
     const auto *j = session().current();
     m_editor->setVisible(car != nullptr);
+    m_meter->setVisible(car != nullptr);
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
     const bool tried = session().tried().has_value();
     m_fixBar->setVisible(tried);
     m_editor->setEnabled(!tried);
+    m_meter->setEnabled(!tried);
     if (tried)
         return showTried(*car);
     m_harness->show(*car, session().catalogue(), j->wire.findings);
+    m_meter->show(*car, session().catalogue());
+    m_harness->showMeter(m_meter->shown());
     const auto names = allTerminals(*car, session().catalogue());
     for (auto *end : {m_from, m_to})
         static_cast<QStringListModel *>(end->completer()->model())->setStringList(names);
@@ -356,12 +275,21 @@ Sum WireStation::ownSum() const
     if (car == nullptr)
         return {};
     Sum sum;
-    const int picked = m_harness->pickedWire();
+    const bool hovers = m_meter->isOn() && m_hovered >= 0;
+    const int picked = hovers ? m_hovered : m_harness->pickedWire();
     if (picked >= 0 && picked < static_cast<int>(car->wires.size())) {
         const auto &w = car->wires[static_cast<size_t>(picked)];
-        sum.result = str(w.colour);
-        sum.parts = {{str(w.from), tr("from")}, {str(w.to), tr("to")}};
+        sum.result =
+            m_meter->isOn() ? m_meter->wireWords(static_cast<size_t>(picked)) : str(w.colour);
+        const auto end = [&](const std::string &terminal, const QString &otherwise) {
+            const auto read = m_meter->words(terminal);
+            return read.isEmpty() ? otherwise : read;
+        };
+        sum.parts = {{str(w.from), end(w.from, tr("from"))}, {str(w.to), end(w.to, tr("to"))}};
         sum.aside = tr("wire %1 of %2").arg(picked + 1).arg(car->wires.size());
+    } else if (const auto read = m_meter->words(m_terminal); !read.isEmpty()) {
+        sum.result = read;
+        sum.parts = {{str(m_terminal), tr("this terminal")}};
     } else {
         sum.result = car->wires.size() == 1 ? tr("1 wire") : tr("%1 wires").arg(car->wires.size());
     }

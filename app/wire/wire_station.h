@@ -6,6 +6,7 @@
 #include "app/wire/bench_page.h"
 #include "app/wire/changes_page.h"
 #include "app/wire/harness_view.h"
+#include "app/wire/meter_bar.h"
 #include "app/wire/motion_page.h"
 
 class QCheckBox;
@@ -53,6 +54,7 @@ private:
     void makeJumperAndPins();
     QWidget *makeFixBar();
     void showTried(const kit::Car &car);
+    void connectHarness();
     void showWire(int index);
     void takeWire();
     void addWire();
@@ -67,6 +69,9 @@ private:
     QWidget *m_fixBar = nullptr;
     QLabel *m_fixWords = nullptr;
     HarnessView *m_harness;
+    MeterBar *m_meter;
+    int m_hovered = -1;     ///< the wire under the pointer
+    std::string m_terminal; ///< that was picked last
     QWidget *m_editor;
     QLineEdit *m_from;
     QLineEdit *m_to;
