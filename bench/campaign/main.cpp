@@ -2,12 +2,16 @@
 // Every slip of a hand on every demo car: does what burns or fails have a finding, and is nothing
 // blamed that is right?
 //
-//   badger_campaign [--car NAME] [--kind WORDS] [--every N] [--show COUNT] [--from N]
+//   badger_campaign [--car NAME] [--kind WORDS] [--every N] [--show COUNT] [--fixes 1]
+//
+// With --fixes every fix that is offered is made and read off the network, too: the finding has to
+// be gone, no limit passed that was not, and nothing worse than on the car with the slip.
 #include "bench/campaign/facts.h"
 #include "bench/campaign/mutations.h"
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 #include "core/power/check.h"
+#include "core/repair/repair.h"
 #include "core/wiring/check.h"
 
 #include <chrono>
@@ -55,6 +59,8 @@ struct Count {
     int silent = 0;
     int blamed = 0;
     int unsolved = 0;
+    int fixes = 0;
+    int unsafe = 0; ///< fixes that pass a limit, make something worse, or leave the finding
 };
 
 struct Options {
@@ -62,6 +68,7 @@ struct Options {
     std::string kind;
     int every = 1;
     int show = 0;
+    bool fixes = false;
 };
 
 class Campaign
@@ -95,6 +102,8 @@ public:
             t.silent += c.silent;
             t.blamed += c.blamed;
             t.unsolved += c.unsolved;
+            t.fixes += c.fixes;
+            t.unsafe += c.unsafe;
         }
         return t;
     }
@@ -134,9 +143,44 @@ private:
             show(right, m,
                  "silent: " + bad.begin()->first + " " + bad.begin()->second + "; said" + codes);
         }
+        if (m_options.fixes)
+            tryFixes(right, m, findings, facts, bad);
         if (bad.empty() && error && !nowKnown(facts)) {
             ++count.blamed;
             show(right, m, "blamed: " + error->code + ": " + english(error->what));
+        }
+    }
+
+    void tryFixes(const kit::Assembly &right, const campaign::Mutation &m,
+                  std::vector<Finding> findings, const campaign::Facts &facts,
+                  const std::map<std::string, std::string> &bad)
+    {
+        std::erase_if(findings, [&](const Finding &f) { return m_known.count(key(f)) > 0; });
+        const kit::Assembly car(m.car, right.catalogue());
+        auto &count = m_counts[m.kind];
+        for (const auto &f : repair::withFixes(car, std::move(findings))) {
+            if (!f.fix)
+                continue;
+            ++count.fixes;
+            const auto mended = repair::applied(m.car, *f.fix);
+            const kit::Assembly after(mended, right.catalogue());
+            const nets::Nets nets(after);
+            const auto now = campaign::factsOf(circuit::CarNetwork(nets), m_patterns);
+            std::string wrong;
+            for (const auto &limit : now.over)
+                if (facts.over.count(limit) == 0)
+                    wrong = "passes " + limit;
+            for (const auto &[where, why] : campaign::worse(m_before, now))
+                if (bad.count(where) == 0)
+                    wrong = where + " " + why;
+            for (const auto &g : findingsOf(after))
+                if (key(g) == key(f))
+                    wrong = "the finding stays";
+            if (wrong.empty())
+                continue;
+            ++count.unsafe;
+            show(right, m,
+                 "unsafe: " + f.code + ": " + english(repair::words(*f.fix)) + " " + wrong);
         }
     }
 
@@ -178,6 +222,8 @@ int main(int argc, char **argv)
             o.every = std::max(1, std::atoi(argv[i + 1]));
         if (std::strcmp(argv[i], "--show") == 0)
             o.show = std::atoi(argv[i + 1]);
+        if (std::strcmp(argv[i], "--fixes") == 0)
+            o.fixes = std::atoi(argv[i + 1]) != 0;
     }
     const auto start = std::chrono::steady_clock::now();
     Campaign campaign(o);
@@ -194,5 +240,7 @@ int main(int argc, char **argv)
         std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     std::printf("mutations=%d harmful=%d silent=%d blamed=%d unsolved=%d per_second=%.0f\n", t.all,
                 t.harmful, t.silent, t.blamed, t.unsolved, t.all / s);
-    return t.silent + t.blamed + t.unsolved == 0 ? 0 : 1;
+    if (o.fixes)
+        std::printf("fixes=%d unsafe=%d\n", t.fixes, t.unsafe);
+    return t.silent + t.blamed + t.unsolved + t.unsafe == 0 ? 0 : 1;
 }
