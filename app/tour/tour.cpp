@@ -7,9 +7,12 @@
 #include "app/widgets/text.h"
 #include "app/wire/wire_station.h"
 
+#include "core/nets/drive_map.h"
+
 #include <QApplication>
 #include <QDate>
 #include <QDir>
+#include <QPushButton>
 #include <QTextStream>
 
 namespace badger::app
@@ -37,6 +40,22 @@ QString fileName(judge::Station station)
     return QString::fromLatin1(judge::name(station)).toLower();
 }
 
+/// The meter on, with the levels that make both wheels go forward; and off again.
+void setAhead(WireStation &wire, const Session &session, bool on)
+{
+    wire.meter().button()->setChecked(on);
+    const auto &car = *session.car();
+    const kit::Assembly fitted(car, session.catalogue());
+    const auto *board = fitted.first(parts::Kind::Board);
+    for (const auto side : {kit::Side::Left, kit::Side::Right}) {
+        const auto drive = nets::wheelDrive(fitted, side);
+        for (const auto &input : drive &&board &&on ? std::vector{drive->enable, drive->forward}
+                                                    : std::vector<std::string>{})
+            if (const auto pin = nets::wiredPin(fitted, input); !pin.empty())
+                wire.meter().toggle(board->id + "." + pin);
+    }
+}
+
 } // namespace
 
 bool takePictures(MainWindow &window, Session &session, const QString &folder,
@@ -58,6 +77,9 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
                 all &= picture(window, folder, name + suffix);
             }
             wire->showPage(WireStation::Page::Harness);
+            setAhead(*wire, session, true);
+            all &= picture(window, folder, "wire-meter" + suffix);
+            setAhead(*wire, session, false);
         }
         if (station != judge::Station::Kit)
             continue;

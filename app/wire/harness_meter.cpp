@@ -14,8 +14,8 @@ void HarnessView::showMeter(std::optional<HarnessMeter> meter)
     update();
 }
 
-/// On the far side of the terminal's name; a level that was set by hand stands out.
-void HarnessView::paintVolts(QPainter &p, const HarnessTerminal &t, const QRectF &box) const
+/// Beside the terminal's name, which is `name` wide; a level that was set by hand stands out.
+void HarnessView::paintVolts(QPainter &p, const HarnessTerminal &t, QRectF box, qreal name) const
 {
     const auto volts = m_meter->volts.find(t.name);
     if (volts == m_meter->volts.end())
@@ -24,9 +24,11 @@ void HarnessView::paintVolts(QPainter &p, const HarnessTerminal &t, const QRectF
     const bool stands = set != m_meter->set.end();
     p.setFont(m_theme.text(Type::Small, stands));
     p.setPen(m_theme.color(stands ? Tone::Ochre : Tone::Result));
-    const auto words = stands ? (set->second ? tr("high %1") : tr("open %1")).arg(volts->second)
-                              : volts->second;
-    p.drawText(box, (t.onRight ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words);
+    const auto words =
+        stands ? (set->second ? tr("high %1") : tr("open %1")).arg(volts->second) : volts->second;
+    name += 7 * m_theme.scale();
+    (t.onRight ? box.setRight(box.right() - name) : box.setLeft(box.left() + name));
+    p.drawText(box, (t.onRight ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, words);
 }
 
 /// What a motor does stands in its title; a switch shows its lever.

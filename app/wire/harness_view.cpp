@@ -232,7 +232,7 @@ void HarnessView::paintTerminal(QPainter &p, const HarnessPart &part,
     const QRectF box(part.area.left() + 9 * s, t.at.y() - h / 2, part.area.width() - 18 * s, h);
     p.drawText(box, (t.onRight ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, label);
     if (m_meter && wired)
-        paintVolts(p, t, box);
+        paintVolts(p, t, box, p.fontMetrics().horizontalAdvance(label));
     p.setPen(QPen(m_theme.color(Tone::Ink), 1.2));
     p.setBrush(wired ? m_theme.color(Tone::Ink) : m_theme.color(Tone::Sheet));
     const qreal r = 3.2 * s;
@@ -262,7 +262,8 @@ void HarnessView::paintPart(QPainter &p, const HarnessPart &part) const
     const QRectF title(part.area.left() + 8, part.area.top(), part.area.width() - 16,
                        22 * m_theme.scale());
     p.drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().horizontalAdvance(part.title) <= title.width()
+               p.fontMetrics().horizontalAdvance(part.title) <= title.width() &&
+                       !(m_meter && m_meter->parts.count(part.id))
                    ? part.title
                    : p.fontMetrics().elidedText(str(part.id), Qt::ElideRight, int(title.width())));
     for (const auto &t : part.terminals)

@@ -83,7 +83,7 @@ private:
     void paintTerminal(QPainter &p, const HarnessPart &part, const HarnessTerminal &t) const;
     void paintGone(QPainter &p) const;
     void paintNumbers(QPainter &p) const;
-    void paintVolts(QPainter &p, const HarnessTerminal &t, const QRectF &box) const;
+    void paintVolts(QPainter &p, const HarnessTerminal &t, QRectF box, qreal name) const;
     void paintDoes(QPainter &p, const HarnessPart &part) const;
     int numberOf(const kit::Wire &wire) const; ///< 0: it did not change
     std::optional<Severity> worstAt(const std::string &terminal) const;

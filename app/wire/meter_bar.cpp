@@ -9,8 +9,8 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QSignalBlocker>
-#include <QToolButton>
 #include <cmath>
 
 namespace badger::app
@@ -74,16 +74,11 @@ MeterBar::MeterBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_the
     auto *row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(theme.space(2));
-    m_on = new QToolButton;
+    m_on = new QPushButton(tr("&Meter"));
     m_on->setObjectName("meterOn");
-    m_on->setText(tr("Meter"));
+    m_on->setProperty("segment", true); // it stays down
     m_on->setCheckable(true);
     m_on->setToolTip(tr("Volts, levels and amps of every terminal and wire, in a state you set"));
-    row->addWidget(m_on);
-    m_rest = new QWidget;
-    auto *rest = new QHBoxLayout(m_rest);
-    rest->setContentsMargins(0, 0, 0, 0);
-    rest->setSpacing(theme.space(2));
     m_charge = new QComboBox;
     m_charge->setObjectName("meterCharge");
     m_charge->addItems({tr("fresh cells"), tr("nominal cells"), tr("near empty")});
@@ -97,22 +92,20 @@ MeterBar::MeterBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_the
     m_terminal->setTextFormat(Qt::PlainText);
     m_level = new Choice({tr("low"), tr("high"), tr("open")});
     m_level->setObjectName("meterLevel");
-    m_wheels = new QLabel;
-    m_wheels->setObjectName("meterWheels");
-    m_wheels->setTextFormat(Qt::PlainText);
-    rest->addWidget(m_charge);
-    rest->addWidget(m_open);
-    rest->addWidget(m_held);
-    rest->addSpacing(theme.space(2));
-    rest->addWidget(m_terminal);
-    rest->addWidget(m_level);
-    rest->addStretch(1);
-    rest->addWidget(m_wheels);
-    row->addWidget(m_rest, 1);
-    row->addStretch();
-    m_rest->hide();
-    connect(m_on, &QToolButton::toggled, this, [this](bool on) {
-        m_rest->setVisible(on);
+    m_trouble = new QLabel;
+    m_trouble->setObjectName("meterTrouble");
+    m_trouble->setTextFormat(Qt::PlainText);
+    row->addWidget(m_charge);
+    row->addWidget(m_open);
+    row->addWidget(m_held);
+    row->addSpacing(theme.space(2));
+    row->addWidget(m_terminal);
+    row->addWidget(m_level);
+    row->addStretch(1);
+    row->addWidget(m_trouble);
+    hide();
+    connect(m_on, &QPushButton::toggled, this, [this](bool on) {
+        setVisible(on);
         solve();
     });
     connect(m_charge, &QComboBox::activated, this, [this](int index) {
@@ -183,9 +176,7 @@ void MeterBar::setLevel(int index)
 {
     if (m_picked.empty())
         return;
-    m_setting.levels[m_picked] = index == 0   ? Level::Low
-                                 : index == 1 ? Level::High
-                                              : Level::Open;
+    m_setting.levels[m_picked] = index == 0 ? Level::Low : index == 1 ? Level::High : Level::Open;
     solve();
 }
 
@@ -200,25 +191,12 @@ void MeterBar::refresh()
         return part && part->kind == parts::Kind::Link && part->shape == "switch";
     });
     m_open->setVisible(links);
-    m_terminal->setText(given ? str(m_picked)
-                        : m_probe && m_picked.empty()
-                            ? tr("Double-click a pin to make it high.")
-                            : QString());
-    m_wheels->setText(wheelWords());
-}
-
-QString MeterBar::wheelWords() const
-{
-    if (!m_probe)
-        return {};
-    if (!m_probe->solved())
-        return tr("No steady state: something switches itself off.");
-    QStringList words;
-    for (const auto &m : m_probe->motors()) {
-        const auto *fitted = m_car.instance(m.motor);
-        words << tr("%1 %2").arg(str(kit::labelOf(*fitted)), turnWord(m));
-    }
-    return words.join(" · ");
+    m_terminal->setText(given                         ? str(m_picked)
+                        : m_probe && m_picked.empty() ? tr("Double-click a pin to make it high.")
+                                                      : QString());
+    m_trouble->setText(m_probe && !m_probe->solved()
+                           ? tr("No steady state: something switches itself off.")
+                           : QString());
 }
 
 std::optional<HarnessMeter> MeterBar::shown() const
@@ -232,21 +210,21 @@ std::optional<HarnessMeter> MeterBar::shown() const
             for (const auto &t : part->terminals) {
                 const auto name = fitted.id + "." + t.name;
                 const auto r = m_probe->at(name);
-                if (r.volts_V)
+                if (r.volts_V && t.role != parts::Role::Ground)
                     meter.volts[name] = volts(*r.volts_V);
                 if (r.given && *r.given != Level::Low)
                     meter.set[name] = *r.given == Level::High;
             }
     for (const auto &m : m_probe->motors())
-        meter.parts[m.motor] = turnWord(m) + (std::abs(m.volts_V) < turns_V
-                                                  ? QString()
-                                                  : ", " + amps(m.amps_A));
+        meter.parts[m.motor] =
+            (m_setting.held && std::abs(m.volts_V) >= turns_V ? tr("held") : turnWord(m)) +
+            (std::abs(m.volts_V) < turns_V ? QString() : ", " + amps(m.amps_A));
     return meter;
 }
 
 QString MeterBar::words(const std::string &terminal) const
 {
-    if (!m_probe)
+    if (!m_probe || terminal.empty())
         return {};
     const auto r = m_probe->at(terminal);
     QStringList words;

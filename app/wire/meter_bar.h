@@ -11,7 +11,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
-class QToolButton;
+class QPushButton;
 
 namespace badger::app
 {
@@ -24,6 +24,8 @@ class MeterBar final : public QWidget
 public:
     explicit MeterBar(const Theme &theme, QWidget *parent = nullptr);
 
+    /// Turns it on; for a place where it costs no room. The bar shows itself while it is on.
+    QPushButton *button() const { return m_on; }
     bool isOn() const;
     /// The car that is measured; levels of pins that it still has stay as they were set.
     void show(const kit::Car &car, const parts::Catalogue &catalogue);
@@ -45,17 +47,15 @@ private:
     void solve();
     void setLevel(int index);
     void refresh();
-    QString wheelWords() const;
 
     const Theme &m_theme;
-    QToolButton *m_on;
-    QWidget *m_rest;
+    QPushButton *m_on;
     QComboBox *m_charge;
     QCheckBox *m_open;
     QCheckBox *m_held;
     QLabel *m_terminal;
     Choice *m_level;
-    QLabel *m_wheels;
+    QLabel *m_trouble;
     kit::Car m_car;
     parts::Catalogue m_catalogue;
     std::optional<circuit::Probe> m_probe;

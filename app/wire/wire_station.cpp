@@ -38,6 +38,7 @@ WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
               {{tr("Motion"), m_motion}, {tr("Changes"), m_changes}, {tr("Bench"), m_bench}});
     choice()->setObjectName("wirePages");
     auto *row = new QHBoxLayout;
+    row->addWidget(m_meter->button());
     row->addStretch(1);
     row->addWidget(choice());
     layout->addLayout(row);
@@ -235,12 +236,16 @@ void WireStation::showWire(int index)
     emit sumChanged();
 }
 
+void WireStation::refreshAround()
+{
+    m_meter->button()->setVisible(session().car() != nullptr && page() == Page::Harness);
+}
+
 void WireStation::refreshOwn()
 {
     const auto *car = session().car();
     const auto *j = session().current();
     m_editor->setVisible(car != nullptr);
-    m_meter->setVisible(car != nullptr);
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));

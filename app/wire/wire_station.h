@@ -34,6 +34,7 @@ public:
     Page page() const { return Page(pageIndex()); }
     void showPage(Page page) { showPageAt(int(page)); }
     BenchPage &benchPage() { return *m_bench; }
+    MeterBar &meter() { return *m_meter; }
     /// Reads a wire list: what is right is taken, each row that is not is said.
     void importFile(const QString &path);
     void importList(const QByteArray &text);
@@ -41,6 +42,7 @@ public:
     void writePartTests(const QString &folder);
 
 protected:
+    void refreshAround() override;
     void refreshOwn() override;
     Sum ownSum() const override;
 

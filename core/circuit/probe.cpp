@@ -64,9 +64,8 @@ TerminalReading Probe::at(const std::string &terminal) const
     if (network.isHeld(m_answer, index))
         reading.volts_V = network.ownVolts_V(m_answer, index);
     const auto role = m->terminal->role;
-    if (m->part->kind != parts::Kind::Divider &&
-        (role == Role::Direction || role == Role::Enable || role == Role::Trigger ||
-         role == Role::Signal))
+    if (m->part->kind != parts::Kind::Divider && (role == Role::Direction || role == Role::Enable ||
+                                                  role == Role::Trigger || role == Role::Signal))
         reading.seen = network.seen(m_answer, index);
     for (const auto &o : network.outputs())
         if (o.member == index) {

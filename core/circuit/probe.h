@@ -16,8 +16,8 @@ namespace badger::circuit
 /// What a hand sets. Typical figures.
 struct Setting {
     kit::Charge charge = kit::Charge::Nominal;
-    bool held = false;    ///< every motor and servo is held fast
-    bool switched = true; ///< switches are closed
+    bool held = false;                   ///< every motor and servo is held fast
+    bool switched = true;                ///< switches are closed
     std::map<std::string, Level> levels; ///< of outputs, "board.D4"; one that is not named is low
     bool operator==(const Setting &) const = default;
 };

@@ -32,8 +32,7 @@ public:
                 m_takes_A[to] -= amps;
         };
         for (size_t i = 0; i < network.elements().size(); ++i)
-            take(network.elements()[i].from, network.elements()[i].to,
-                 answer.solution.amps_A[i]);
+            take(network.elements()[i].from, network.elements()[i].to, answer.solution.amps_A[i]);
         for (size_t i = 0; i < network.regulators().size(); ++i)
             take(network.regulators()[i].from, network.regulators()[i].to,
                  answer.solution.regulators_A[i]);

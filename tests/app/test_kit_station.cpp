@@ -293,7 +293,7 @@ private slots:
     {
         KitDesk d;
         const std::vector<std::pair<const char *, QString>> numbers = {
-            {"number:motor", "5.05 V"},    {"number:cap", "227 of 255"},
+            {"number:motor", "5.05 V"},   {"number:cap", "227 of 255"},
             {"number:speed", "0.54 m/s"}, {"number:run-time", "2.7 h"},
             {"number:balance", "90 %"},   {"number:cover", "570 mm"}};
         for (const auto &[name, result] : numbers) {

@@ -2,7 +2,10 @@
 // Motion and Changes of the Wire station.
 #include "app/wire/wire_card.h"
 #include "app/wire_desk.h"
+#include "core/nets/drive_map.h"
 #include "core/wiring/wire_list.h"
+
+#include <QCheckBox>
 
 #include <QRegularExpression>
 #include <QXmlStreamReader>
@@ -60,6 +63,55 @@ private slots:
         QCOMPARE(add("switch.OUT", "driver.5V"), std::string("red"));
         d.choose("wireColour", "orange"); // a person's choice is kept
         QCOMPARE(add("board.D9", "board.D10"), std::string("orange"));
+    }
+
+    // ---- meter
+
+    void theMeterFollowsTheHand()
+    {
+        WireDesk d("Avocet");
+        auto *harness = d.child<app::HarnessView>("harness");
+        auto *meter = d.window->findChild<app::MeterBar *>();
+        QVERIFY(!meter->isVisible() && !meter->shown());
+        d.click("meterOn");
+        QVERIFY(meter->isVisible());
+        QCOMPARE(meter->shown()->parts.at("left"), QString("stands"));
+        const auto &pins = d.session.car()->programPins;
+        const auto left =
+            nets::wheelDrive({*d.session.car(), d.session.catalogue()}, kit::Side::Left);
+        const auto twice = [&](const std::string &terminal) {
+            const auto *t = harness->layoutOfHarness().terminal("board." + pins.at(terminal));
+            QTest::mouseDClick(harness, Qt::LeftButton, {},
+                               (t->at + QPointF(26 - 20, 2)).toPoint());
+        };
+        twice(left->enable);
+        QCOMPARE(meter->shown()->parts.at("left"), QString("stands")); // braked
+        twice(left->forward);
+        QVERIFY2(meter->shown()->parts.at("left").startsWith("forward, 0.25 A"),
+                 qPrintable(meter->shown()->parts.at("left")));
+        QVERIFY(meter->shown()->set.at("board." + pins.at(left->forward)));
+        // A wire's current stands in the bar below, with the volts of its ends.
+        for (size_t i = 0; i < d.session.car()->wires.size(); ++i)
+            if (d.session.car()->wires[i].to == "driver.VS") {
+                harness->pickWire(int(i));
+                emit harness->wirePicked(int(i));
+            }
+        QVERIFY2(d.wire()->sum().result.endsWith(" A"), qPrintable(d.wire()->sum().result));
+        d.child<QCheckBox>("meterOpen")->click();
+        QCOMPARE(meter->shown()->parts.at("left"), QString("stands"));
+        QCOMPARE(d.wire()->sum().result, QString("0 mA"));
+        d.child<QCheckBox>("meterOpen")->click();
+        d.child<QCheckBox>("meterHeld")->click();
+        QVERIFY(meter->shown()->parts.at("left").startsWith("held, 0.8"));
+        // An edit is measured at once; levels stay as they were set.
+        d.session.editCar("x", [](kit::Car &car) {
+            std::erase_if(car.wires, [](const kit::Wire &w) { return w.to == "driver.VS"; });
+        });
+        WireDesk::settle();
+        QCOMPARE(meter->shown()->parts.at("left"), QString("stands"));
+        d.click("meterOn");
+        QVERIFY(!meter->shown() && !meter->isVisible());
+        QVERIFY(d.wire()->sum().result.endsWith("wires") || d.wire()->sum().result == "red");
     }
 
     // ---- motion
