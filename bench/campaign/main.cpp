@@ -170,9 +170,8 @@ private:
             for (const auto &limit : now.over)
                 if (facts.over.count(limit) == 0)
                     wrong = "passes " + limit;
-            for (const auto &[where, why] : campaign::worse(m_before, now))
-                if (bad.count(where) == 0)
-                    wrong = where + " " + why;
+            if (const auto still = campaign::worse(m_before, now); still.size() > bad.size())
+                wrong = still.begin()->first + " " + still.begin()->second;
             for (const auto &g : findingsOf(after))
                 if (key(g) == key(f))
                     wrong = "the finding stays";

@@ -4,6 +4,7 @@
 #include "core/units/quantity.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace badger::power
@@ -184,6 +185,32 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
     return found;
 }
 
+/// One finding a car, at the place where the tree is farthest off.
+std::vector<Finding> treeHasLoop(const Look &look, const char *code)
+{
+    const auto &tree = look.report.tree;
+    const Node *worst = nullptr;
+    double most_V = 0.0;
+    for (size_t i = 0; i < tree.nodes.size(); ++i) {
+        const auto &v = tree.at(static_cast<int>(i), nominalRunning);
+        if (v.wires_V && std::abs(*v.wires_V - v.volts_V) > most_V) {
+            worst = &tree.nodes[i];
+            most_V = std::abs(*v.wires_V - v.volts_V);
+        }
+    }
+    if (worst == nullptr)
+        return {};
+    const auto &v = tree.at(tree.indexOf(worst->id), nominalRunning);
+    return {
+        {code, Severity::Advice, worst->id,
+         say("The wires make {} at {} while the car runs, the tree adds up to {}.",
+             quantity(*v.wires_V, Unit::Volt, 2), worst->id, quantity(v.volts_V, Unit::Volt, 2)),
+         say("Something feeds or loads it on a second way: a loop, which a tree cannot show."),
+         say("What the tree shows there are the volts of the wires; the meter of Wire shows "
+             "every terminal."),
+         "node:" + worst->id}};
+}
+
 } // namespace
 
 const std::vector<CheckRule> &partRules()
@@ -197,6 +224,8 @@ const std::vector<CheckRule> &partRules()
          "warning; error past what a pin survives", "an LED's resistor is missing or too small"},
         {"figure-missing", source("every figure that is needed is known"), unknownFigures,
          "warning", "a figure is not known, and what rests on it is not judged"},
+        {"tree-has-loop", source("the wires make a tree of supplies"), treeHasLoop, "advice",
+         "the wires give a place other volts than the sum along its branch"},
         {"currents-out-of-order", source("the motors' currents are in order"), currentsOutOfOrder,
          "warning", "no-load, running and stall current do not rise"},
     };

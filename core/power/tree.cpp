@@ -282,6 +282,31 @@ StallAmps stallsOf(const circuit::CarNetwork &network, State state)
     return stalls;
 }
 
+/// Says at each input and output where the wires make other volts than the tree.
+void compare(Tree &tree, const circuit::CarNetwork &network, State state)
+{
+    constexpr double differs_V = 0.05; // less is rounding and leaks
+    const circuit::Conditions conditions{state.charge, static_cast<circuit::Moving>(state.load),
+                                         circuit::Figures::Typical, true, state.load != Load::Idle};
+    const std::vector<circuit::Level> low(network.outputs().size(), circuit::Level::Low);
+    const auto answer = state.load == Load::Idle
+                            ? network.solve(conditions, low)
+                            : network.solveWith(conditions, low, network.allDriven());
+    if (!answer.solved || !answer.settled)
+        return;
+    const auto &nets = network.nets();
+    for (auto &node : tree.nodes) {
+        const auto *m = nets.member(node.id);
+        auto &v = node.states[stateIndex(state)];
+        if (m == nullptr || v.atMost || !v.voltsKnown ||
+            (node.kind != NodeKind::Input && node.kind != NodeKind::Output))
+            continue;
+        const auto wires_V = network.ownVolts_V(answer, static_cast<size_t>(m - nets.all().data()));
+        if (wires_V && std::abs(*wires_V - v.volts_V) > differs_V)
+            v.wires_V = *wires_V;
+    }
+}
+
 } // namespace
 
 const char *name(Charge charge)
@@ -330,20 +355,16 @@ const Values &Tree::at(int node, State state) const
 Tree solve(const kit::Assembly &car)
 {
     auto tree = Grower(car).grow();
-    const bool motors = std::any_of(tree.nodes.begin(), tree.nodes.end(),
-                                    [](const Node &n) { return n.kind == NodeKind::Motor; });
-    if (!motors) {
-        for (const auto state : allStates())
-            reckon(tree, car, state);
-        return tree;
-    }
     const auto wired = circuit::withStatedWires(car);
     const kit::Assembly assembly(wired, car.catalogue());
     const nets::Nets nets(assembly);
     const circuit::CarNetwork network(nets);
-    for (const auto state : allStates())
+    for (const auto state : allStates()) {
         reckon(tree, car, state,
                state.load == Load::Stalled ? stallsOf(network, state) : StallAmps{});
+        if (state.figures == Case::Typical)
+            compare(tree, network, state);
+    }
     return tree;
 }
 

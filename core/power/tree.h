@@ -61,6 +61,9 @@ struct Values {
     bool atLeast = false;         ///< amps may be higher: a current is missing
     std::optional<double> heat_W; ///< what turns to heat in this node; none where it makes none
     bool held = true;             ///< of an Output: the input suffices
+    /// Where the solved network gives other volts than the sum along the branch: something feeds or
+    /// loads the place on a second way, a loop that a tree cannot show. Typical figures only.
+    std::optional<double> wires_V;
 
     // What the volts are made of, for the derivation.
     double feed_V = 0.0;  ///< before this node; of a Source: without load

@@ -56,6 +56,12 @@ public:
             nothingLeft(value(i));
         }
         const auto &v = value(index);
+        if (v.wires_V)
+            m_out.steps.push_back({say("the wires make"),
+                                   "→ " + power::volts(*v.wires_V),
+                                   {},
+                                   say("a loop: something feeds or loads it on a second way, which "
+                                       "the sum above does not know")});
         m_out.result = voltsText(v);
         const auto other = m_tree.at(index, otherCase());
         m_out.aside = say("{} case {}", name(otherCase().figures), voltsText(other));
@@ -259,6 +265,8 @@ Say voltsText(const Values &v)
 {
     if (!v.voltsKnown)
         return "? V";
+    if (v.wires_V)
+        return say("{} (loop)", volts(*v.wires_V));
     return (v.atMost ? "≤ " : "") + volts(v.volts_V);
 }
 

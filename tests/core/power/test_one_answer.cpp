@@ -2,6 +2,8 @@
 // The tree reckons by sums along its branches, the network is solved: both give the same volts.
 #include "core/circuit/car_network.h"
 #include "core/circuit/stated.h"
+#include "core/power/check.h"
+#include "core/power/report.h"
 #include "core/power/tree.h"
 #include "support/kits.h"
 
@@ -58,6 +60,46 @@ private slots:
                 }
         }
         QVERIFY2(compared > 600, qPrintable(QString::number(compared)));
+    }
+
+    /// A tree that says nothing of loops has none; where a second way feeds a place, it says so.
+    void aLoopIsSaid()
+    {
+        for (const auto &car : test::demo().cars)
+            for (const auto &n : solve({car, io::shippedCatalogue()}).nodes)
+                for (const auto &v : n.states)
+                    QVERIFY2(!v.wires_V, (car.name + " " + n.id).c_str());
+        auto avocet = *test::demo().car("Avocet");
+        kit::Instance second =
+            *avocet.instance("pack"); // eight cells beside the six, by a resistor
+        second.id = "second";
+        second.cellsInSeries = 8;
+        avocet.parts.push_back(second);
+        kit::Instance r;
+        r.id = "r";
+        r.partId = "resistor-330";
+        avocet.parts.push_back(r);
+        avocet.parts.push_back(r);
+        avocet.parts.back().id = "load";
+        avocet.wires.push_back({"second.PLUS", "r.A", "red", {}});
+        avocet.wires.push_back({"r.B", "load.A", "red", {}});
+        avocet.wires.push_back({"load.B", "second.MINUS", "black", {}});
+        avocet.wires.push_back({"second.MINUS", "board.GND3", "black", {}});
+        std::erase_if(avocet.wires, [](const kit::Wire &w) { return w.to == "board.VIN"; });
+        avocet.wires.push_back({"r.B", "board.VIN", "red", {}});
+        const kit::Assembly car(avocet, io::shippedCatalogue());
+        const auto tree = solve(car);
+        const int jack = tree.indexOf("board.VIN");
+        QVERIFY(jack >= 0);
+        const auto &v = tree.at(jack, {Charge::Nominal, Load::Running, Case::Typical});
+        // The board alone takes 65 mA through 330 ohm: far less than the tree's sum is left.
+        QVERIFY(v.wires_V && *v.wires_V < v.volts_V - 1.0);
+        QVERIFY(english(voltsText(v)).ends_with("(loop)"));
+        const auto found = check(car, report(car)).findings;
+        QVERIFY(test::find(found, "tree-has-loop"));
+        const auto d = why(tree, car, "board.VIN", Quantity::Volts,
+                           {Charge::Nominal, Load::Running, Case::Typical});
+        QCOMPARE(english(d.steps.back().name), std::string("the wires make"));
     }
 };
 
