@@ -65,12 +65,15 @@ Answer betweenAnswer(const kit::Car &before, const kit::Car &after,
         a.text = "nothing changes\n";
     auto constants = Json::array();
     for (const auto &c : stale.constants) {
-        a.text +=
-            fmt::format("stale in the program: {} was {}, is {}\n", c.terminal,
-                        c.before.empty() ? "none" : c.before, c.after.empty() ? "none" : c.after);
+        a.text += c.behind ? fmt::format("stale in the program: {} is {}, the wire is on {}\n",
+                                         c.terminal, c.before, c.after)
+                           : fmt::format("stale in the program: {} was {}, is {}\n", c.terminal,
+                                         c.before.empty() ? "none" : c.before,
+                                         c.after.empty() ? "none" : c.after);
         constants.push_back({{"terminal", c.terminal},
                              {"before", c.before.empty() ? Json(nullptr) : Json(c.before)},
-                             {"after", c.after.empty() ? Json(nullptr) : Json(c.after)}});
+                             {"after", c.after.empty() ? Json(nullptr) : Json(c.after)},
+                             {"behind", c.behind}});
     }
     for (const auto &c : stale.calibrations)
         a.text += fmt::format("measure again: {}\n", c);

@@ -303,7 +303,8 @@ void ChangesPage::showIt(Shown shown)
     if (!stale.constants.empty())
         addWords(tr("Stale in the program"), "heading");
     for (const auto &c : stale.constants)
-        addWords(tr("%1: %2, was %3")
+        addWords((c.behind ? tr("%1: the wire is on %2, the program still says %3")
+                           : tr("%1: %2, was %3"))
                      .arg(str(c.terminal), c.after.empty() ? tr("none") : str(c.after),
                           c.before.empty() ? tr("none") : str(c.before)),
                  "small");

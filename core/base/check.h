@@ -32,6 +32,8 @@ template <class Look> struct Check {
     bool (*ready)(const Look &look) = nullptr;
     /// Whether finding nothing proves anything. Null: it does.
     bool (*proves)(const Look &look) = nullptr;
+    /// Said in place of `fine` where that depends on what was looked at. Null or empty: `fine` is.
+    Say (*praise)(const Look &look) = nullptr;
 };
 
 /// Every check of a table, in its order.
@@ -43,7 +45,10 @@ void run(std::span<const Check<Look>> checks, const Look &look, Findings &into)
             continue;
         auto found = check.find(look, check.code);
         const bool proved = !check.proves || check.proves(look);
-        if (Say fine = check.fine; found.empty() && proved && !fine.empty())
+        Say fine = check.praise ? check.praise(look) : Say();
+        if (fine.empty())
+            fine = check.fine;
+        if (found.empty() && proved && !fine.empty())
             into.fine.push_back(std::move(fine));
         std::move(found.begin(), found.end(), std::back_inserter(into.findings));
     }

@@ -2,6 +2,8 @@
 // In which order does a hand make the changes, and what do they make stale?
 #include "core/revisions/history.h"
 
+#include "core/nets/drive_map.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <set>
@@ -109,6 +111,16 @@ std::vector<HandStep> handOrder(const Changes &changes, const nets::Nets &after)
     for (const auto &w : changes.removed)
         steps.push_back(removal(w));
     orderMoves(changes.moved, steps);
+    for (const auto &w : changes.recoloured)
+        steps.push_back(
+            {Act::Recolour,
+             w,
+             w.to,
+             {},
+             w.from,
+             say("The wire from {} to {} is {} now: exchange it, or look whether it was "
+                 "noted wrong",
+                 w.from, w.to, w.colour)});
     auto added = changes.added;
     std::stable_sort(added.begin(), added.end(), [&](const kit::Wire &a, const kit::Wire &b) {
         return rank(a, after) < rank(b, after);
@@ -161,11 +173,19 @@ Stale stale(const Build &before, const Build &after, const kit::Assembly &car)
         const auto it = pins.find(terminal);
         const auto was = it == pins.end() ? std::string{} : it->second;
         if (was != pin)
-            s.constants.push_back({terminal, was, pin});
+            s.constants.push_back({terminal, was, pin, false});
         pins.erase(terminal);
     }
     for (const auto &[terminal, pin] : pins)
-        s.constants.push_back({terminal, pin, {}});
+        s.constants.push_back({terminal, pin, {}, false});
+    const nets::Nets nets(car);
+    for (const auto &[terminal, pin] : after.programPins) {
+        const auto wired = nets::wiredPin(nets, terminal);
+        const bool said = std::any_of(s.constants.begin(), s.constants.end(),
+                                      [&](const auto &c) { return c.terminal == terminal; });
+        if (!wired.empty() && wired != pin && !said)
+            s.constants.push_back({terminal, pin, wired, true});
+    }
 
     std::set<std::string> touched;
     const auto touch = [&](const std::string &end) {

@@ -71,7 +71,7 @@ std::string boardOf(const kit::Assembly &car);
 
 /// What a hand does, in an order that never puts two wires into one hole.
 struct HandStep {
-    enum class Act { Remove, Lift, Move, Add, JumperOff, JumperOn };
+    enum class Act { Remove, Lift, Move, Recolour, Add, JumperOff, JumperOn };
     Act act = Act::Move;
     kit::Wire wire;    ///< as it is after the step; of a Remove: as it was
     std::string at;    ///< the end the hand is at: taken out, or put in
@@ -83,7 +83,8 @@ struct HandStep {
     std::string key() const;
 };
 /// Wires off first, then moves, each into a hole that is free by then; a ring of moves begins with
-/// one end lifted out and held. Then what is added: signals, then supplies, grounds last.
+/// one end lifted out and held. Then wires that only change their colour, and what is added:
+/// signals, then supplies, grounds last.
 std::vector<HandStep> handOrder(const Changes &changes, const nets::Nets &after);
 
 /// How far the present wires are wired at the bench.
@@ -100,6 +101,7 @@ struct Stale {
         std::string terminal;
         std::string before;
         std::string after;
+        bool behind = false; ///< the program still has `before`, though the wire is on `after`
     };
     std::vector<Constant> constants;
     std::vector<std::string> partTests; ///< instances whose own test is to be repeated

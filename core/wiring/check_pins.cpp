@@ -122,6 +122,30 @@ std::vector<Finding> pwmTakenByServo(const Look &look, const char *code)
                         "the servo itself is, the timer is gone."));
 }
 
+/// Nothing feels the loss yet; who adds a speed line should know.
+Say withoutPwm(const Look &look, const std::string &library)
+{
+    const auto problem = pins::pinProblem(look.nets);
+    std::vector<std::string> gone;
+    if (problem.board && problem.libraries.count(library))
+        for (const auto &t : problem.board->terminals)
+            if (t.pwm && pins::pwmTakenBy(*problem.board, t, problem.libraries) == library)
+                gone.push_back(t.name);
+    return gone.empty() ? Say()
+                        : say("no speed line on {}, whose PWM the {} library has taken",
+                              joined(gone, ", "), library);
+}
+
+Say withoutServosPwm(const Look &look)
+{
+    return withoutPwm(look, "servo");
+}
+
+Say withoutTonesPwm(const Look &look)
+{
+    return withoutPwm(look, "tone");
+}
+
 std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
 {
     return pwmTaken(look, code, "tone",
@@ -352,9 +376,10 @@ const std::vector<CheckRule> &pinRules()
         {"pwm-taken-by-servo", source("no speed line on the servo library's timer"),
          pwmTakenByServo, "error",
          "a speed line is on a pin whose timer the servo library takes, on whichever pin the servo "
-         "is"},
+         "is",
+         nullptr, nullptr, withoutServosPwm},
         {"pwm-taken-by-tone", source("no speed line on the tone's timer"), pwmTakenByTone, "error",
-         "the same for the timer of a tone"},
+         "the same for the timer of a tone", nullptr, nullptr, withoutTonesPwm},
         {"pwm-channel-shared", source("each motor has a PWM channel of its own"), pwmChannelShared,
          "error", "two motors' speed lines are on pins of one PWM channel"},
         {"libraries-clash", source("no two libraries want one timer"), librariesClash, "error",

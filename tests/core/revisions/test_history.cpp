@@ -65,6 +65,8 @@ struct Hand {
     void does(const HandStep &s)
     {
         switch (s.act) {
+        case Act::Recolour:
+            return;
         case Act::Remove:
             return take(s.at, s.stays);
         case Act::Lift:
@@ -287,6 +289,34 @@ private slots:
         QCOMPARE(t.partTests, std::vector<std::string>{"ranger"});
         const auto none = stale(buildOf(b.car), buildOf(b.car), {b.car, b.catalogue});
         QVERIFY(none.constants.empty() && none.partTests.empty() && none.trials.empty());
+    }
+
+    /// The wire moved, the program's pin did not.
+    void aConstantThatStayedBehind()
+    {
+        Bench b;
+        const auto before = buildOf(b.car);
+        b.wire("driver.IN1").to = "board.D9";
+        const auto s = stale(before, buildOf(b.car), {b.car, b.catalogue});
+        QCOMPARE(s.constants.size(), size_t(1));
+        QCOMPARE(s.constants[0].terminal, std::string("driver.IN1"));
+        QCOMPARE(s.constants[0].before, std::string("D2"));
+        QCOMPARE(s.constants[0].after, std::string("D9"));
+        QVERIFY(s.constants[0].behind);
+        b.car.programPins["driver.IN1"] = "D9"; // taken over
+        QVERIFY(!stale(before, buildOf(b.car), {b.car, b.catalogue}).constants[0].behind);
+    }
+
+    void aChangedColourIsAStep()
+    {
+        Bench b;
+        const auto before = b.car;
+        b.wire("driver.IN1").colour = "pink";
+        const auto r = rebuild(before, {b.car, b.catalogue});
+        QCOMPARE(r.steps.size(), size_t(1));
+        QVERIFY(r.steps[0].act == HandStep::Act::Recolour);
+        QVERIFY(
+            english(r.steps[0].text).starts_with("The wire from driver.IN1 to board.D2 is pink"));
     }
 };
 

@@ -51,7 +51,10 @@ QString run(const QString &program, const QStringList &arguments, const QByteArr
 class ExpectedBoard final : public rules::Board
 {
 public:
-    ExpectedBoard(const std::vector<std::uint32_t> &echoes) : m_echoes(echoes) {}
+    ExpectedBoard(const std::vector<std::uint32_t> &echoes, bool twoInputs)
+        : m_echoes(echoes), m_twoInputs(twoInputs)
+    {
+    }
     std::uint64_t now_us() const override { return m_now; }
     void wait_us(std::uint64_t t) override { m_now += t; }
     std::uint32_t ping_us(std::string_view, std::uint32_t timeOut) override
@@ -62,6 +65,11 @@ public:
     }
     void drive(WheelCommand left, WheelCommand right) override
     {
+        if (m_twoInputs) {
+            pair(left, 5, 6);   // D5 D6
+            pair(right, 9, 10); // D9 D10
+            return;
+        }
         wheel(left, 2, 4, 5);   // D2 D4 D5
         wheel(right, 7, 14, 6); // D7 A0 D6
     }
@@ -84,7 +92,16 @@ private:
         m_duties[enable] =
             turns ? std::abs(c.pwm_counts) : (c.kind == WheelCommand::Kind::Brake ? 255 : 0);
     }
+    /// Both high brakes, both low coasts.
+    void pair(WheelCommand c, int forward, int backward)
+    {
+        const bool turns = c.kind == WheelCommand::Kind::Turn;
+        const int held = c.kind == WheelCommand::Kind::Brake ? 255 : 0;
+        m_duties[forward] = turns ? std::max(0, c.pwm_counts) : held;
+        m_duties[backward] = turns ? std::max(0, -c.pwm_counts) : held;
+    }
     std::vector<std::uint32_t> m_echoes;
+    bool m_twoInputs = false;
     size_t m_next = 0;
     std::uint64_t m_now = 0;
     int m_levels[20] = {};
@@ -116,9 +133,39 @@ void addRetreat(Bench &b, rules::WaitKind kind)
     b.program.everywhere[0].go = "backs";
 }
 
+/// The driver is a MOSFET bridge, whose two inputs a motor carry the speed.
+void takeTwoInputs(Bench &b)
+{
+    b.instance("driver").partId = "mosfet-dual-bridge";
+    std::erase_if(b.car.wires, [](const kit::Wire &w) {
+        return w.from.starts_with("driver.") || w.to.starts_with("driver.");
+    });
+    for (const auto &[from, to] : {std::pair("switch.OUT", "driver.VM"),
+                                   {"pack.MINUS", "driver.GND"},
+                                   {"driver.GND", "board.GND1"},
+                                   {"driver.AIN1", "board.D5"},
+                                   {"driver.AIN2", "board.D6"},
+                                   {"driver.BIN1", "board.D9"},
+                                   {"driver.BIN2", "board.D10"},
+                                   {"driver.AO1", "left.A"},
+                                   {"driver.AO2", "left.B"},
+                                   {"driver.BO1", "right.B"},
+                                   {"driver.BO2", "right.A"}})
+        b.car.wires.push_back({from, to, "green", {}});
+    b.car = nets::withPinsFromWires(b.car, b.catalogue);
+}
+
 const std::vector<Variant> &variants()
 {
     static const std::vector<Variant> all = {
+        {"two inputs a motor", takeTwoInputs},
+        {"two inputs a motor, coasting",
+         [](Bench &b) {
+             takeTwoInputs(b);
+             for (auto &st : b.program.states)
+                 if (st.motion.wheels == rules::Wheels::Brake)
+                     st.motion.wheels = rules::Wheels::Coast;
+         }},
         {"the demo", [](Bench &) {}},
         {"blocked", [](Bench &b) { b.reading().noEcho = NoEcho::Blocked; }},
         {"hold last", [](Bench &b) { b.reading().noEcho = NoEcho::HoldLast; }},
@@ -423,7 +470,7 @@ private slots:
             input += QByteArray::number(us) + "\n";
         const auto did = run(binary, {}, input).split('\n', Qt::SkipEmptyParts);
 
-        ExpectedBoard board(echoes);
+        ExpectedBoard board(echoes, b.instance("driver").partId == "mosfet-dual-bridge");
         rules::Interpreter interpreter(b.program);
         interpreter.start(board);
         QCOMPARE(did.size(), qsizetype(echoes.size()));

@@ -234,6 +234,22 @@ private slots:
         }
     }
 
+    /// A library takes PWM away; while no speed line feels it, it is noted with what is fine.
+    void whatALibraryTakesIsNoted()
+    {
+        const auto notes = [](const Bench &b) {
+            std::string all;
+            for (const auto &f : wiring::check({b.car, b.catalogue}).fine)
+                all += english(f) + "\n";
+            return all;
+        };
+        const Bench redshank("Redshank");
+        QVERIFY(notes(redshank).find("no speed line on D9, D10, whose PWM the servo library") !=
+                std::string::npos);
+        QVERIFY(notes(Bench()).find("no speed line on the servo library's timer") !=
+                std::string::npos);
+    }
+
     void swappedSuppliesAreSaidAsSuch()
     {
         Bench b("Redshank");
