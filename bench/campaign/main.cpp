@@ -170,7 +170,9 @@ private:
             for (const auto &limit : now.over)
                 if (facts.over.count(limit) == 0)
                     wrong = "passes " + limit;
-            if (const auto still = campaign::worse(m_before, now); still.size() > bad.size())
+            // Pins that change with the program are other pins than those the car had.
+            if (const auto still = campaign::worse(m_before, now);
+                f.fix->pins.empty() && still.size() > bad.size())
                 wrong = still.begin()->first + " " + still.begin()->second;
             for (const auto &g : findingsOf(after))
                 if (key(g) == key(f))

@@ -128,6 +128,10 @@ private:
                 continue;
             Fix fix;
             (nets::isJumpered(*m.fitted, m.terminal->name) ? fix.pulled : fix.jumpers).push_back(t);
+            if (!fix.jumpers.empty()) // a jumper joins what is wired there to the rail
+                for (const auto &w : m_car->wires)
+                    if (w.from == t || w.to == t)
+                        fix.out.push_back({w.from, w.to, w.colour});
             m_all.push_back(std::move(fix));
         }
     }

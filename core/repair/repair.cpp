@@ -33,10 +33,13 @@ Limits limitsOf(const kit::Assembly &car)
 /// What is said of a car.
 struct Verdict {
     std::vector<Finding> findings;
+    bool ahead = false; ///< for some pattern of its inputs the car goes straight ahead
 
     explicit Verdict(const kit::Assembly &car)
     {
-        findings = wiring::check(car).findings;
+        auto judged = wiring::judged(nets::Nets(car));
+        findings = std::move(judged.findings.findings);
+        ahead = motion::rowFor(judged.motion, motion::Path::Ahead) != nullptr;
         for (auto &f : power::check(car, power::report(car)).findings)
             findings.push_back(std::move(f));
     }
@@ -63,7 +66,7 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
             return f.code == finding.code && f.severity == finding.severity;
         });
     };
-    if (after.has(finding) || same(after) >= same(before))
+    if (after.has(finding) || same(after) >= same(before) || (before.ahead && !after.ahead))
         return false;
     for (const auto &f : after.findings)
         if (!before.has(f) &&
