@@ -109,7 +109,7 @@ void MotionView::paintLevels(QPainter &p, const motion::MotionRow &row, const QR
         p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
         p.setBrush(high ? m_theme.color(Tone::Ink) : m_theme.color(Tone::Sheet));
         p.drawEllipse(dot, r, r);
-        if (m_table.inputs[i].pulses && row.levels[i] == 0)
+        if (m_table.inputs[i].threeWay() && row.levels[i] == 0)
             p.drawLine(dot - QPointF(r, 0), dot + QPointF(r, 0));
         p.setPen(m_theme.color(Tone::Ink2));
         p.drawText(cell.adjusted(22 * unit(), 0, 0, 0), Qt::AlignVCenter,

@@ -237,7 +237,7 @@ Answer CarNetwork::solve(const Conditions &conditions, const std::vector<Level> 
         a.solved = a.solution.solved;
         a.islands = islands(n, a.solution);
         start = &a.solution.volts_V;
-        auto halves = halvesFor(a, conditions.driven);
+        auto halves = halvesFor(a, conditions.driven, levels);
         a.settled = halves == a.halves;
         // A driver that its own short switches off comes back, and so on: then it is not settled.
         if (a.settled || !a.solved || round + 1 == mostRounds)
@@ -311,7 +311,8 @@ std::vector<Level> CarNetwork::allDriven() const
     return halves;
 }
 
-std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven) const
+std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven,
+                                         const std::vector<Level> &levels) const
 {
     std::vector<Level> halves(m_motorOutputs.size(), Level::Open);
     for (const auto &b : m_bridges) {
@@ -322,6 +323,13 @@ std::vector<Level> CarNetwork::halvesFor(const Answer &a, bool driven) const
         if (driven && b.outputs.size() == 2 && (b.enable == noMember || enable != Seen::Low)) {
             halves[b.outputs[0]] = Level::High;
             halves[b.outputs[1]] = Level::Low;
+            continue;
+        }
+        if (b.part->kind == parts::Kind::Board) { // its ports are outputs of their own
+            for (const size_t o : b.outputs)
+                for (size_t i = 0; i < m_outputs.size() && i < levels.size(); ++i)
+                    if (m_outputs[i].member == m_motorOutputs[o])
+                        halves[o] = levels[i];
             continue;
         }
         std::string inputs;

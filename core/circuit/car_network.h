@@ -147,7 +147,8 @@ private:
         std::vector<size_t> directions; ///< in terminal order
         std::vector<size_t> outputs;    ///< places in m_motorOutputs
     };
-    std::vector<Level> halvesFor(const Answer &answer, bool driven) const;
+    std::vector<Level> halvesFor(const Answer &answer, bool driven,
+                                 const std::vector<Level> &levels) const;
 
     const nets::Nets &m_nets;
     std::vector<int> m_nodeOf; ///< by member; -1: no branch ends there

@@ -163,9 +163,11 @@ void Maker::findOutputs()
         const auto role = m.terminal->role;
         if (m.wires == 0 || m.part->kind == Kind::Divider)
             continue;
-        if (role == Role::Pin
-                ? drivesSomething(i)
-                : role == Role::Echo || role == Role::DigitalOut || role == Role::AnalogueOut)
+        if (role == Role::MotorOut && m.part->kind == Kind::Board) // a port: told by the program
+            m_in.m_outputs.push_back({i, true});
+        else if (role == Role::Pin
+                     ? drivesSomething(i)
+                     : role == Role::Echo || role == Role::DigitalOut || role == Role::AnalogueOut)
             m_in.m_outputs.push_back({i, role == Role::Pin});
     }
 }
@@ -175,7 +177,8 @@ void Maker::findBridges()
     std::map<std::pair<const kit::Instance *, std::string>, size_t> known;
     for (size_t i = 0; i < m_all.size(); ++i) {
         const auto &m = m_all[i];
-        if (m.part->kind != Kind::Driver || m.terminal->channel.empty())
+        const bool port = m.part->kind == Kind::Board && m.terminal->role == Role::MotorOut;
+        if ((m.part->kind != Kind::Driver && !port) || m.terminal->channel.empty())
             continue;
         const auto [it, isNew] =
             known.try_emplace({m.fitted, m.terminal->channel}, m_in.m_bridges.size());
@@ -283,7 +286,7 @@ void Maker::addPart(size_t first, size_t end)
     }
     if (part.kind == Kind::Board)
         addBoard(first, end);
-    else if (part.kind == Kind::Driver)
+    if (part.kind == Kind::Board || part.kind == Kind::Driver)
         addDriver(first, end);
     else
         addSensor(first, end);
@@ -334,7 +337,8 @@ void Maker::addBoard(size_t first, size_t end)
         return;
     for (size_t o = 0; o < m_in.m_outputs.size(); ++o) {
         const auto pin = m_in.m_outputs[o].member;
-        if (!m_in.m_outputs[o].pin || pin < first || pin >= end)
+        if (!m_in.m_outputs[o].pin || pin < first || pin >= end ||
+            m_all[pin].terminal->role != Role::Pin)
             continue;
         const Element as{What::PinHigh, m_all[pin].fitted, m_all[pin].part, rail, pin, o};
         addBetween(What::PinHigh, railNode, node(pin), as);

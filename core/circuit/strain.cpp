@@ -30,7 +30,7 @@ class Looker
 public:
     explicit Looker(const CarNetwork &net) : m_net(net), m_all(net.nets().all()) {}
 
-    Looked go()
+    Looked go(Patterns patterns)
     {
         const std::vector<Level> low(m_net.outputs().size(), Level::Low);
         m_at = {Charge::Fresh, Moving::Idle, Figures::Typical, true, false};
@@ -39,7 +39,9 @@ public:
         m_first = false;
         const Answer *before = &m_looked.rest;
         Answer last;
-        for (const auto &levels : opposed(m_net.outputs().size())) {
+        const size_t outputs = m_net.outputs().size();
+        for (const auto &levels :
+             patterns == Patterns::Every ? everyPattern(outputs) : opposed(outputs)) {
             last = solve(levels, before);
             before = &last;
             atRest(last);
@@ -310,9 +312,30 @@ std::vector<std::vector<Level>> opposed(size_t outputs)
     return all;
 }
 
-Looked look(const CarNetwork &net)
+std::vector<std::vector<Level>> everyPattern(size_t outputs)
 {
-    return Looker(net).go();
+    constexpr size_t mostBits = 8;
+    std::vector<std::vector<Level>> all;
+    if (outputs > mostBits) {
+        all = opposed(outputs);
+        for (size_t i = 0; i < outputs; ++i) {
+            all.emplace_back(outputs, Level::Low);
+            all.back()[i] = Level::High;
+        }
+        return all;
+    }
+    for (size_t pattern = 0; outputs > 0 && pattern < (size_t(1) << outputs); ++pattern) {
+        all.emplace_back(outputs, Level::Low);
+        for (size_t i = 0; i < outputs; ++i)
+            if ((pattern >> i) & 1)
+                all.back()[i] = Level::High;
+    }
+    return all;
+}
+
+Looked look(const CarNetwork &net, Patterns patterns)
+{
+    return Looker(net).go(patterns);
 }
 
 } // namespace badger::circuit

@@ -46,6 +46,14 @@ struct Looked {
 /// A pattern of levels for each pair of outputs that differ both ways, and all low, all high.
 std::vector<std::vector<Level>> opposed(size_t outputs);
 
-Looked look(const CarNetwork &net);
+/// Every pattern of up to eight outputs; of more, those of opposed() and each alone high.
+std::vector<std::vector<Level>> everyPattern(size_t outputs);
+
+/// Which patterns of levels the outputs are set to.
+enum class Patterns {
+    Opposed, ///< a few in which every two outputs differ both ways
+    Every    ///< as everyPattern(): slower, for a second look
+};
+Looked look(const CarNetwork &net, Patterns patterns = Patterns::Opposed);
 
 } // namespace badger::circuit

@@ -37,26 +37,27 @@ Result<const parts::Part *> partOf(const kit::Assembly &car, Kind kind)
 }
 
 /// Without wires, the pack less the driver's drop stands in for the network.
-Result<circuit::FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge,
-                                   const parts::Part &driver, double running_A)
+Result<circuit::FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge, double running_A)
 {
     if (const auto read = circuit::fullDuty(car, charge))
         return *read;
+    const auto driver = partOf(car, Kind::Driver);
+    if (!driver)
+        return tl::unexpected(driver.error());
     const auto pack_V = car.packVolts_V(charge);
     if (!pack_V)
         return fail(Error::Kind::Missing, say("car '") + car->name + "'", say("no pack is fitted"),
                     say("add cells to the car"));
-    return bridgeDrop(driver, running_A).map([&](const BridgeDrop &drop) {
+    return bridgeDrop(**driver, running_A).map([&](const BridgeDrop &drop) {
         return circuit::FullDuty{*pack_V, std::max(0.0, *pack_V - drop.volts_V)};
     });
 }
 
 Result<MotorLine> lineOf(const kit::Assembly &car, kit::Charge charge)
 {
-    const auto driver = partOf(car, Kind::Driver);
     const auto motor = partOf(car, Kind::Motor);
     const auto wheel = partOf(car, Kind::Wheel);
-    for (const auto *r : {&driver, &motor, &wheel})
+    for (const auto *r : {&motor, &wheel})
         if (!*r)
             return tl::unexpected(r->error());
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
@@ -64,7 +65,7 @@ Result<MotorLine> lineOf(const kit::Assembly &car, kit::Charge charge)
     const auto share = loadShare(**motor);
     if (!running_A || !share)
         return tl::unexpected(running_A ? share.error() : running_A.error());
-    const auto full = fullDuty(car, charge, **driver, *running_A);
+    const auto full = fullDuty(car, charge, *running_A);
     if (!full)
         return tl::unexpected(full.error());
     MotorLine line;

@@ -43,9 +43,18 @@ Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
 
 /// Sets the levels of a wheel's pins, "D2" to high or low; false where the driver cannot do it.
 /// `released` is set where the enable, which the table of patterns takes as high, is low for it.
-bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, bool> &levels,
+bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, int> &levels,
                bool &released)
 {
+    if (!wheel.drive.port.empty()) { // the port's first end high is +1
+        const auto port = kit::splitTerminal(wheel.drive.port).terminal;
+        const bool firstIsForward = wheel.driver->terminal(wheel.pins.forward) <
+                                    wheel.driver->terminal(wheel.pins.backward);
+        levels[port] = wanted == Turn::Forward    ? (firstIsForward ? 1 : -1)
+                       : wanted == Turn::Backward ? (firstIsForward ? -1 : 1)
+                                                  : 0;
+        return true;
+    }
     bool forward = wanted == Turn::Forward;
     bool backward = wanted == Turn::Backward;
     if (wanted == Turn::Brake || wanted == Turn::Coast) {
@@ -61,13 +70,15 @@ bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, bool>
     return true;
 }
 
-int rowWith(const motion::MotionTable &table, const std::map<std::string, bool> &levels)
+int rowWith(const motion::MotionTable &table, const std::map<std::string, int> &levels)
 {
     for (size_t i = 0; i < table.rows.size(); ++i) {
         bool same = true;
         for (size_t k = 0; k < table.inputs.size(); ++k) {
             const auto it = levels.find(table.inputs[k].name);
-            same &= (it != levels.end() && it->second) == (table.rows[i].levels[k] > 0);
+            const int wanted = it == levels.end() ? 0 : it->second;
+            same &= table.inputs[k].threeWay() ? wanted == table.rows[i].levels[k]
+                                               : (wanted > 0) == (table.rows[i].levels[k] > 0);
         }
         if (same)
             return static_cast<int>(i);
@@ -83,6 +94,8 @@ bool pinsAsWired(const nets::Nets &nets)
         const auto wheel = setupOf(nets, side);
         if (!wheel)
             return false;
+        if (!wheel->drive.port.empty())
+            continue; // a port is where its motor is
         for (const auto &[terminal, pin] : {std::pair(&wheel->drive.forward, &wheel->pins.forward),
                                             {&wheel->drive.backward, &wheel->pins.backward},
                                             {&wheel->drive.enable, &wheel->pins.enable}})
@@ -112,7 +125,7 @@ std::vector<ProgramAction> actionsOn(const nets::Nets &nets, const rules::Progra
         const auto turnLeft = wantedTurn(state.motion, state.motion.left);
         const auto turnRight = wantedTurn(state.motion, state.motion.right);
         a.wanted = motion::pathOf(turnLeft, turnRight);
-        std::map<std::string, bool> levels;
+        std::map<std::string, int> levels;
         bool freeLeft = false;
         bool freeRight = false;
         a.possible = setLevels(*left, turnLeft, levels, freeLeft) &&

@@ -126,6 +126,8 @@ Say speedWords(const nets::WheelDrive &drive, const kit::Assembly &car)
         return pin.empty() ? say("{}, which no pin drives", terminal)
                            : say("{} at pin {}", terminal, pin);
     };
+    if (!drive.port.empty())
+        return say("speed at the port {}", drive.port);
     if (drive.held)
         return say("one speed: {} is held high", drive.enable);
     if (drive.enable.empty())

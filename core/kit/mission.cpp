@@ -188,6 +188,17 @@ private:
         return n;
     }
 
+    /// A board drives motors at its own ports.
+    bool hasPorts() const
+    {
+        return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const Instance &i) {
+            const auto *p = m_car.part(i);
+            return p && p->kind == Kind::Board &&
+                   std::any_of(p->terminals.begin(), p->terminals.end(),
+                               [](const auto &t) { return t.role == Role::MotorOut; });
+        });
+    }
+
     Need drive() const
     {
         Need n{Want::Drive,
@@ -209,7 +220,7 @@ private:
                 gaps.push_back(say("a motor on the {}", word));
                 n.partIds.emplace_back("gear-motor-plastic");
             }
-        if (ofKind({Kind::DriveServo}).empty() && ofKind({Kind::Driver}).empty()) {
+        if (ofKind({Kind::DriveServo}).empty() && ofKind({Kind::Driver}).empty() && !hasPorts()) {
             gaps.emplace_back(say("a driver"));
             n.partIds.insert(n.partIds.end(),
                              {"dual-bridge-module", "mosfet-dual-bridge", "half-bridge-chip"});

@@ -41,7 +41,7 @@ public:
             20000; // terminals over all patterns: a fraction of a second
         size_t patterns = 1;
         for (size_t i = 0; i < m_table.inputs.size() && i <= mostInputs; ++i)
-            patterns *= m_table.inputs[i].pulses ? 3 : 2;
+            patterns *= m_table.inputs[i].threeWay() ? 3 : 2;
         const auto ends = static_cast<size_t>(
             std::count_if(m_nets.all().begin(), m_nets.all().end(), [](const nets::Member &m) {
                 return m.terminal->role == Role::MotorOut || m.terminal->role == Role::Lead;
@@ -65,10 +65,27 @@ private:
                 take(m, driverOf(m));
             if (m.part->kind == Kind::DriveServo && m.terminal->role == Role::Signal)
                 take(m, driverOf(m));
+            if (m.part->kind == Kind::Board && m.terminal->role == Role::MotorOut &&
+                m_nets.has(m.net, Role::Lead))
+                takePort(m);
         }
         for (const auto &m : m_nets.all())
             if (m.terminal->role == Role::Direction && floats(m) && hasMotor(m))
                 takeFloating(m);
+    }
+
+    void takePort(const nets::Member &out)
+    {
+        const auto name = out.fitted->id + "." + out.terminal->channel;
+        for (const auto &known : m_table.inputs)
+            if (known.terminal == name)
+                return;
+        MotionInput in;
+        in.name = out.terminal->channel;
+        in.terminal = name;
+        in.drives = {name};
+        in.port = true;
+        m_table.inputs.push_back(std::move(in));
     }
 
     /// A motor is wired to the output that the input drives.
@@ -190,7 +207,7 @@ private:
     {
         std::vector<int> levels(m_table.inputs.size());
         for (size_t i = levels.size(); i-- > 0;) { // the last one changes fastest
-            const size_t base = m_table.inputs[i].pulses ? 3 : 2;
+            const size_t base = m_table.inputs[i].threeWay() ? 3 : 2;
             levels[i] = static_cast<int>(pattern % base) - (base == 3 ? 1 : 0);
             pattern /= base;
         }
@@ -219,6 +236,8 @@ private:
                      const std::string &channel, const std::vector<int> &levels) const
     {
         Does d;
+        if (part.kind == Kind::Board)
+            return portDoes(driver.id + "." + channel, part, channel, levels);
         std::string inputs;
         std::vector<const parts::Terminal *> directions;
         bool floats = false;
@@ -251,16 +270,33 @@ private:
         return d;
     }
 
+    /// The first end high, the second, or both low.
+    Does portDoes(const std::string &port, const parts::Part &part, const std::string &channel,
+                  const std::vector<int> &levels) const
+    {
+        Does d;
+        for (const auto &t : part.terminals)
+            if (t.role == Role::MotorOut && t.channel == channel)
+                d.outputs.push_back(t.name);
+        for (size_t i = 0; i < levels.size(); ++i)
+            if (m_table.inputs[i].terminal == port && d.outputs.size() == 2) {
+                d.does = levels[i] == 0 ? "brake" : "drive";
+                d.high = d.outputs[levels[i] > 0 ? 0 : 1];
+            }
+        return d;
+    }
+
     std::vector<std::string> outputs(const std::vector<int> &levels) const
     {
         std::vector<std::string> all;
         for (const auto &fitted : m_nets.car()->parts) {
             const auto *part = m_nets.car().part(fitted);
-            if (part == nullptr || part->kind != Kind::Driver)
+            if (part == nullptr || (part->kind != Kind::Driver && part->kind != Kind::Board))
                 continue;
             std::vector<std::string> channels;
             for (const auto &t : part->terminals)
                 if (t.role == Role::MotorOut &&
+                    (part->kind == Kind::Driver || m_nets.wired(fitted.id + "." + t.name)) &&
                     std::find(channels.begin(), channels.end(), t.channel) == channels.end())
                     channels.push_back(t.channel);
             for (const auto &channel : channels) {

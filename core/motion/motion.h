@@ -55,6 +55,8 @@ struct MotionInput {
     std::vector<std::string> drives;   ///< "driver.IN1"
     std::string low = "0", high = "1"; ///< what its levels are called: "dark", "light"
     bool pulses = false;               ///< of a drive servo: short, neutral or long
+    bool port = false;                 ///< a board's own motor port: one way, stop, the other
+    bool threeWay() const { return pulses || port; }
 
     bool floating = false; ///< nothing drives it: it may happen to be either
     /// "dark", "1", "long".
@@ -62,7 +64,7 @@ struct MotionInput {
 };
 
 struct MotionRow {
-    std::vector<int> levels;          ///< of each input: 0, 1; of pulses −1, 0, 1
+    std::vector<int> levels;          ///< of each input: 0, 1; of pulses and ports −1, 0, 1
     std::vector<std::string> outputs; ///< "OUT1 high, OUT2 low", one entry a channel
     Turn left = Turn::None;
     Turn right = Turn::None;

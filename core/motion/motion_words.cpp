@@ -98,6 +98,8 @@ Path pathOf(Turn left, Turn right)
 
 std::string MotionInput::levelName(int level) const
 {
+    if (port)
+        return level == 0 ? "stop" : level > 0 ? "A high" : "B high";
     if (pulses)
         return level < 0 ? "short" : level > 0 ? "long" : "neutral";
     return level > 0 ? high : low;

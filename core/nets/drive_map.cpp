@@ -70,6 +70,12 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
     WheelDrive drive;
     drive.side = motor.side;
     const auto &forwardOut = motor.side == kit::Side::Left ? a.terminal : b.terminal;
+    if (driver->kind == parts::Kind::Board) {
+        drive.port = a.instance + "." + ta->channel;
+        drive.forward = a.instance + "." + forwardOut;
+        drive.backward = drive.forward == *outA ? *outB : *outA;
+        return drive;
+    }
     for (const auto &t : driver->terminals) {
         const auto full = a.instance + "." + t.name;
         if (t.role == Role::Direction && t.channel == ta->channel)
@@ -86,6 +92,11 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
 Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
 {
     WheelPins pins;
+    if (!drive.port.empty()) {
+        pins.forward = kit::splitTerminal(drive.forward).terminal;
+        pins.backward = kit::splitTerminal(drive.backward).terminal;
+        return pins;
+    }
     const auto take = [&](const std::string &terminal, std::string &pin) -> Result<void> {
         const auto it = car.programPins.find(terminal);
         if (it == car.programPins.end())

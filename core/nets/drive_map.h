@@ -24,6 +24,9 @@ struct WheelDrive {
     std::string forward;  ///< direction input that is high for forward, "driver.IN1"
     std::string backward; ///< the other one
     std::string enable;   ///< "driver.ENA"
+    /// Of a motor at a board's own port: "controller.M1"; `forward` and `backward` are then the
+    /// port's two ends, of which the first is the higher one for forward.
+    std::string port;
     /// The enable is held high by a jumper, or by a supply (through a resistor, too) without a pin
     /// that could pull it low: the wheel has one speed.
     bool held = false;

@@ -15,6 +15,10 @@ SpeedReach reachOf(const nets::Nets &nets, kit::Side side)
     const auto drive = nets::wheelDrive(nets, side);
     if (!drive)
         return reach;
+    if (!drive->port.empty()) {
+        reach.line = drive->port;
+        return reach; // the port takes a speed
+    }
     reach.line = drive->enable.empty() ? drive->forward : drive->enable;
     if (drive->held) {
         reach.by = SpeedBy::Full;

@@ -216,7 +216,7 @@ std::vector<std::string> channels(const kit::Assembly &car)
     std::vector<std::string> all;
     for (const auto &fitted : car->parts) {
         const auto *part = car.part(fitted);
-        if (part == nullptr || part->kind != Kind::Driver)
+        if (part == nullptr || (part->kind != Kind::Driver && part->kind != Kind::Board))
             continue;
         std::set<std::string> seen;
         for (const auto &t : part->terminals)

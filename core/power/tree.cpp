@@ -168,11 +168,21 @@ private:
         m_tree.nodes[static_cast<size_t>(added)].fromWires = line.fromWires;
     }
 
+    /// A board has ports to spare: those without a motor are no branches.
+    bool drivesMotor(const std::string &channel) const
+    {
+        return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const kit::Instance &i) {
+            const auto *p = m_car.part(i);
+            return p && p->kind == Kind::Motor && channelOf({m_car}, i) == channel;
+        });
+    }
+
     void growChannels(int index, const kit::Instance &fitted, const parts::Part &part)
     {
         std::set<std::string> seen;
         for (const auto &t : part.terminals)
-            if (t.role == Role::MotorOut && seen.insert(t.channel).second)
+            if (t.role == Role::MotorOut && seen.insert(t.channel).second &&
+                (part.kind == Kind::Driver || drivesMotor(fitted.id + "." + t.channel)))
                 once(fitted, part, fitted.id + "." + t.channel, NodeKind::Channel, index);
     }
 

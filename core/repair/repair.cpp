@@ -18,11 +18,11 @@ namespace
 /// Limits that are passed, and where.
 using Limits = std::set<std::pair<circuit::Harm, std::string>>;
 
-Limits limitsOf(const kit::Assembly &car)
+Limits limitsOf(const kit::Assembly &car, circuit::Patterns patterns = circuit::Patterns::Opposed)
 {
     const nets::Nets nets(car);
     const circuit::CarNetwork network(nets);
-    const auto looked = circuit::look(network);
+    const auto looked = circuit::look(network, patterns);
     Limits limits;
     for (const auto &s : looked.strains)
         if (!s.stalled)
@@ -92,33 +92,50 @@ public:
 
     std::optional<Fix> fixFor(const Finding &finding) const
     {
-        std::optional<Fix> best;
-        std::tuple<size_t, size_t, size_t, size_t> least;
+        std::vector<Standing> all;
         for (auto &fix : candidates(m_car, finding, m_before.findings)) {
             const auto car = applied(m_car.car(), fix);
-            const auto limits = limitsOf({car, m_car.catalogue()}); // the quicker half of the test
-            if (!std::includes(m_limits.begin(), m_limits.end(), limits.begin(), limits.end()))
+            // The quicker half of the test.
+            if (!within(limitsOf({car, m_car.catalogue()}), m_limits))
                 continue;
             const Verdict after({car, m_car.catalogue()});
             if (!stands(m_before, after, finding))
                 continue;
-            const std::tuple rank{after.count(Severity::Error), after.count(Severity::Warning),
-                                  changes(fix), after.findings.size()};
-            if (!best || rank < least) {
-                best = std::move(fix);
-                least = rank;
-            }
-            if (std::get<0>(least) == 0 &&
-                std::get<1>(least) <= m_before.count(Severity::Warning) && changes(*best) == 1)
+            const Rank rank{after.count(Severity::Error), after.count(Severity::Warning),
+                            changes(fix), after.findings.size()};
+            all.push_back({rank, std::move(fix)});
+            if (std::get<0>(rank) == 0 && std::get<1>(rank) <= m_before.count(Severity::Warning) &&
+                std::get<2>(rank) == 1)
                 break; // nothing better comes
         }
-        return best;
+        std::stable_sort(all.begin(), all.end(),
+                         [](const Standing &a, const Standing &b) { return a.rank < b.rank; });
+        // The second look takes longer, so it is for those that would be offered.
+        for (auto &candidate : all) {
+            const auto car = applied(m_car.car(), candidate.fix);
+            if (!m_everyLimit)
+                m_everyLimit = limitsOf(m_car, circuit::Patterns::Every);
+            if (within(limitsOf({car, m_car.catalogue()}, circuit::Patterns::Every), *m_everyLimit))
+                return std::move(candidate.fix);
+        }
+        return std::nullopt;
     }
 
 private:
+    using Rank = std::tuple<size_t, size_t, size_t, size_t>;
+    struct Standing {
+        Rank rank;
+        Fix fix;
+    };
+    static bool within(const Limits &after, const Limits &before)
+    {
+        return std::includes(before.begin(), before.end(), after.begin(), after.end());
+    }
+
     const kit::Assembly &m_car;
     Verdict m_before;
     Limits m_limits;
+    mutable std::optional<Limits> m_everyLimit;
 };
 
 } // namespace

@@ -220,9 +220,11 @@ Result<void> boardIsKnown(const kit::Assembly &car)
             return t.role != parts::Role::Pin || pinNumber(t.name);
         });
     if (!known)
-        return fail(Error::Kind::Missing, where,
-                    fmt::format("board programs are not written for the {}", part->name),
-                    "use a 5 V board with pins D0 to D13 and A0 to A5");
+        return fail(
+            Error::Kind::Missing, where,
+            fmt::format("board programs are not written for the {}", part->name),
+            "read the rules off this page into the board's own tool, or use a 5 V board with pins "
+            "D0 to D13 and A0 to A5");
     return {};
 }
 
