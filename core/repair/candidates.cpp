@@ -124,8 +124,8 @@ private:
     {
         for (const auto &t : m_here) {
             const auto &m = *m_nets.member(t);
-            if (!m.terminal->jumper)
-                continue;
+            if (!m.terminal->jumper || english(m_finding.where).find(t) == std::string::npos)
+                continue; // a jumper mends what is wrong at its own enable
             Fix fix;
             (nets::isJumpered(*m.fitted, m.terminal->name) ? fix.pulled : fix.jumpers).push_back(t);
             if (!fix.jumpers.empty()) // a jumper joins what is wired there to the rail

@@ -75,6 +75,30 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
     return true;
 }
 
+/// A hand would not do it, whatever the checks say of the outcome: a supply input led to a motor's
+/// wires, which are alive as soon as the next fault is mended; or a supply taken off a part that
+/// the finding does not speak of.
+bool isAbsurd(const kit::Assembly &after, const Fix &fix, const Finding &finding)
+{
+    using parts::Role;
+    const nets::Nets nets(after);
+    for (const auto &w : fix.in) {
+        const int net = nets.of(w.from);
+        if (nets.has(net, Role::SupplyIn) &&
+            (nets.has(net, Role::MotorOut) || nets.has(net, Role::Lead)))
+            return true;
+    }
+    const auto where = english(finding.where);
+    for (const auto &w : fix.out)
+        for (const auto &end : {w.from, w.to}) {
+            const auto *m = nets.member(end);
+            if (m && m->terminal->role == Role::SupplyIn && m->wires == 0 &&
+                where.find(end) == std::string::npos)
+                return true;
+        }
+    return false;
+}
+
 size_t changes(const Fix &fix)
 {
     if (!fix.exchanged.empty())
@@ -95,6 +119,8 @@ public:
         std::vector<Standing> all;
         for (auto &fix : candidates(m_car, finding, m_before.findings)) {
             const auto car = applied(m_car.car(), fix);
+            if (isAbsurd({car, m_car.catalogue()}, fix, finding))
+                continue;
             // The quicker half of the test.
             if (!within(limitsOf({car, m_car.catalogue()}), m_limits))
                 continue;

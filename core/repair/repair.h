@@ -4,9 +4,10 @@
 // A fix is an edit of the car. Each candidate is made on a copy and the copy is judged again: the
 // finding has to be gone, nothing new may be as severe, a car that went ahead has to go on doing
 // so, and no limit may be passed in any state of the network that was not passed before. Of those
-// that stand the test the one is offered that leaves the least that is wrong, and of these the one
-// with the fewest changes. Where none stands it, there is no fix, and the finding's own words say
-// what to look at.
+// that stand the test, and that a hand would do (no supply led to a motor's wires, none taken off a
+// part that the finding does not speak of), the one is offered that leaves the least that is wrong,
+// and of these the one with the fewest changes. Where none stands it, there is no fix, and the
+// finding's own words say what to look at.
 #pragma once
 
 #include "core/base/finding.h"

@@ -25,18 +25,18 @@ void takeController(Bench &b)
         i.drivenBy.clear();
     }
     b.car.wires.clear();
-    for (const auto &[from, to, colour] : std::initializer_list<std::array<const char *, 3>>{
-             {"pack.PLUS", "switch.IN", "red"},
-             {"switch.OUT", "board.VIN", "red"},
-             {"pack.MINUS", "board.GND", "black"},
-             {"board.5V", "ranger.VCC", "red"},
-             {"board.GND", "ranger.GND", "black"},
-             {"ranger.TRIG", "board.S1", "white"},
-             {"ranger.ECHO", "board.S2", "yellow"},
-             {"board.M1A", "left.A", "red"},
-             {"board.M1B", "left.B", "black"},
-             {"board.M2A", "right.B", "black"},
-             {"board.M2B", "right.A", "red"}})
+    for (const auto &[from, to, colour] :
+         std::initializer_list<std::array<const char *, 3>>{{"pack.PLUS", "switch.IN", "red"},
+                                                            {"switch.OUT", "board.VIN", "red"},
+                                                            {"pack.MINUS", "board.GND", "black"},
+                                                            {"board.5V", "ranger.VCC", "red"},
+                                                            {"board.GND", "ranger.GND", "black"},
+                                                            {"ranger.TRIG", "board.S1", "white"},
+                                                            {"ranger.ECHO", "board.S2", "yellow"},
+                                                            {"board.M1A", "left.A", "red"},
+                                                            {"board.M1B", "left.B", "black"},
+                                                            {"board.M2A", "right.B", "black"},
+                                                            {"board.M2B", "right.A", "red"}})
         b.car.wires.push_back({from, to, colour, {}});
     b.car.programPins = {{"ranger.TRIG", "S1"}, {"ranger.ECHO", "S2"}};
     b.car.history.clear();

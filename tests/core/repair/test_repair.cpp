@@ -115,6 +115,47 @@ private slots:
             }
         }
     }
+    /// The regulator's wire hangs on a motor output: nothing is fed from there, though the driver
+    /// is dead and it would do no harm yet.
+    void nothingIsFedFromAMotorsWires()
+    {
+        Bench b("Turnstone");
+        auto &w = b.wire("regulator.OUT");
+        (w.from == "regulator.OUT" ? w.to : w.from) = "driver.OUT3";
+        for (const auto &f : repair::withFixes({b.car, b.catalogue}, wiresOf(b))) {
+            if (!f.fix)
+                continue;
+            const auto car = repair::applied(b.car, *f.fix);
+            const nets::Nets nets({car, b.catalogue});
+            for (const auto &in : f.fix->in)
+                QVERIFY2(!nets.has(nets.of(in.from), parts::Role::SupplyIn) ||
+                             !nets.has(nets.of(in.from), parts::Role::MotorOut),
+                         english(f.mend).c_str());
+        }
+    }
+    /// What is wrong at the servo is not mended by taking the driver's supply away.
+    void noOtherPartLosesItsSupply()
+    {
+        Bench b("Curlew");
+        auto &w = b.wire("servo.VCC");
+        (w.from == "servo.VCC" ? w.to : w.from) = "driver.BO1";
+        for (const auto &f : repair::withFixes({b.car, b.catalogue}, wiresOf(b)))
+            if (f.fix)
+                for (const auto &out : f.fix->out)
+                    QVERIFY2(out.from != "driver.VM" && out.to != "driver.VM",
+                             english(f.mend).c_str());
+    }
+    /// A jumper beside a wire would join what is wired there to the rail.
+    void aJumperTakesThePlaceOfAWire()
+    {
+        Bench b;
+        b.wire("driver.ENA").to = "board.GND3";
+        b.car.programPins.erase("driver.ENA");
+        const auto found = repair::withFixes({b.car, b.catalogue}, wiresOf(b));
+        for (const auto &f : found)
+            if (f.fix && !f.fix->jumpers.empty())
+                QVERIFY2(!f.fix->out.empty(), english(f.mend).c_str());
+    }
     void anOpenSwitchIsJoinedBehindTheFuse()
     {
         Bench b("Curlew");
