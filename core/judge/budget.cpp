@@ -51,7 +51,14 @@ StopRule farthest(const rules::Program &program,
 bool looksAside(const kit::Car &car, const rules::Reading &reading)
 {
     const auto *fitted = car.instance(reading.instance);
-    return fitted && fitted->mount && std::abs(fitted->mount->yaw_rad) > kit::aheadWithin_rad;
+    const auto *mount = fitted ? kit::mountOf(car, *fitted) : nullptr;
+    return mount && std::abs(mount->yaw_rad) > kit::aheadWithin_rad;
+}
+
+/// Of a reading whose ranger was found.
+const kit::Mount &mountOfReading(const kit::Car &car, const rules::Reading &reading)
+{
+    return *kit::mountOf(car, *car.instance(reading.instance));
 }
 
 } // namespace
@@ -75,7 +82,7 @@ Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Read
 {
     const auto *fitted = car->instance(reading.instance);
     const auto *part = fitted ? car.part(*fitted) : nullptr;
-    if (part == nullptr || part->kind != parts::Kind::Ranger || !fitted->mount)
+    if (part == nullptr || part->kind != parts::Kind::Ranger || !kit::mountOf(car.car(), *fitted))
         return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                     say("there is no mounted ranger '{}' for the reading '{}'", reading.instance,
                         reading.name),
@@ -104,11 +111,11 @@ Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
         return fail(Error::Kind::Missing, where, say("no rule stops the car on the way ahead"),
                     say("add a rule that stops nearer than a distance"));
     if (looksAside(car, *stop.reading))
-        return fail(Error::Kind::OutOfRange, say("car '") + car.name + "'",
-                    say("the ranger '{}' looks {} to the side, not ahead", stop.reading->instance,
-                        quantity(std::abs(car.instance(stop.reading->instance)->mount->yaw_rad),
-                                 Unit::Degree, 0)),
-                    say("turn it ahead, or read another ranger"));
+        return fail(
+            Error::Kind::OutOfRange, say("car '") + car.name + "'",
+            say("the ranger '{}' looks {} to the side, not ahead", stop.reading->instance,
+                quantity(std::abs(mountOfReading(car, *stop.reading).yaw_rad), Unit::Degree, 0)),
+            say("turn it ahead, or read another ranger"));
     return Shape{stop, goes};
 }
 
@@ -197,7 +204,7 @@ Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &progr
     b.setup.rollOut_m = drive::rollOut_m(b.roll.curve, b.speed.value);
     b.setup.sensorError_m = car->calibrations.ruler ? car->calibrations.ruler->error_m
                                                     : (*ranger)->figure("error_m")->typical;
-    b.setup.setBack_m = car->instance(stop.reading->instance)->mount->setBack_m;
+    b.setup.setBack_m = mountOfReading(car.car(), *stop.reading).setBack_m;
     b.setup.medianOf = stop.reading->medianOf;
     const auto budget = drive::stopBudget(b.setup);
     if (!budget)
@@ -256,7 +263,7 @@ trial::RangerModel rangerModel(const kit::Car &car, const parts::Part &part,
     const auto of = [&](const char *key) { return part.figure(key)->typical; };
     trial::RangerModel m;
     m.name = instance;
-    m.mount = *car.instance(instance)->mount;
+    m.mount = *kit::mountOf(car, *car.instance(instance));
     m.figures.cosHalfAngle = std::cos(of("half_angle_rad"));
     m.figures.deadZone_m = of("dead_zone_m");
     m.figures.range_m = of("range_m");

@@ -91,7 +91,7 @@ std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
     for (const auto &reading : program.readings)
         if (const auto ranger = rangerOf(car, reading)) {
             const auto &part = **ranger;
-            const auto &mount = car->instance(reading.instance)->mount;
+            const auto *mount = kit::mountOf(car.car(), *car->instance(reading.instance));
             facts[reading.name] = {
                 part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
                 part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,

@@ -63,4 +63,16 @@ std::optional<double> sourceVolts_V(const Instance &source, const parts::Catalog
     return volts;
 }
 
+const Mount *mountOf(const Car &car, const Instance &fitted)
+{
+    constexpr int deepest = 8; // carriers that carry each other are refused elsewhere
+    const auto *at = &fitted;
+    for (int depth = 0; at && depth < deepest; ++depth) {
+        if (at->mount)
+            return &*at->mount;
+        at = at->carriedBy.empty() ? nullptr : car.instance(at->carriedBy);
+    }
+    return nullptr;
+}
+
 } // namespace badger::kit

@@ -219,6 +219,10 @@ bool sameDrive(const Car &a, const Car &b);
 /// What people call a fitted part: its label, else its id.
 const std::string &labelOf(const Instance &instance);
 
+/// Where a part sits and looks: as it says itself, else as what carries it does. Null where neither
+/// is known.
+const Mount *mountOf(const Car &car, const Instance &fitted);
+
 /// "driver.ENA" taken apart; both empty where there is no dot.
 struct TerminalName {
     std::string instance;

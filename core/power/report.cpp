@@ -100,7 +100,8 @@ std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Assembly &car, Ch
         m.name = node.name;
         m.supply_V = input.ceiling_V;
         m.drop_V = drop->volts_V;
-        m.dropHow = drop->how;
+        if (!drop->how.empty())
+            m.dropHow = say("= {}", drop->how);
         m.rated_V = motor.figure("rated_V")->typical;
         const auto cap = dutyCap(m.supply_V, m.drop_V, m.rated_V);
         if (!cap)

@@ -305,11 +305,19 @@ void compare(Tree &tree, const circuit::CarNetwork &network, State state)
     if (!answer.solved || !answer.settled)
         return;
     const auto &nets = network.nets();
+    // Past a limit the network sags; the tree says that the limit is passed.
+    const auto overloaded = [&](const Node &node) {
+        for (const auto *n = &node; n;
+             n = n->parent < 0 ? nullptr : &tree.nodes[static_cast<size_t>(n->parent)])
+            if (n->limit_A && n->states[stateIndex(state)].amps_A > n->limit_A->typical)
+                return true;
+        return false;
+    };
     for (auto &node : tree.nodes) {
         const auto *m = nets.member(node.id);
         auto &v = node.states[stateIndex(state)];
         if (m == nullptr || v.atMost || !v.voltsKnown ||
-            (node.kind != NodeKind::Input && node.kind != NodeKind::Output))
+            (node.kind != NodeKind::Input && node.kind != NodeKind::Output) || overloaded(node))
             continue;
         const auto wires_V = network.ownVolts_V(answer, static_cast<size_t>(m - nets.all().data()));
         if (wires_V && std::abs(*wires_V - v.volts_V) > differs_V)

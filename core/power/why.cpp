@@ -228,7 +228,7 @@ private:
             const auto drop = drive::bridgeDrop(p, v.amps_A);
             const auto *figure = p.figure("drop_V");
             m_out.steps.push_back({say("drop of the {}", p.name), "− " + power::volts(v.fixed_V),
-                                   drop ? drop->how : std::string{},
+                                   drop && !drop->how.empty() ? say("= {}", drop->how) : Say(),
                                    figure ? rangeOf(*figure, Unit::Volt, say("this kind"))
                                           : say("a MOSFET bridge is a resistance")});
             return;

@@ -76,16 +76,20 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
 }
 
 /// A hand would not do it, whatever the checks say of the outcome: a supply input led to a motor's
-/// wires, which are alive as soon as the next fault is mended; or a supply taken off a part that
-/// the finding does not speak of.
+/// wires, which are alive as soon as the next fault is mended, or to a sensor's output; or a supply
+/// taken off a part that the finding does not speak of.
 bool isAbsurd(const kit::Assembly &after, const Fix &fix, const Finding &finding)
 {
     using parts::Role;
     const nets::Nets nets(after);
     for (const auto &w : fix.in) {
         const int net = nets.of(w.from);
+        const auto any = [&](std::initializer_list<Role> roles) {
+            return std::any_of(roles.begin(), roles.end(),
+                               [&](Role role) { return nets.has(net, role); });
+        };
         if (nets.has(net, Role::SupplyIn) &&
-            (nets.has(net, Role::MotorOut) || nets.has(net, Role::Lead)))
+            any({Role::MotorOut, Role::Lead, Role::DigitalOut, Role::AnalogueOut, Role::Echo}))
             return true;
     }
     const auto where = english(finding.where);
@@ -262,6 +266,8 @@ std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> fi
     for (auto &f : findings) {
         if (stop && stop())
             break;
+        if (f.code == "tree-has-loop" || f.code == "recharge-before")
+            continue; // they say how something is, not that a wire is wrong
         f.fix = search.fixFor(f);
         if (f.fix)
             f.mend = words(*f.fix);

@@ -22,15 +22,6 @@ units::Quantity mm(double m)
     return quantity(m, Unit::Millimetre, 0);
 }
 
-/// The mount that says height and tilt: its own, else its carrier's.
-const kit::Mount *mountOf(const kit::Car &car, const kit::Instance &fitted)
-{
-    if (fitted.mount)
-        return &*fitted.mount;
-    const auto *carrier = fitted.carriedBy.empty() ? nullptr : car.instance(fitted.carriedBy);
-    return carrier && carrier->mount ? &*carrier->mount : nullptr;
-}
-
 double sweepOf(const kit::Assembly &car, const kit::Instance &fitted)
 {
     const auto *carrier = fitted.carriedBy.empty() ? nullptr : car->instance(fitted.carriedBy);
@@ -52,7 +43,7 @@ std::vector<RangerCover> covers(const kit::Assembly &car)
         c.ranger = fitted.id;
         c.place = *place;
         c.setBack_m = car->geometry.axleToNose_m - place->x_m;
-        if (const auto *mount = mountOf(car, fitted)) {
+        if (const auto *mount = kit::mountOf(car.car(), fitted)) {
             c.height_m = mount->height_m;
             c.tilt_rad = mount->tilt_rad;
         }

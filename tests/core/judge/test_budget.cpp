@@ -63,6 +63,23 @@ private slots:
         QVERIFY(english(r->terms[2].from).starts_with("part data"));
     }
 
+    /// A ranger that rides on a servo sits where the servo does.
+    void aRangerOnAServo()
+    {
+        Bench b("Curlew");
+        b.car.program = b.program.id;
+        const auto servo = *b.instance("servo").mount;
+        const auto r = judge::budgetOf({b.car, b.catalogue}, b.program);
+        VERIFY_OK(r);
+        COMPARE_NEAR(r->setup.setBack_m, servo.setBack_m, 1e-12);
+        QVERIFY(!test::find(b.judge().rule.findings, "reading-without-ranger"));
+        const auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
+        VERIFY_OK(s);
+        QCOMPARE(s->car.rangers.front().mount, servo);
+        b.instance("servo").mount->yaw_rad = 1.2; // it looks to a side
+        QVERIFY(!judge::budgetOf({b.car, b.catalogue}, b.program));
+    }
+
     void otherWays()
     {
         Bench b;
