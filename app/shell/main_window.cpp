@@ -215,7 +215,7 @@ void MainWindow::showHeadline()
     if (car && j) {
         const auto h = judge::headline(m_session.station(), m_session.workshop(),
                                        {*car, m_session.catalogue()}, *j);
-        m_headline->setText(str(h.sentence));
+        m_headline->setText(together(str(h.sentence)));
         m_conditions->setText(str(h.conditions));
     } else {
         const bool kits = face().offersKits();

@@ -29,6 +29,9 @@ inline QString str(const char *text)
     return QString::fromUtf8(text);
 }
 
+/// A number keeps its unit on its line: the space between them does not break.
+QString together(QString text);
+
 /// A text inside a label that holds links, which is the one place where markup is read.
 inline QString markup(const QString &text)
 {

@@ -74,7 +74,11 @@ public:
         session.selectStation(s);
         QApplication::processEvents();
     }
-    QString headline() const { return child<QLabel>("headline")->text(); }
+    /// With plain spaces between numbers and their units.
+    QString headline() const
+    {
+        return child<QLabel>("headline")->text().replace(QChar(QChar::Nbsp), ' ');
+    }
 
     /// Types into a field as a person does: over what is there, and then Enter.
     static void type(QLineEdit *field, const QString &text)
