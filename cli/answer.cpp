@@ -32,10 +32,14 @@ Json fixJson(const std::optional<Fix> &fix)
 {
     if (!fix)
         return nullptr;
+    auto cells = Json::array();
+    for (const auto &c : fix->cells)
+        cells.push_back({{"pack", c.pack}, {"before", c.before}, {"after", c.after}});
     return {{"wires_off", wiresOf(fix->out)},
             {"wires_on", wiresOf(fix->in)},
             {"jumpers_on", fix->jumpers},
             {"jumpers_off", fix->pulled},
+            {"cells", cells},
             {"program_pins", fix->pins}};
 }
 

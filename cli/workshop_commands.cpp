@@ -124,6 +124,12 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         if (!car->wires.empty())
             judgement.wire.findings =
                 repair::withFixes({*car, o->catalogue}, std::move(judgement.wire.findings));
+        auto &kit = judgement.kit.findings.findings;
+        const auto advice = std::stable_partition(kit.begin(), kit.end(), [](const Finding &f) {
+            return f.severity != Severity::Advice;
+        });
+        auto mended = repair::withFixes({*car, o->catalogue}, {kit.begin(), advice});
+        std::move(mended.begin(), mended.end(), kit.begin());
         const auto all = judgement.all();
         a.hasError |= hasError(all);
         auto found = findingsJson(all);

@@ -294,7 +294,7 @@ HandPanel::Content HandPanel::content(const judge::Judgement &j) const
     c.next = j.next;
     c.nextElsewhere = j.next.station != station;
     c.findings = j.of(station).findings;
-    if (station == Station::Wire)
+    if (station == Station::Wire || station == Station::Kit)
         for (auto &f : c.findings)
             if (const auto *mended = m_session.withFix(f))
                 f = *mended;
@@ -341,7 +341,7 @@ void HandPanel::refresh()
         m_scroll->verticalScrollBar()->setValue(0);
     }
     emptyLayout(*m_nothing);
-    if (m_session.station() == judge::Station::Wire)
+    if (m_session.station() == judge::Station::Wire || m_session.station() == judge::Station::Kit)
         m_session.wantFixes();
     const auto before = std::exchange(m_said, content(*j));
     const auto &c = *m_said;

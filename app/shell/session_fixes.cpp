@@ -12,12 +12,16 @@ void Session::wantFixes()
     if (j == nullptr)
         return;
     auto &entry = m_judged[m_car];
-    if (entry.fixesWanted || j->wire.findings.empty())
+    auto findings = j->wire.findings;
+    for (const auto &f : j->kit.findings.findings)
+        if (f.severity != Severity::Advice)
+            findings.push_back(f);
+    if (entry.fixesWanted || findings.empty())
         return;
     entry.fixesWanted = true;
     const auto stop = std::make_shared<std::atomic<bool>>(false);
     entry.fixing = stop;
-    m_worker.start([this, id = m_car, stop, on = *entry.on, findings = j->wire.findings,
+    m_worker.start([this, id = m_car, stop, on = *entry.on, findings = std::move(findings),
                     catalogue = m_document.catalogue()] {
         if (*stop)
             return;
@@ -61,7 +65,7 @@ bool Session::takeFix()
     if (!m_tried)
         return false;
     const auto fix = *m_tried;
-    return editCar(tr("Mend the wires"), [&](kit::Car &car) { car = repair::applied(car, fix); });
+    return editCar(tr("Mend the car"), [&](kit::Car &car) { car = repair::applied(car, fix); });
 }
 
 } // namespace badger::app

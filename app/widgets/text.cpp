@@ -15,7 +15,7 @@ Listener &listener()
 QString together(QString text)
 {
     static const QRegularExpression unit(
-        QStringLiteral("(?<=\\d) (?=(V|A|mA|W|ohm|kohm|cm|mm|in|m|s|ms|us|g|kg|h|%|m/s)\\b)"));
+        QStringLiteral("(?<=\\d) (?=(?:V|A|mA|W|ohm|kohm|cm|mm|in|m|s|ms|us|g|kg|h|m/s)\\b|%)"));
     return text.replace(unit, QString(QChar(QChar::Nbsp)));
 }
 

@@ -15,8 +15,14 @@ namespace badger
 
 enum class Severity { Error, Warning, Advice };
 
-/// A change of wires and jumpers, as a hand makes it.
+/// A change of wires, jumpers and cells, as a hand makes it.
 struct Fix {
+    struct Cells {
+        std::string pack;
+        int before = 0; ///< in series
+        int after = 0;
+        bool operator==(const Cells &) const = default;
+    };
     struct Wire {
         std::string from;
         std::string to;
@@ -30,6 +36,7 @@ struct Fix {
     /// Two terminals whose wires change places; `out` and `in` say the same wire by wire.
     std::vector<std::string> exchanged;
     std::map<std::string, std::string> pins; ///< what the program then uses, "driver.ENA" to "D5"
+    std::vector<Cells> cells;
     bool operator==(const Fix &) const = default;
 };
 

@@ -48,6 +48,7 @@ public:
         moved();
         toOtherSupplies();
         joins();
+        cells();
         if (m_all.size() > mostCandidates)
             m_all.resize(mostCandidates);
         return std::move(m_all);
@@ -118,6 +119,31 @@ private:
         for (size_t i = 0; i < m_here.size(); ++i)
             for (size_t k = i + 1; k < m_here.size(); ++k)
                 exchange(m_here[i], m_here[k]);
+    }
+
+    /// More or fewer cells of the same kind, the nearest numbers first: where the finding is about
+    /// volts, amps or heat in the supply.
+    void cells()
+    {
+        static const std::set<std::string> codes = {
+            "supply-outside-window", "regulator-over-volts", "rail-not-held", "logic-browns-out",
+            "motor-too-weak",        "supply-below-drop",    "regulator-hot", "bridge-hot",
+            "motor-supply-low",      "source-over-limit",    "pack-sags",     "channel-over-peak"};
+        constexpr int farthest = 6;
+        if (codes.count(m_finding.code) == 0)
+            return;
+        for (const auto &f : m_car.fitted()) {
+            const int now = f.instance->cellsInSeries;
+            if (f.part->kind != parts::Kind::Cell || now < 1 || !f.instance->otherCells.empty())
+                continue;
+            for (int step = 1; step <= farthest; ++step)
+                for (const int then : {now + step, now - step})
+                    if (then >= 1) {
+                        Fix fix;
+                        fix.cells.push_back({f.instance->id, now, then});
+                        m_all.push_back(std::move(fix));
+                    }
+        }
     }
 
     void jumpers()

@@ -11,8 +11,8 @@ namespace badger::repair
 {
 
 /// Ends exchanged, a wire taken off, an end moved to where one is missing, a wire put in, a jumper
-/// put on or taken off: around the terminals that the finding names. `all` are the car's findings:
-/// they say where something is missing.
+/// put on or taken off: around the terminals that the finding names; more or fewer cells in a pack.
+/// `all` are the car's findings: they say where something is missing.
 std::vector<Fix> candidates(const kit::Assembly &car, const Finding &finding,
                             const std::vector<Finding> &all);
 

@@ -107,8 +107,8 @@ size_t changes(const Fix &fix)
 {
     if (!fix.exchanged.empty())
         return 1;
-    return std::max(fix.out.size(), fix.in.size()) + fix.jumpers.size() + fix.pulled.size() +
-           (fix.out.empty() && fix.in.empty() ? fix.pins.size() : 0);
+    return fix.cells.size() + std::max(fix.out.size(), fix.in.size()) + fix.jumpers.size() +
+           fix.pulled.size() + (fix.out.empty() && fix.in.empty() ? fix.pins.size() : 0);
 }
 
 class Search
@@ -191,6 +191,10 @@ kit::Car applied(kit::Car car, const Fix &fix)
         else if (in)
             car.wires.push_back(*in);
     }
+    for (const auto &c : fix.cells)
+        for (auto &i : car.parts)
+            if (i.id == c.pack)
+                i.cellsInSeries = c.after;
     for (const auto &[terminal, pin] : fix.pins)
         car.programPins[terminal] = pin;
     const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {
@@ -212,6 +216,8 @@ Say words(const Fix &fix)
         return say("Change over what is wired to {} and to {}.", fix.exchanged[0],
                    fix.exchanged[1]);
     std::vector<Say> all;
+    for (const auto &c : fix.cells)
+        all.push_back(say("Put {} cells into {}, not {}.", c.after, c.pack, c.before));
     auto in = fix.in;
     for (const auto &w : fix.out) {
         const auto moved = std::find_if(in.begin(), in.end(), [&](const Fix::Wire &x) {

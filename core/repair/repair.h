@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Which change of wires mends a finding?
+// Which change of wires or cells mends a finding?
 //
 // A fix is an edit of the car. Each candidate is made on a copy and the copy is judged again: the
 // finding has to be gone, nothing new may be as severe, a car that went ahead has to go on doing

@@ -35,7 +35,7 @@ QStringList shown(const MainWindow &window)
     QStringList all;
     for (const auto *l : window.findChildren<QLabel *>())
         if (l->isVisible())
-            all << l->text();
+            all << l->text().replace(QChar(QChar::Nbsp), ' ');
     for (const auto *f : window.findChildren<QuantityField *>())
         if (f->isVisible())
             all << f->text();

@@ -2,6 +2,7 @@
 // What is offered mends, and does not burn anything.
 #include "core/circuit/strain.h"
 #include "core/power/check.h"
+#include "core/power/report.h"
 #include "core/repair/repair.h"
 #include "core/wiring/check.h"
 #include "support/fixture.h"
@@ -155,6 +156,32 @@ private slots:
         for (const auto &f : found)
             if (f.fix && !f.fix->jumpers.empty())
                 QVERIFY2(!f.fix->out.empty(), english(f.mend).c_str());
+    }
+    /// Ten cells on the module's regulator, four on the jack: a number of cells that was tried.
+    void cellsAreTried()
+    {
+        const auto offeredFor = [](int cells, const char *code) {
+            Bench b;
+            b.instance("pack").cellsInSeries = cells;
+            const kit::Assembly car(b.car, b.catalogue);
+            auto found = power::check(car, power::report(car)).findings;
+            std::erase_if(found, [](const Finding &f) { return f.severity == Severity::Advice; });
+            for (const auto &f : repair::withFixes(car, found))
+                if (f.code == code && f.fix && !f.fix->cells.empty()) {
+                    // What is offered was tried: nothing of the kind is left.
+                    const auto after = repair::applied(b.car, *f.fix);
+                    const kit::Assembly mended(after, b.catalogue);
+                    const auto now = power::check(mended, power::report(mended)).findings;
+                    const auto *left = find(now, code);
+                    return left && left->severity != Severity::Advice ? std::string("it stays")
+                                                                      : english(f.mend);
+                }
+            return std::string("nothing");
+        };
+        QCOMPARE(offeredFor(10, "regulator-over-volts"),
+                 std::string("Put 8 cells into pack, not 10."));
+        const auto few = offeredFor(4, "supply-outside-window");
+        QVERIFY2(few == "Put 6 cells into pack, not 4.", few.c_str());
     }
     void anOpenSwitchIsJoinedBehindTheFuse()
     {
