@@ -24,9 +24,11 @@ void HarnessView::paintVolts(QPainter &p, const HarnessTerminal &t, QRectF box, 
     const bool stands = set != m_meter->set.end();
     p.setFont(m_theme.text(Type::Small, stands));
     p.setPen(m_theme.color(stands ? Tone::Ochre : Tone::Result));
-    const auto words =
-        stands ? (set->second ? tr("high %1") : tr("open %1")).arg(volts->second) : volts->second;
     name += 7 * m_theme.scale();
+    auto words =
+        stands ? (set->second ? tr("high %1") : tr("open %1")).arg(volts->second) : volts->second;
+    if (p.fontMetrics().horizontalAdvance(words) > box.width() - name)
+        words = volts->second; // bold and in its own colour, it stands out as it is
     (t.onRight ? box.setRight(box.right() - name) : box.setLeft(box.left() + name));
     p.drawText(box, (t.onRight ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter, words);
 }
