@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/firstpower/walk.h"
 
+#include "core/kit/chemistry.h"
 #include "core/nets/nets.h"
 #include "core/power/tree.h"
 #include "core/units/quantity.h"
@@ -144,7 +145,7 @@ private:
                 "the ohms again."))
             .caution =
             say("One supply at a time: no cable to a computer now. Hand at the switch.{}",
-                lithium() ? say(" Lithium cells never under 3.0 V each.") : Say());
+                kit::hasLithium(m_car) ? say(" Lithium cells never under 3.0 V each.") : Say());
         for (size_t i = 0; i < m_tree.nodes.size(); ++i) {
             const auto &n = m_tree.nodes[i];
             const bool output = n.kind == power::NodeKind::Output;
@@ -183,33 +184,21 @@ private:
         }
     }
 
-    bool lithium() const
-    {
-        return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const kit::Instance &i) {
-            const auto *p = m_car.part(i);
-            return p && p->kind == Kind::Cell && p->shape == "lithium";
-        });
-    }
-
-    /// How a part test gets onto the board: the pack is open while the computer is plugged in.
-    Say loaded(const Say &then) const
+    /// How a part test gets onto the board: the pack is open while the computer is plugged in, and
+    /// either unplugged again or left to feed the board.
+    Say loaded(const Say &then, bool fed = false) const
     {
         if (m_car.first(Kind::Board) == nullptr)
             return then;
-        return say("Open the switch or take a cell out, then plug the computer in, load the part "
-                   "test and unplug it again. {}",
-                   then);
+        return fed ? say("Open the switch or take a cell out, then plug the computer in and load "
+                         "the "
+                         "part test; the cable feeds the board. {}",
+                         then)
+                   : say("Open the switch or take a cell out, then plug the computer in, load the "
+                         "part test and unplug it again. {}",
+                         then);
     }
-    /// The same where the board alone is to run, fed by the computer.
-    Say loadedAndFed(const Say &then) const
-    {
-        if (m_car.first(Kind::Board) == nullptr)
-            return then;
-        return say(
-            "Open the switch or take a cell out, then plug the computer in and load the part "
-            "test; the cable feeds the board. {}",
-            then);
-    }
+    Say loadedAndFed(const Say &then) const { return loaded(then, true); }
 
     void lights()
     {

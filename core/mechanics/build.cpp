@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/mechanics/build.h"
 
+#include "core/kit/chemistry.h"
 #include "core/mechanics/horn.h"
 #include "core/units/quantity.h"
 
@@ -82,14 +83,6 @@ Say hornText(const kit::Assembly &car)
                       deg(a->step_rad), deg(a->trim_rad));
 }
 
-bool hasLithium(const kit::Assembly &car)
-{
-    return std::any_of(car->parts.begin(), car->parts.end(), [&](const kit::Instance &i) {
-        const auto *p = car.part(i);
-        return p && p->kind == Kind::Cell && p->shape == "lithium";
-    });
-}
-
 } // namespace
 
 std::vector<BuildStep> buildSteps(const kit::Assembly &car)
@@ -153,7 +146,7 @@ std::vector<BuildStep> buildSteps(const kit::Assembly &car)
     if (cells)
         s.add("cells", say("Cells in, switch off"),
               say("Polarity first, with a meter. The last wire is the pack's."),
-              hasLithium(car)
+              kit::hasLithium(car)
                   ? say("Lithium cells: no short, no puncture, fuse in the lead, charger for the "
                         "chemistry, attended, on a fire-safe place. Never under 3.0 V a cell. "
                         "Cells out "

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about motors and drivers.
 #include "core/drive/bridge.h"
+#include "core/power/amounts.h"
 #include "core/power/check.h"
 #include "core/units/quantity.h"
 
@@ -18,15 +19,6 @@ using units::Unit;
 
 namespace
 {
-
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
-}
-units::Quantity amps(double a)
-{
-    return quantity(a, Unit::Ampere, 2);
-}
 
 std::vector<int> channelsOf(const Look &look)
 {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about servos, signals, LEDs and figures that are not known.
+#include "core/power/amounts.h"
 #include "core/power/check.h"
 #include "core/units/quantity.h"
 
@@ -18,11 +19,6 @@ using units::Unit;
 
 namespace
 {
-
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
-}
 
 std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
 {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/check_rails.h"
 
+#include "core/power/amounts.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -14,20 +15,6 @@ using kit::Charge;
 using parts::Kind;
 using units::quantity;
 using units::Unit;
-
-namespace
-{
-
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
-}
-units::Quantity amps(double a)
-{
-    return quantity(a, Unit::Ampere, 2);
-}
-
-} // namespace
 
 std::vector<Finding> sags(const Look &look, const char *code)
 {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about sources, rails and windows.
+#include "core/power/amounts.h"
 #include "core/power/check.h"
 #include "core/power/check_rails.h"
 #include "core/units/quantity.h"
@@ -19,15 +20,6 @@ using units::Unit;
 
 namespace
 {
-
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
-}
-units::Quantity amps(double a)
-{
-    return quantity(a, Unit::Ampere, 2);
-}
 
 std::vector<Finding> noSource(const Look &look, const char *code)
 {

@@ -3,6 +3,7 @@
 
 #include "core/drive/bridge.h"
 #include "core/drive/speed.h"
+#include "core/power/amounts.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -198,11 +199,6 @@ std::vector<DividerLook> dividersOf(const Tree &tree, const kit::Assembly &car)
         all.push_back(d);
     }
     return all;
-}
-
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
 }
 
 } // namespace
