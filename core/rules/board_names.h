@@ -33,6 +33,11 @@ private:
     std::set<std::string> m_taken;
 };
 
+/// The first lines of every program text: how it is compiled and loaded.
+inline constexpr const char *howToLoad =
+    "// Compile: an 8-bit board's C++17 compiler, board_support.h in the same folder.\n"
+    "// Load: through the board's serial port; tools/board-program does both.";
+
 /// The support header's number of a pin: "D7" is 7, "A0" 14. Empty for a pin that the 5 V 8-bit
 /// board does not have.
 std::optional<int> pinNumber(const std::string &pin);

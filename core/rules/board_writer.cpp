@@ -57,8 +57,9 @@ private:
         line("// {}, program '{}', version {}", medium::source(given.car.name),
              medium::source(program.name), program.version);
         line("// {}; wiring revision {}", medium::source(given.workshop), given.car.wiringRevision);
-        line("// Compile: an 8-bit board's C++17 compiler, board_support.h in the same folder.");
-        line("// Load: through the board's serial port; tools/board-program does both.");
+        const std::string load = howToLoad;
+        line("{}", load.substr(0, load.find('\n')));
+        line("{}", load.substr(load.find('\n') + 1));
         line("// Wheels off the ground and the motor supply open while this is loaded.");
         line("#include \"board_support.h\"");
         blank();

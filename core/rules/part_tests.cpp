@@ -67,13 +67,10 @@ private:
     std::string head(const std::string &what, const std::string &caution) const
     {
         return fmt::format("// {}: part test, {}\n// {}; wiring revision {}\n"
-                           "// Compile: an 8-bit board's C++17 compiler, board_support.h in the "
-                           "same folder.\n"
-                           "// Load: through the board's serial port; tools/board-program does "
-                           "both.\n// {}\n"
+                           "{}\n// {}\n"
                            "#include \"board_support.h\"\n\n",
                            medium::source(m_car->name), medium::source(what),
-                           medium::source(m_workshop), m_car->wiringRevision, caution);
+                           medium::source(m_workshop), m_car->wiringRevision, howToLoad, caution);
     }
 
     void file(const std::string &name, std::string text)
