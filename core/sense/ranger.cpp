@@ -49,7 +49,10 @@ RangerAnswer ping(const RangerFigures &figures, RangerState &state, std::uint64_
         echo_us = pulse_us(read_m, sound_mps);
         hold_s = echo_us * 1e-6;
     }
-    state.lineBusyUntil_us = now_us + static_cast<std::uint64_t>(hold_s * 1e6);
+    const auto hold_us = static_cast<std::uint64_t>(hold_s * 1e6);
+    state.lineBusyUntil_us = now_us + hold_us;
+    if (echo_us == 0 && hold_us <= timeOut_us)
+        echo_us = static_cast<std::uint32_t>(hold_us);
     if (echo_us == 0 || echo_us > timeOut_us)
         return {0, timeOut_us, true};
     return {echo_us, echo_us, true};

@@ -45,7 +45,8 @@ struct RangerAnswer {
 ///
 /// Inside the dead zone the reading lies evenly between one and two dead zones. Otherwise it is
 /// the true distance with the run's error and noise of this ping. A lost echo and one beyond the
-/// range hold the line for the figure's hold; a time-out that ends before the echo hears none.
+/// range hold the line for the figure's hold, and a time-out that is longer measures that: a huge
+/// reading. A time-out that ends before the echo hears none.
 /// While the line is held no new ping leaves, and no noise is drawn.
 RangerAnswer ping(const RangerFigures &figures, RangerState &state, std::uint64_t now_us,
                   std::optional<double> wall_m, std::uint32_t timeOut_us, double sound_mps,
