@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/kit_calculators.h"
 
+#include "cli/reading.h"
 #include "core/mechanics/horn.h"
 #include "core/power/laws.h"
 #include "core/sense/beam.h"
@@ -20,30 +21,6 @@ using units::Unit;
 
 namespace
 {
-
-/// Reads options one after the other; the first error stays.
-class Reading
-{
-public:
-    double take(const std::string &text, Dimension dimension, const char *name)
-    {
-        if (m_error)
-            return 0.0;
-        const auto value = units::parse(text, dimension, name);
-        if (!value)
-            m_error = value.error();
-        return value.value_or(0.0);
-    }
-    /// An option that was not given leaves its default.
-    double takeIfGiven(const std::string &text, Dimension dimension, const char *name)
-    {
-        return text.empty() ? 0.0 : take(text, dimension, name);
-    }
-    const std::optional<Error> &error() const { return m_error; }
-
-private:
-    std::optional<Error> m_error;
-};
 
 double degrees(double rad)
 {

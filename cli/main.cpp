@@ -5,6 +5,8 @@
 // used.
 #include "cli/calculators.h"
 #include "cli/kit_calculators.h"
+#include "cli/record.h"
+#include "cli/tune_calculators.h"
 #include "cli/workshop_commands.h"
 #include "core/base/medium.h"
 #include "core/io/shipped.h"
@@ -70,6 +72,9 @@ public:
     {
         calculators();
         kitCalculators();
+        benchCalculators();
+        lineCalculators();
+        recording();
         onWorkshop();
         refuseEmptyValues();
     }
@@ -123,6 +128,101 @@ private:
         stop->add_option("--actuation", m_stop.actuation, "from the command to the motors' answer");
         stop->add_option("--median", m_stop.medianOf, "median of this many readings");
         stop->add_option("--want", m_stop.want, "wanted gap: gives the least threshold");
+    }
+
+    void benchCalculators()
+    {
+        auto *ruler = add("ruler-fit", "What a ranger's readings mean, by ruler",
+                          [this] { return cli::rulerFit(m_ruler); });
+        ruler->add_option("--csv", m_ruler.csv, "columns true_cm,reading_cm; - is the input")
+            ->required();
+        ruler->add_option("--air", m_ruler.air, "with which the readings were made, as 20C");
+
+        auto *surfaces = add("surfaces", "The line between two surfaces",
+                             [this] { return cli::surfaces(m_surfaces); });
+        surfaces->add_option("--csv", m_surfaces.csv, "columns surface,reading; - is the input")
+            ->required();
+
+        auto *reflectance = add("reflectance-fit", "Distance of a reflectance reading",
+                                [this] { return cli::reflectanceFit(m_reflectance); });
+        reflectance
+            ->add_option("--csv", m_reflectance.csv, "columns distance_cm,reading; - is the input")
+            ->required();
+        reflectance->add_option("--dark", m_reflectance.dark, "counts with nothing before it")
+            ->check(CLI::Range(0, 1022));
+
+        auto *trimmer = add("trimmer", "How a digital module's trimmer is turned",
+                            [this] { return cli::trimmer(m_trimmer); });
+        trimmer->add_option("--on-light", m_trimmer.onLight, "its light over light: on or off")
+            ->required()
+            ->check(CLI::IsMember({"on", "off"}));
+        trimmer->add_option("--on-dark", m_trimmer.onDark, "its light over dark: on or off")
+            ->required()
+            ->check(CLI::IsMember({"on", "off"}));
+
+        auto *dwell =
+            add("dwell", "How long a servo takes", [this] { return cli::dwell(m_dwell); });
+        dwell->add_option("--angle", m_dwell.angle, "of the step, as 100deg")->required();
+        dwell->add_option("--speed", m_dwell.speed, "as 0.12s/60deg")->required();
+        dwell->add_option("--settle", m_dwell.settle, "as 50ms");
+
+        auto *straight = add("straightness", "How a drift is trimmed away",
+                             [this] { return cli::straightness(m_straight); });
+        straight->add_option("--drift", m_straight.drift, "aside at the end, as 8cm")->required();
+        straight->add_option("--drift-half", m_straight.driftHalf, "aside half way");
+        straight->add_option("--length", m_straight.length, "of the run, as 200cm")->required();
+        straight->add_option("--track", m_straight.track, "between the wheels, as 13cm")
+            ->required();
+
+        auto *turn = add("turn", "How fast it turns", [this] { return cli::turn(m_turn); });
+        turn->add_option("--time", m_turn.time, "of a turn, as 400ms")->required();
+        turn->add_option("--angle", m_turn.angle, "that it turned, as 70deg")->required();
+        turn->add_option("--time2", m_turn.time2, "of a second turn");
+        turn->add_option("--angle2", m_turn.angle2, "that it turned then");
+
+        auto *runs =
+            add("runs", "What a count of contacts says", [this] { return cli::runs(m_runs); });
+        runs->add_option("--contacts", m_runs.contacts, "seen")->required();
+        runs->add_option("--of", m_runs.of, "runs")->required();
+        runs->add_option("--confidence", m_runs.confidence, "in per cent, 95");
+    }
+
+    void lineCalculators()
+    {
+        auto *lane = add("lane", "Four sensors between two lines, or over one",
+                         [this] { return cli::lane(m_lane); });
+        lane->add_option("--inner", m_lane.inner, "inner sensors from the middle")->required();
+        lane->add_option("--outer", m_lane.outer, "outer sensors from the middle")->required();
+        lane->add_option("--line", m_lane.line, "width of a line")->required();
+        lane->add_option("--lane-width", m_lane.laneWidth, "between the lines");
+        lane->add_flag("--single", m_lane.single, "one line under the strip");
+
+        auto *straddle = add("straddle", "Two sensors outside a line",
+                             [this] { return cli::straddle(m_straddle); });
+        straddle->add_option("--line", m_straddle.line, "its width, as 19mm")->required();
+        straddle->add_option("--gap", m_straddle.gap, "between the sensors, as 40mm")->required();
+
+        auto *edge =
+            add("edge", "Following an edge in proportion", [this] { return cli::edge(m_edge); });
+        edge->add_option("--ahead", m_edge.ahead, "sensor before the axle, as 60mm")->required();
+        edge->add_option("--spot", m_edge.spot, "its spot's diameter, as 10mm")->required();
+        edge->add_option("--track", m_edge.track, "between the wheels, as 130mm")->required();
+        edge->add_option("--speed", m_edge.speed, "as 0.2m/s")->required();
+        edge->add_option("--share", m_edge.share, "by which the wheels differ at most, 0 to 1")
+            ->required();
+        edge->add_option("--lag", m_edge.lag, "of the motors, as 0.15s");
+        edge->add_option("--delay", m_edge.delay, "of the loop, as 30ms");
+    }
+
+    void recording()
+    {
+        auto *record = add("record", "Readings of a board, as they come",
+                           [this] { return cli::record(m_record); });
+        record->add_option("port", m_record.port, "the port's path")->required();
+        record->add_option("--baud", m_record.baud, "115200")->check(CLI::Range(300, 4000000));
+        record->add_option("--csv", m_record.csv, "the file they are written to")->required();
+        record->add_option("--for", m_record.lasts, "as 10s; without it until it is interrupted");
+        record->add_flag("--replace", m_record.replace, "a file that is there may be replaced");
     }
 
     void kitCalculators()
@@ -231,6 +331,18 @@ private:
     Flags m_flags;
     cli::EchoOptions m_echo;
     cli::StopBudgetOptions m_stop;
+    cli::RulerFitOptions m_ruler;
+    cli::SurfacesOptions m_surfaces;
+    cli::ReflectanceFitOptions m_reflectance;
+    cli::TrimmerOptions m_trimmer;
+    cli::DwellOptions m_dwell;
+    cli::StraightnessOptions m_straight;
+    cli::TurnOptions m_turn;
+    cli::LaneOptions m_lane;
+    cli::StraddleOptions m_straddle;
+    cli::EdgeOptions m_edge;
+    cli::RunsOptions m_runs;
+    cli::RecordOptions m_record;
     cli::BeamOptions m_beam;
     cli::HornOptions m_horn;
     cli::LedOptions m_led;

@@ -112,8 +112,8 @@ public:
         while (!m_waiting.empty() && m_waiting.front().at_us <= now_us) {
             auto &burst = m_waiting.front();
             // As many bytes as the line has carried by now.
-            const auto carried = static_cast<size_t>(
-                static_cast<double>(now_us - burst.at_us) * 1e-7 * m_talker.baud());
+            const auto carried = static_cast<size_t>(static_cast<double>(now_us - burst.at_us) *
+                                                     1e-7 * m_talker.baud());
             if (carried == 0)
                 return;
             const auto count = std::min(carried, burst.bytes.size());
@@ -173,7 +173,8 @@ void run(Standin &standin, std::optional<double> for_s)
     while (ended == 0) {
         pollfd asked[] = {{standin.terminal().descriptor(), POLLIN, 0},
                           {input ? STDIN_FILENO : -1, POLLIN, 0}};
-        // With nobody at the far end the first is always ready; a pause keeps that from a busy loop.
+        // With nobody at the far end the first is always ready; a pause keeps that from a busy
+        // loop.
         const bool heard = standin.terminal().isHeard();
         poll(heard ? asked : asked + 1, heard ? 2 : 1, tick_ms);
         if ((asked[1].revents & (POLLIN | POLLHUP)) != 0) {
@@ -221,7 +222,8 @@ int main(int argc, char **argv)
     app.add_option("--link", link, "a path at which the terminal is linked");
     app.add_option("--baud", baud, "rate of the pretended line")->check(CLI::Range(300, 2000000));
     app.add_option("--seed", seed, "same seed, same lines");
-    app.add_option("--speed", speed, "so many times faster than real")->check(CLI::Range(0.01, 1000.0));
+    app.add_option("--speed", speed, "so many times faster than real")
+        ->check(CLI::Range(0.01, 1000.0));
     app.add_option("--for", lasts, "ends after so much simulated time, 10s");
     app.add_option("--fault", faults, "a fault put in; may be given more than once");
     const std::pair<const char *, const char *> settings[] = {

@@ -11,8 +11,8 @@ namespace badger::standin
 {
 
 /// Opens one in raw mode, its rate set to the stand-in's own until a listener sets another. A link
-/// at the path that is asked for is made, and taken away at the end; a link that an earlier stand-in
-/// left there is replaced, anything else at the path is an error.
+/// at the path that is asked for is made, and taken away at the end; a link that an earlier
+/// stand-in left there is replaced, anything else at the path is an error.
 class Terminal
 {
 public:

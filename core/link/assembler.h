@@ -84,8 +84,8 @@ private:
     std::uint32_t m_baud;
     std::optional<Header> m_header;
     std::uint8_t m_tag = 0;
-    std::string m_rest;       ///< of a line that is not whole yet
-    bool m_overlong = false;  ///< the rest of this line is thrown away
+    std::string m_rest;      ///< of a line that is not whole yet
+    bool m_overlong = false; ///< the rest of this line is thrown away
     std::optional<std::uint16_t> m_number;
     std::optional<std::uint32_t> m_time_ms;
     Tally m_tally;

@@ -38,8 +38,8 @@ bool isBuild(std::string_view build)
 {
     return !build.empty() && build.size() <= longestBuild &&
            std::all_of(build.begin(), build.end(), [](char c) {
-               return isSmall(c) || isFigure(c) || (c >= 'A' && c <= 'Z') || c == '-' ||
-                      c == '_' || c == '.';
+               return isSmall(c) || isFigure(c) || (c >= 'A' && c <= 'Z') || c == '-' || c == '_' ||
+                      c == '.';
            });
 }
 
@@ -162,8 +162,7 @@ std::optional<Value> readValue(std::string_view text)
         return notRead;
     double value = 0.0;
     const auto *end = text.data() + text.size();
-    const auto [at, error] =
-        std::from_chars(text.data(), end, value, std::chars_format::general);
+    const auto [at, error] = std::from_chars(text.data(), end, value, std::chars_format::general);
     if (text.empty() || error != std::errc{} || at != end || !(std::abs(value) <= greatest))
         return std::nullopt;
     return number(value);

@@ -10,9 +10,9 @@
 //
 // and one goes to it: "?" asks for the header. "!" and four figures close a line: the check of all
 // that stands before it. A sample begins with the first two figures of its header's check, so that
-// it is never read by the header of another program; then its number (0 to 65535, then 0 again), the
-// board's time in ms, and one value a channel: a number, "none" (nothing came back), or "-" (not
-// read this time).
+// it is never read by the header of another program; then its number (0 to 65535, then 0 again),
+// the board's time in ms, and one value a channel: a number, "none" (nothing came back), or "-"
+// (not read this time).
 #pragma once
 
 #include "core/base/result.h"
@@ -89,8 +89,8 @@ struct Words {
 
 using Line = std::variant<Header, Sample, Words>;
 
-/// CRC-16 with the polynomial 0x1021, begun at 0xFFFF, highest bit first, nothing turned at its end.
-/// Check value: 0x29B1 for the nine letters "123456789". Source: the usual law of that name.
+/// CRC-16 with the polynomial 0x1021, begun at 0xFFFF, highest bit first, nothing turned at its
+/// end. Check value: 0x29B1 for the nine letters "123456789". Source: the usual law of that name.
 std::uint16_t check(std::string_view text);
 
 /// The tag that a header's samples carry. The header must be one that written() takes.
@@ -100,9 +100,9 @@ std::uint8_t tagOf(const Header &header);
 /// number that is not finite, more channels than may be) is an error that names it.
 Result<std::string> written(const Line &line);
 
-/// A line without its line feed (a carriage return at its end is taken off). Any bytes may be given;
-/// what is no line is Malformed and says why: too long, no check, another check than its text has,
-/// no kind that is known, or a part of it that cannot be read.
+/// A line without its line feed (a carriage return at its end is taken off). Any bytes may be
+/// given; what is no line is Malformed and says why: too long, no check, another check than its
+/// text has, no kind that is known, or a part of it that cannot be read.
 Result<Line> read(std::string_view line);
 
 /// What a listener sends to have the header.

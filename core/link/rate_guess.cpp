@@ -39,7 +39,8 @@ std::string speech()
                                          {"edge", ChannelUnit::Counts}}};
     for (std::size_t program = 0; program < 64; ++program) {
         const auto channels = 1 + program % all.size();
-        const Header header{"car-w" + std::to_string(program), 50,
+        const Header header{"car-w" + std::to_string(program),
+                            50,
                             {all.begin(), all.begin() + static_cast<std::ptrdiff_t>(channels)}};
         const auto tag = tagOf(header);
         text += written(header).value_or("");

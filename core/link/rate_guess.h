@@ -20,8 +20,8 @@ using ByteCounts = std::array<std::uint32_t, 256>;
 
 struct RateGuess {
     std::uint32_t likely_baud = 0;
-    /// By how much it is likelier than the next, as a natural logarithm of the ratio. Under 3 (twenty
-    /// to one) it is no more than a hint.
+    /// By how much it is likelier than the next, as a natural logarithm of the ratio. Under 3
+    /// (twenty to one) it is no more than a hint.
     double lead = 0.0;
     bool isSure() const { return lead >= 3.0; }
 };

@@ -8,10 +8,10 @@
 namespace badger::link
 {
 
-/// The receiver of a serial line: a start bit, eight data bits with the lowest first, a stop bit. It
-/// waits for the line to fall, makes sure in the middle of the start bit, and samples the middle of
-/// each bit by its own clock. A stop bit that is low is passed over, as a receiver does whose driver
-/// was not asked to mind; the next start has to fall again.
+/// The receiver of a serial line: a start bit, eight data bits with the lowest first, a stop bit.
+/// It waits for the line to fall, makes sure in the middle of the start bit, and samples the middle
+/// of each bit by its own clock. A stop bit that is low is passed over, as a receiver does whose
+/// driver was not asked to mind; the next start has to fall again.
 ///
 /// Time is counted in parts of 1 / (sends x listens) of a second, so that every bit of either side
 /// is a whole number of them, and what comes out is exact. Rates are 1 to 4,000,000 a second.

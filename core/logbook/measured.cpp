@@ -105,6 +105,21 @@ Result<double> contactRateBound(int contacts, int runs, double confidence)
     return boost::math::binomial::find_upper_bound_on_p(runs, contacts, 1.0 - confidence);
 }
 
+Result<Interval> wilson(int contacts, int runs)
+{
+    if (runs < 1 || contacts < 0 || contacts > runs)
+        return fail(Error::Kind::OutOfRange, "runs",
+                    say("{} contacts in {} runs cannot be", contacts, runs),
+                    say("give at least one run and no more contacts than runs"));
+    constexpr double z = 1.959963984540054; // 97.5 % of a normal scatter lie below it
+    const double n = runs;
+    const double p = contacts / n;
+    const double middle = p + z * z / (2.0 * n);
+    const double half = z * std::sqrt(p * (1.0 - p) / n + z * z / (4.0 * n * n));
+    const double all = 1.0 + z * z / n;
+    return Interval{std::max(0.0, (middle - half) / all), std::min(1.0, (middle + half) / all)};
+}
+
 Result<int> runsToClaim(int contacts, double rate, double confidence)
 {
     if (!(rate > 0.0 && rate < 1.0))

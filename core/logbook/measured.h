@@ -93,6 +93,14 @@ Result<Proposal> propose(const Pieces<MeasuredTrial> &trials, double wantedGap_m
 /// Refuses contacts outside 0 to runs and runs below 1.
 Result<double> contactRateBound(int contacts, int runs, double confidence);
 
+/// Two-sided 95 % interval of a rate as it is shown (Wilson): (p + z²/2n ± z √(p(1−p)/n + z²/4n²))
+/// / (1 + z²/n) with z = 1.959964. 0 of 299: 0 to 1.27 %. Refuses what contactRateBound refuses.
+struct Interval {
+    double low = 0.0;
+    double high = 0.0;
+};
+Result<Interval> wilson(int contacts, int runs);
+
 /// How many runs in all are needed to claim a rate of at most `rate` (0 to 1, both excluded) when
 /// `contacts` have been seen and no more follow: 299 for 0 at 1 % and 95 %, 473 for 1.
 Result<int> runsToClaim(int contacts, double rate, double confidence);

@@ -15,8 +15,8 @@ struct LightResistor {
 /// Source: the usual law of such resistors, straight on doubly logarithmic paper.
 double lightResistance_ohm(const LightResistor &resistor, double lux);
 
-/// Counts, 0 to 1023, of a divider with the light resistor to the supply and `partner_ohm` to ground:
-/// brighter reads higher. 1023 R2 / (R + R2), before it is cut to whole numbers.
+/// Counts, 0 to 1023, of a divider with the light resistor to the supply and `partner_ohm` to
+/// ground: brighter reads higher. 1023 R2 / (R + R2), before it is cut to whole numbers.
 double lightCounts(double light_ohm, double partner_ohm);
 
 /// The partner that parts two lights the most: the square root of the product of the resistor's

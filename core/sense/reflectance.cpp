@@ -10,7 +10,8 @@ namespace badger::sense
 double reflectedCounts(const ReflectanceFigures &f, double albedo, double height_m, double ambient)
 {
     const double away_m = height_m + f.offset_m;
-    return f.dark_counts + ambient * f.ambient_counts + f.gain_countsM2 * albedo / (away_m * away_m);
+    return f.dark_counts + ambient * f.ambient_counts +
+           f.gain_countsM2 * albedo / (away_m * away_m);
 }
 
 int reflectanceReading(const ReflectanceFigures &f, double albedo, double height_m, double ambient,

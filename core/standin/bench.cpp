@@ -81,10 +81,10 @@ Result<double> bare(std::string_view key, std::string_view text, double least, d
     const auto *end = text.data() + text.size();
     const auto [at, error] = std::from_chars(text.data(), end, value);
     if (text.empty() || error != std::errc{} || at != end || !(value >= least && value <= most))
-        return bad(key,
-                   say("it takes a number from {} to {}", units::number(least, 1),
-                       units::number(most, 1)),
-                   say("write it without a unit, as 0.4"));
+        return bad(
+            key,
+            say("it takes a number from {} to {}", units::number(least, 1), units::number(most, 1)),
+            say("write it without a unit, as 0.4"));
     return value;
 }
 
@@ -250,8 +250,8 @@ std::vector<link::Value> Bench::read(const Settings &s, std::uint64_t time_us)
         if (name == "ahead") {
             values.push_back(ranger(s, time_us));
         } else if (name == "line") {
-            values.push_back(link::number(sense::reflectanceReading(
-                reflectance, albedo, s.height_m, s.ambient, m_noise)));
+            values.push_back(link::number(
+                sense::reflectanceReading(reflectance, albedo, s.height_m, s.ambient, m_noise)));
         } else if (name == "left" || name == "right") {
             const bool sees =
                 sense::seesLight(digital, albedo, s.height_m, s.ambient, s.trimmer, m_noise);
@@ -262,8 +262,8 @@ std::vector<link::Value> Bench::read(const Settings &s, std::uint64_t time_us)
             const double counts =
                 sense::lightCounts(sense::lightResistance_ohm({}, lux), partner_ohm) +
                 2.0 * m_noise.bell();
-            values.push_back(link::number(
-                std::floor(std::clamp(counts, 0.0, double(sense::mostCounts)) + 0.5)));
+            values.push_back(
+                link::number(std::floor(std::clamp(counts, 0.0, double(sense::mostCounts)) + 0.5)));
         } else {
             values.push_back(link::number(std::floor(
                 1000.0 * std::max(0.0, s.battery_V + batteryNoise_V * m_noise.bell()) + 0.5)));

@@ -47,9 +47,9 @@ struct Settings {
     double rate_hz = 20.0; ///< samples a second, 0.1 to 500
 };
 
-/// Changes one setting: key "distance", value "25cm" or "none". Keys are those of the flags, without
-/// dashes; "fault CODE" puts a fault in, "no-fault CODE" takes it out. An unknown key, a value that
-/// cannot be read or lies outside its range is an error, and nothing has changed.
+/// Changes one setting: key "distance", value "25cm" or "none". Keys are those of the flags,
+/// without dashes; "fault CODE" puts a fault in, "no-fault CODE" takes it out. An unknown key, a
+/// value that cannot be read or lies outside its range is an error, and nothing has changed.
 Result<void> set(Settings &settings, std::string_view key, std::string_view value);
 
 /// The channels of the header, as the settings name their sensors.

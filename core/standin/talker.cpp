@@ -50,8 +50,8 @@ Burst Talker::next(const Settings &s)
         burst.at_us = std::max(burst.at_us, done_us);
         const link::Sample sample{link::tagOf(header), m_number++,
                                   static_cast<std::uint32_t>(m_next_us / 1000), values};
-        const bool lost = s.faults.count(Fault::LostLines) > 0 &&
-                          m_losses.uniform() < lostLineShare;
+        const bool lost =
+            s.faults.count(Fault::LostLines) > 0 && m_losses.uniform() < lostLineShare;
         if (!lost)
             burst.bytes = link::written(sample).value_or("");
         m_sampleDue_us = std::max(m_sampleDue_us + pause_us, done_us);

@@ -11,14 +11,13 @@ using link::Hearing;
 namespace
 {
 
-const link::Header header{"b1",
-                          50,
-                          {{"ahead", link::ChannelUnit::Microseconds},
-                           {"line", link::ChannelUnit::Counts}}};
+const link::Header header{
+    "b1", 50, {{"ahead", link::ChannelUnit::Microseconds}, {"line", link::ChannelUnit::Counts}}};
 
 std::string sample(int number, unsigned time_ms, double ahead = 1700.0)
 {
-    return *link::written(link::Sample{link::tagOf(header), static_cast<std::uint16_t>(number),
+    return *link::written(link::Sample{link::tagOf(header),
+                                       static_cast<std::uint16_t>(number),
                                        time_ms,
                                        {link::number(ahead), link::number(500)}});
 }
@@ -47,7 +46,8 @@ private slots:
     {
         std::string text = head();
         for (int i = 0; i < 40; ++i)
-            text += sample(i, 1000U + 50U * static_cast<unsigned>(i)) + (i % 9 == 0 ? "rub\xFFish\n" : "");
+            text += sample(i, 1000U + 50U * static_cast<unsigned>(i)) +
+                    (i % 9 == 0 ? "rub\xFFish\n" : "");
         Assembler whole;
         const auto expected = whole.take(text, 1.0).size();
         std::mt19937 random(5);

@@ -34,12 +34,15 @@ Line anyLine(std::mt19937 &random)
     }
     if (upTo(4) == 0)
         return Words{std::string(upTo(100), ' ' + static_cast<char>(1)) == "" ? "" : "motor left"};
-    Sample s{static_cast<std::uint8_t>(upTo(255)), static_cast<std::uint16_t>(upTo(65535)),
-             static_cast<std::uint32_t>(random()), {}};
+    Sample s{static_cast<std::uint8_t>(upTo(255)),
+             static_cast<std::uint16_t>(upTo(65535)),
+             static_cast<std::uint32_t>(random()),
+             {}};
     for (size_t i = 0; i <= upTo(9); ++i)
-        s.values.push_back(upTo(5) == 0   ? link::none
-                           : upTo(5) == 0 ? link::notRead
-                                          : link::number(static_cast<double>(random()) / 64.0 - 1e6));
+        s.values.push_back(upTo(5) == 0 ? link::none
+                           : upTo(5) == 0
+                               ? link::notRead
+                               : link::number(static_cast<double>(random()) / 64.0 - 1e6));
     return s;
 }
 
@@ -63,8 +66,8 @@ private slots:
         QVERIFY(text->starts_with("badger 1 avocet-w3 every=50 ahead:us left:level !"));
         QVERIFY(text->ends_with("\n"));
         // A sample begins with the first two figures of that check.
-        const auto sample = link::written(Sample{link::tagOf(header), 17, 53420,
-                                                 {link::number(1738), link::none}});
+        const auto sample =
+            link::written(Sample{link::tagOf(header), 17, 53420, {link::number(1738), link::none}});
         QVERIFY(sample);
         QCOMPARE(QString::fromStdString(sample->substr(1, 2)),
                  QString::fromStdString(text->substr(text->find('!') + 1, 2)));
