@@ -286,6 +286,9 @@ private:
         list->add_option("FILE", m_file, "workshop file")->required();
         addForCar(
             "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
+        addForCar(
+            "stale", "What was measured and no longer rests on what is there",
+            [this] { return cli::stale(m_file, m_car); }, false);
         addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
         auto *wiring =
             addForCar("wiring", "The wire list, or what moves between two revisions", [this] {

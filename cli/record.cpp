@@ -90,9 +90,8 @@ public:
         a.text = fmt::format("{} samples, {} lost, {} lines that are none", t.samples, t.lost,
                              t.badLines);
         a.text += m_losses > 0 ? fmt::format(", the port was away {} times\n", m_losses) : "\n";
-        a.json = {{"samples", t.samples},   {"lost", t.lost},
-                  {"bad_lines", t.badLines}, {"restarts", t.restarts},
-                  {"port_losses", m_losses}, {"bytes", t.bytes}};
+        a.json = {{"samples", t.samples},   {"lost", t.lost},          {"bad_lines", t.badLines},
+                  {"restarts", t.restarts}, {"port_losses", m_losses}, {"bytes", t.bytes}};
         a.json["build"] = m_assembler.header() ? Json(m_assembler.header()->build) : Json(nullptr);
         const auto hearing = m_assembler.hearing(m_now_s);
         a.json["hearing"] = hearing == link::Hearing::Fine      ? "fine"
@@ -141,7 +140,8 @@ private:
         if (m_told || m_assembler.tally().samples > 0 || m_now_s < 1.0)
             return;
         const auto hearing = m_assembler.hearing(m_now_s);
-        const bool wrong = hearing == link::Hearing::Rubbish || hearing == link::Hearing::Stranger ||
+        const bool wrong = hearing == link::Hearing::Rubbish ||
+                           hearing == link::Hearing::Stranger ||
                            (hearing == link::Hearing::Silent && m_now_s > tellAfter_s);
         if (!wrong)
             return;

@@ -129,7 +129,8 @@ Result<std::string> SerialPort::read(int wait_ms)
     if (got > 0)
         return std::string(part.data(), static_cast<size_t>(got));
     if (got == 0 || (errno != EAGAIN && errno != EINTR))
-        return fail(Error::Kind::Storage, "port", say("it is gone"), say("plug the board in again"));
+        return fail(Error::Kind::Storage, "port", say("it is gone"),
+                    say("plug the board in again"));
     return all;
 }
 

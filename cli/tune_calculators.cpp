@@ -50,8 +50,8 @@ void addBadRows(Answer &a, const tune::CsvColumns &rows)
     if (rows.badCount > rows.bad.size())
         a.text += fmt::format("and {} more\n", rows.badCount - rows.bad.size());
     if (rows.beyond > 0)
-        a.text += fmt::format("{} rows beyond the first {} are not used\n", rows.beyond,
-                              tune::mostRows);
+        a.text +=
+            fmt::format("{} rows beyond the first {} are not used\n", rows.beyond, tune::mostRows);
     a.json["bad_rows"] = list;
     a.json["rows_beyond"] = rows.beyond;
 }
@@ -103,7 +103,8 @@ Result<Answer> rulerFit(const RulerFitOptions &o)
                               rows->rows[fit->robust->pulls], fit->robust->slope,
                               cm(fit->robust->offset_m));
     if (fit->air_degC)
-        a.text += fmt::format("the readings say {} of air\n", fixed(*fit->air_degC, Unit::Celsius, 1));
+        a.text +=
+            fmt::format("the readings say {} of air\n", fixed(*fit->air_degC, Unit::Celsius, 1));
     a.why = derivationText(tune::whyRuler(*fit));
     a.json = {{"slope", fit->slope},
               {"offset_cm", fit->offset_m * 100.0},
@@ -116,9 +117,10 @@ Result<Answer> rulerFit(const RulerFitOptions &o)
               {"rejected", rejected},
               {"implied_air_C", orNull(fit->air_degC)},
               {"implied_speed_of_sound_m_s", orNull(fit->sound_mps)}};
-    a.json["robust"] = fit->robust ? Json({{"slope", fit->robust->slope},
-                                           {"offset_cm", fit->robust->offset_m * 100.0}})
-                                   : Json(nullptr);
+    a.json["robust"] =
+        fit->robust
+            ? Json({{"slope", fit->robust->slope}, {"offset_cm", fit->robust->offset_m * 100.0}})
+            : Json(nullptr);
     addBadRows(a, *rows);
     return a;
 }
@@ -159,10 +161,11 @@ Result<Answer> surfaces(const SurfacesOptions &o)
     else if (!s->isSeparable)
         a.text += "lower the sensor, shade it, or change the floor, and measure again\n";
     if (s->statistical)
-        a.text += fmt::format("by the clouds' spread {}; d′ {}; predicted errors {} % on light, {} "
-                              "% on dark\n",
-                              units::plain(*s->statistical, 1), units::plain(*s->dPrime, 1),
-                              units::plain(rates.light * 100.0, 3), units::plain(rates.dark * 100.0, 3));
+        a.text +=
+            fmt::format("by the clouds' spread {}; d′ {}; predicted errors {} % on light, {} "
+                        "% on dark\n",
+                        units::plain(*s->statistical, 1), units::plain(*s->dPrime, 1),
+                        units::plain(rates.light * 100.0, 3), units::plain(rates.dark * 100.0, 3));
     if (s->isThin)
         a.text += "thin: five or more readings a surface are asked\n";
     a.why = derivationText(tune::whySurfaces(*s));
@@ -181,12 +184,11 @@ Result<Answer> surfaces(const SurfacesOptions &o)
               {"contrast", orNull(s->contrast)},
               {"hysteresis", orNull(s->hysteresis)},
               {"is_thin", s->isThin}};
-    a.json["wild"] = s->wild
-                         ? Json({{"surface", s->wild->light ? "light" : "dark"},
-                                 {"reading", s->wild->reading},
-                                 {"row", (s->wild->light ? lightRows : darkRows)[s->wild->at]},
-                                 {"margin_without", s->wild->marginWithout}})
-                         : Json(nullptr);
+    a.json["wild"] = s->wild ? Json({{"surface", s->wild->light ? "light" : "dark"},
+                                     {"reading", s->wild->reading},
+                                     {"row", (s->wild->light ? lightRows : darkRows)[s->wild->at]},
+                                     {"margin_without", s->wild->marginWithout}})
+                             : Json(nullptr);
     addBadRows(a, *rows);
     return a;
 }
@@ -221,8 +223,7 @@ Result<Answer> reflectanceFit(const ReflectanceFitOptions &o)
     const bool power = fit->best.model != tune::ReflectanceModel::Exponential;
     auto compared = Json::array();
     for (const auto &m : fit->compared)
-        compared.push_back(
-            {{"model", tune::name(m.model)}, {"held_out_counts", m.heldOut_counts}});
+        compared.push_back({{"model", tune::name(m.model)}, {"held_out_counts", m.heldOut_counts}});
     a.json = {{"model", tune::name(fit->best.model)},
               {"k", power ? Json(fit->k_m * 100.0) : Json(nullptr)},
               {"c_cm", power ? Json(fit->best.offset_m * 100.0) : Json(nullptr)},
@@ -273,8 +274,8 @@ Result<Answer> dwell(const DwellOptions &o)
     if (!dwell)
         return tl::unexpected(dwell.error());
     Answer a;
-    a.text = fmt::format("{} until it points there and rests\n",
-                         quantity(*dwell, Unit::Millisecond, 1));
+    a.text =
+        fmt::format("{} until it points there and rests\n", quantity(*dwell, Unit::Millisecond, 1));
     a.why = fmt::format("{} × {} / 60° + {} = {}\n", quantity(angle, Unit::Degree, 1),
                         quantity(for60_s, Unit::Second), quantity(settle, Unit::Millisecond, 1),
                         quantity(*dwell, Unit::Millisecond, 1));
@@ -301,18 +302,18 @@ Result<Answer> straightness(const StraightnessOptions &o)
                          s->slowOverFast);
     if (s->exactArc)
         a.text += "the drift is beyond the small-angle form: reckoned on the circle itself\n";
-    const auto curvature = s->curvature_1_m == 0.0 ? std::string("straight")
-                                                   : fmt::format("R = {:.2f} m", 1.0 / s->curvature_1_m);
-    a.why = s->exactArc
-                ? fmt::format("{}; (R − b/2) / (R + b/2) = {:.4f}; 1 − b/R would say {:.4f}\n",
-                              curvature, s->slowOverFast, s->smallAngle)
-            : run.half_m
-                ? fmt::format("1/R = 4 × ({} − 2 × {}) / {}², {}; 1 − b/R = {:.4f}\n",
-                              cm(run.end_m, 1), cm(*run.half_m, 1), cm(run.length_m, 1), curvature,
-                              s->slowOverFast)
-                : fmt::format("1 − 2 × {} × {} / {}² = {:.4f}; {}\n", cm(run.track_m, 1),
-                              cm(std::abs(run.end_m), 1), cm(run.length_m, 1), s->slowOverFast,
-                              curvature);
+    const auto curvature = s->curvature_1_m == 0.0
+                               ? std::string("straight")
+                               : fmt::format("R = {:.2f} m", 1.0 / s->curvature_1_m);
+    a.why =
+        s->exactArc ? fmt::format("{}; (R − b/2) / (R + b/2) = {:.4f}; 1 − b/R would say {:.4f}\n",
+                                  curvature, s->slowOverFast, s->smallAngle)
+        : run.half_m
+            ? fmt::format("1/R = 4 × ({} − 2 × {}) / {}², {}; 1 − b/R = {:.4f}\n", cm(run.end_m, 1),
+                          cm(*run.half_m, 1), cm(run.length_m, 1), curvature, s->slowOverFast)
+            : fmt::format("1 − 2 × {} × {} / {}² = {:.4f}; {}\n", cm(run.track_m, 1),
+                          cm(std::abs(run.end_m), 1), cm(run.length_m, 1), s->slowOverFast,
+                          curvature);
     a.json = {{"slow_over_fast", s->slowOverFast},
               {"curvature_1_m", s->curvature_1_m},
               {"exact_arc", s->exactArc},
@@ -327,8 +328,8 @@ Result<Answer> turn(const TurnOptions &o)
                     say("a second turn needs both its time and its angle"),
                     say("give the other one, too"));
     Reading r;
-    std::vector<tune::TurnPair> pairs = {{r.take(o.time, Dimension::Time, "--time"),
-                                          r.take(o.angle, Dimension::Angle, "--angle")}};
+    std::vector<tune::TurnPair> pairs = {
+        {r.take(o.time, Dimension::Time, "--time"), r.take(o.angle, Dimension::Angle, "--angle")}};
     if (!o.time2.empty())
         pairs.push_back({r.take(o.time2, Dimension::Time, "--time2"),
                          r.take(o.angle2, Dimension::Angle, "--angle2")});
@@ -352,18 +353,18 @@ Result<Answer> turn(const TurnOptions &o)
         a.text += fmt::format("{} degrees: {}{}\n", angle, quantity(time_s, Unit::Millisecond, 0),
                               carried ? ", beyond what was measured" : "");
     }
-    a.why = fit->dead_s
-                ? fmt::format("({} − {}) / ({} − {}) = {:.1f} deg/s; {} − {} / {:.1f} deg/s = {}\n",
-                              quantity(pairs[1].angle_rad, Unit::Degree, 1),
-                              quantity(pairs[0].angle_rad, Unit::Degree, 1),
-                              quantity(pairs[1].time_s, Unit::Millisecond, 0),
-                              quantity(pairs[0].time_s, Unit::Millisecond, 0), rate,
-                              quantity(pairs[0].time_s, Unit::Millisecond, 0),
-                              quantity(pairs[0].angle_rad, Unit::Degree, 1), rate,
-                              quantity(*fit->dead_s, Unit::Millisecond, 1))
-                : fmt::format("{} / {} = {:.1f} deg/s\n",
-                              quantity(pairs[0].angle_rad, Unit::Degree, 1),
-                              quantity(pairs[0].time_s, Unit::Millisecond, 0), rate);
+    a.why =
+        fit->dead_s
+            ? fmt::format("({} − {}) / ({} − {}) = {:.1f} deg/s; {} − {} / {:.1f} deg/s = {}\n",
+                          quantity(pairs[1].angle_rad, Unit::Degree, 1),
+                          quantity(pairs[0].angle_rad, Unit::Degree, 1),
+                          quantity(pairs[1].time_s, Unit::Millisecond, 0),
+                          quantity(pairs[0].time_s, Unit::Millisecond, 0), rate,
+                          quantity(pairs[0].time_s, Unit::Millisecond, 0),
+                          quantity(pairs[0].angle_rad, Unit::Degree, 1), rate,
+                          quantity(*fit->dead_s, Unit::Millisecond, 1))
+            : fmt::format("{} / {} = {:.1f} deg/s\n", quantity(pairs[0].angle_rad, Unit::Degree, 1),
+                          quantity(pairs[0].time_s, Unit::Millisecond, 0), rate);
     a.json = {{"deg_per_s", rate},
               {"ms_per_deg", 1000.0 / rate},
               {"dead_time_ms", badger::cli::orNull(fit->dead_s, 1000.0)},
@@ -416,10 +417,11 @@ Result<Answer> lane(const LaneOptions &o)
         const auto l = tune::singleLine(strip);
         if (!l)
             return tl::unexpected(l.error());
-        a.text = l->works ? fmt::format("{} of slack to each side, {}\n", mm(l->slack_m),
-                                        l->innerPairOn ? "the inner pair on the line"
-                                                       : "the line between the inner pair")
-                          : std::string("the line is as wide as the strip: it cannot be followed\n");
+        a.text = l->works
+                     ? fmt::format("{} of slack to each side, {}\n", mm(l->slack_m),
+                                   l->innerPairOn ? "the inner pair on the line"
+                                                  : "the line between the inner pair")
+                     : std::string("the line is as wide as the strip: it cannot be followed\n");
         if (!l->innerPairOn)
             a.text += "centred and lost both read none: the last turn has to be remembered\n";
         a.text += patternsText(l->patterns);
@@ -429,18 +431,17 @@ Result<Answer> lane(const LaneOptions &o)
                   {"wrong_line_beyond_mm", nullptr},
                   {"works", l->works},
                   {"patterns", patternsJson(l->patterns)}};
-        a.why = l->innerPairOn
-                    ? fmt::format("min(w/2 − a, b − w/2) = {}\n", mm(l->slack_m))
-                    : fmt::format("a − w/2 = {} − {} = {}\n", mm(strip.inner_m),
-                                  mm(strip.line_m / 2.0), mm(l->slack_m));
+        a.why = l->innerPairOn ? fmt::format("min(w/2 − a, b − w/2) = {}\n", mm(l->slack_m))
+                               : fmt::format("a − w/2 = {} − {} = {}\n", mm(strip.inner_m),
+                                             mm(strip.line_m / 2.0), mm(l->slack_m));
         return a;
     }
     const auto l = tune::lane(strip, width);
     if (!l)
         return tl::unexpected(l.error());
-    a.text = fmt::format("{} of slack to each side{}\n", mm(*l->slack_m),
-                         width ? "" : fmt::format(" at the best inner width, {}",
-                                                  mm(l->bestInnerWidth_m)));
+    a.text = fmt::format(
+        "{} of slack to each side{}\n", mm(*l->slack_m),
+        width ? "" : fmt::format(" at the best inner width, {}", mm(l->bestInnerWidth_m)));
     if (!l->works)
         a.text += fmt::format("it does not work: the inner width has to lie between {} and {}\n",
                               mm(2.0 * strip.inner_m), mm(2.0 * strip.outer_m));
@@ -508,26 +509,25 @@ Result<Answer> edge(const EdgeOptions &o)
                          margin < 0.0                     ? ": unstable"
                          : margin < tune::askedMargin_deg ? ": under the 30 that are asked"
                                                           : "");
-    a.text += f->topSpeed_mps
-                  ? fmt::format("{} is the greatest speed with 30 degrees\n", speed(*f->topSpeed_mps))
-                  : std::string("no speed keeps 30 degrees with this share\n");
+    a.text += f->topSpeed_mps ? fmt::format("{} is the greatest speed with 30 degrees\n",
+                                            speed(*f->topSpeed_mps))
+                              : std::string("no speed keeps 30 degrees with this share\n");
     if (std::isfinite(f->lowGainLimit_mps))
-        a.text += fmt::format("{} at any share: beyond it none is stable\n",
-                              speed(f->lowGainLimit_mps));
+        a.text +=
+            fmt::format("{} at any share: beyond it none is stable\n", speed(f->lowGainLimit_mps));
     a.text += fmt::format("the tightest bend has a radius of {}\n", mm(f->leastRadius_m));
-    a.why = fmt::format("K = (2 v / b) × k × 8 / (π d) = {:.2f} 1/(m s)\n"
-                        "ζ = (L / 2) × √(K / v) = {:.3f}\n"
-                        "margin = atan(L ω / v) − ω × delay − atan(ω × lag) = {:.1f}°\n"
-                        "L / (lag + delay) = {:.3f} m/s\nb / (2 k) = {}\n",
-                        f->gain_1_ms, f->damping, margin, f->lowGainLimit_mps,
-                        mm(f->leastRadius_m));
+    a.why =
+        fmt::format("K = (2 v / b) × k × 8 / (π d) = {:.2f} 1/(m s)\n"
+                    "ζ = (L / 2) × √(K / v) = {:.3f}\n"
+                    "margin = atan(L ω / v) − ω × delay − atan(ω × lag) = {:.1f}°\n"
+                    "L / (lag + delay) = {:.3f} m/s\nb / (2 k) = {}\n",
+                    f->gain_1_ms, f->damping, margin, f->lowGainLimit_mps, mm(f->leastRadius_m));
     a.json = {{"gain", f->gain_1_ms},
               {"damping", f->damping},
               {"phase_margin_deg", margin},
               {"top_speed_m_s", orNull(f->topSpeed_mps)},
-              {"low_gain_limit_m_s", std::isfinite(f->lowGainLimit_mps)
-                                         ? Json(f->lowGainLimit_mps)
-                                         : Json(nullptr)},
+              {"low_gain_limit_m_s",
+               std::isfinite(f->lowGainLimit_mps) ? Json(f->lowGainLimit_mps) : Json(nullptr)},
               {"least_radius_mm", f->leastRadius_m * 1000.0}};
     return a;
 }

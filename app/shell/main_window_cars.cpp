@@ -80,6 +80,7 @@ void MainWindow::removeCar()
     const bool done = m_session.edit(tr("Remove the car"), [&](workshop::Workshop &w) {
         w.cars.eraseIf([&](const kit::Car &c) { return c.id == id; });
         w.trials.eraseIf([&](const auto &t) { return t.car == id; });
+        w.records.eraseIf([&](const auto &r) { return r.car == id; });
     });
     if (!done)
         return;

@@ -128,24 +128,29 @@ template <class T> std::shared_ptr<const T> pieceOf(const Pieces<T> &all, const 
 
 } // namespace
 
-const Pieces<logbook::MeasuredTrial> &Session::trialsOf(const Id<kit::Car> &car) const
+template <class T>
+const Pieces<T> &Session::ByCar<T>::of(const Pieces<T> &all, const Id<kit::Car> &car)
 {
-    const auto &all = workshop().trials;
-    if (!m_sorted || !m_sortedFrom.shares(all)) {
-        m_trials.clear();
+    if (!sorted || !from.shares(all)) {
+        lists.clear();
         for (size_t i = 0; i < all.size(); ++i)
-            m_trials[all[i].car].share(all, i);
-        m_sortedFrom = all;
-        m_sorted = true;
+            lists[all[i].car].share(all, i);
+        from = all;
+        sorted = true;
     }
-    return m_trials[car];
+    return lists[car];
 }
 
 judge::Grounds Session::groundsOf(const kit::Car &car) const
 {
     const auto *f = floor();
-    return {pieceOf(workshop().cars, car.id), pieceOf(workshop().programs, car.program),
-            f ? pieceOf(workshop().floors, f->id) : nullptr, trialsOf(car.id), workshop().parts};
+    return {pieceOf(workshop().cars, car.id),
+            pieceOf(workshop().programs, car.program),
+            f ? pieceOf(workshop().floors, f->id) : nullptr,
+            m_trials.of(workshop().trials, car.id),
+            workshop().parts,
+            m_records.of(workshop().records, car.id),
+            workshop::missionFloorName(workshop(), car)};
 }
 
 const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const

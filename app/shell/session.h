@@ -96,7 +96,6 @@ private:
     Id<floor::Floor> m_floor;
     judge::Station m_station = judge::Station::Rule;
     judge::Grounds groundsOf(const kit::Car &car) const;
-    const Pieces<logbook::MeasuredTrial> &trialsOf(const Id<kit::Car> &car) const;
     void judgeNext();
     void driveRuns(const Id<kit::Car> &car) const;
     void takeRuns(const Id<kit::Car> &car, const std::shared_ptr<std::atomic<bool>> &overtaken,
@@ -114,10 +113,15 @@ private:
     judge::Runs m_runs;
     mutable QThreadPool m_worker;
     QTimer m_idle;
-    /// The trials by car, sorted anew when the workshop holds others.
-    mutable std::map<Id<kit::Car>, Pieces<logbook::MeasuredTrial>> m_trials;
-    mutable Pieces<logbook::MeasuredTrial> m_sortedFrom;
-    mutable bool m_sorted = false;
+    /// What belongs to a car, by car; sorted anew when the workshop holds others.
+    template <class T> struct ByCar {
+        std::map<Id<kit::Car>, Pieces<T>> lists;
+        Pieces<T> from;
+        bool sorted = false;
+        const Pieces<T> &of(const Pieces<T> &all, const Id<kit::Car> &car);
+    };
+    mutable ByCar<logbook::MeasuredTrial> m_trials;
+    mutable ByCar<tune::Record> m_records;
     mutable std::map<Id<kit::Car>, Entry> m_judged;
     std::optional<Fix> m_tried;
 };

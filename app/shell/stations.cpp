@@ -5,6 +5,7 @@
 #include "app/kit/kit_station.h"
 #include "app/log/log_station.h"
 #include "app/rule/rule_station.h"
+#include "app/tune/tune_station.h"
 #include "app/wire/wire_station.h"
 
 namespace badger::app
@@ -26,6 +27,10 @@ std::vector<StationFace> stationFaces()
     return {
         {Station::Kit, made<KitStation>, {}},
         {Station::Wire, made<WireStation>, {}},
+        {Station::Tune, made<TuneStation>,
+         QObject::tr(
+             "Tune waits for a car with sensors. There readings become thresholds that hold: "
+             "with their margin, and with the moment at which they stop being true.")},
         {Station::Rule, made<RuleStation>, {}},
         {Station::Floor, made<FloorStation>,
          QObject::tr("Floor waits for a car with a program. It is driven here, on a floor like "

@@ -73,6 +73,60 @@ template <class A> void describe(A &a, MeasuredTrial &t)
 
 } // namespace badger::logbook
 
+namespace badger::tune
+{
+
+template <class A> void describe(A &a, Stretch &s)
+{
+    a.optional("label", s.label, io::text(0, 80));
+    a.optional("truth", s.truth, io::in(0, 100000));
+    a.required("readings", s.readings, io::most(200000, io::in(-1e6, 1e6)));
+    a.rest(s.extra);
+}
+
+template <class A> void describe(A &a, Basis &b)
+{
+    a.required("date", b.date, io::aLine);
+    a.optional("floor", b.floor, io::aLine);
+    a.optional("light", b.light, io::aLine);
+    a.optional("air_degC", b.air_degC, io::in(-40, 60));
+    a.optional("battery_V", b.battery_V, io::in(0, 60));
+    a.optional("part", b.part, io::text(0, 80));
+    a.optional("mount", b.mount);
+    a.optional("pins", b.pins, io::most(64, io::text(1, 200)));
+    a.optional("pack", b.pack, io::aLine);
+    a.optional("wheels", b.wheels, io::aLine);
+    a.optional("horn", b.horn, io::aLine);
+    a.rest(b.extra);
+}
+
+inline const io::Words<What> &whatWords()
+{
+    static const auto words = [] {
+        io::Words<What> all;
+        for (int i = 0; i < whatCount; ++i)
+            all.emplace_back(static_cast<What>(i), key(static_cast<What>(i)));
+        return all;
+    }();
+    return words;
+}
+
+template <class A> void describe(A &a, Record &r)
+{
+    a.required("id", r.id.text, io::aName);
+    a.required("car", r.car.text, io::aName);
+    a.word("what", r.what, whatWords());
+    a.optional("instance", r.instance, io::text(0, 80));
+    a.required("stretches", r.stretches, io::most(1000));
+    a.optional("chosen", r.chosen, io::in(-1e6, 1e6));
+    a.required("basis", r.basis);
+    a.optional("note", r.note, io::aLine);
+    a.optional("sample", r.sample);
+    a.rest(r.extra);
+}
+
+} // namespace badger::tune
+
 namespace badger::workshop
 {
 
@@ -85,6 +139,7 @@ template <class A> void describe(A &a, Workshop &w)
     a.required("programs", w.programs, io::most(500));
     a.required("floors", w.floors, io::most(200));
     a.required("trials", w.trials, io::most(20000));
+    a.optional("records", w.records, io::most(20000));
     a.rest(w.extra);
 }
 

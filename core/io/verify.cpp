@@ -296,6 +296,23 @@ template <class T> bool sameIds(const Pieces<T> &now, const Pieces<T> &before)
                                             [](const T &a, const T &b) { return a.id == b.id; });
 }
 
+/// What belongs to a car: each with an id of its own, and a car that is there.
+template <class T>
+Result<void> ofCars(const Pieces<T> &all, const Pieces<T> *before,
+                    const std::set<Id<kit::Car>> &cars, const std::string &at)
+{
+    if (before && all.shares(*before))
+        return {};
+    if (auto ok = unique(all, at, [](const T &t) { return t.id.text; }); !ok)
+        return ok;
+    for (size_t i = 0; i < all.size(); ++i)
+        if (!cars.contains(all[i].car))
+            return fail(Kind::Missing, fmt::format("{}/{}/car", at, i),
+                        fmt::format("there is no car with the id '{}'", all[i].car.text),
+                        "give the id of a car of the workshop");
+    return {};
+}
+
 /// What was looked at before and rests on nothing that changed is not looked at again.
 Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &catalogue,
                            const workshop::Workshop *before)
@@ -323,21 +340,13 @@ Result<void> verifyAgainst(const workshop::Workshop &w, const parts::Catalogue &
         if (!aroundCars || !asBefore(w.cars, &before->cars, i))
             if (auto ok = verifyCar(w, {w.cars[i], catalogue}, fmt::format("/cars/{}", i)); !ok)
                 return ok;
-    if (before && w.trials.shares(before->trials) && sameIds(w.cars, before->cars))
-        return {};
-    if (auto ok = unique(w.trials, "/trials", byId); !ok)
-        return ok;
+    const auto *known = before && sameIds(w.cars, before->cars) ? before : nullptr;
     std::set<Id<kit::Car>> cars;
     for (const auto &c : w.cars)
         cars.insert(c.id);
-    for (size_t i = 0; i < w.trials.size(); ++i) {
-        const auto &t = w.trials[i];
-        if (!cars.contains(t.car))
-            return fail(Kind::Missing, fmt::format("/trials/{}/car", i),
-                        fmt::format("there is no car with the id '{}'", t.car.text),
-                        "give the id of a car of the workshop");
-    }
-    return {};
+    if (auto ok = ofCars(w.trials, known ? &known->trials : nullptr, cars, "/trials"); !ok)
+        return ok;
+    return ofCars(w.records, known ? &known->records : nullptr, cars, "/records");
 }
 
 } // namespace

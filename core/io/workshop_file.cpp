@@ -114,15 +114,17 @@ std::string makeSchema()
     properties.update(made["properties"]);
     auto required = Json{"format", "version"};
     required.insert(required.end(), made["required"].begin(), made["required"].end());
-    const Json all = {{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Swift Badger workshop"},
-                      {"description",
-                       "One workshop: its own parts, cars, programs, floors and measured trials. "
-                       "Numbers are SI or carry their unit in the key. Unknown keys are allowed "
-                       "everywhere and are kept."},
-                      {"type", "object"},
-                      {"properties", properties},
-                      {"required", required}};
+    const Json all = {
+        {"$schema", "http://json-schema.org/draft-07/schema#"},
+        {"title", "Swift Badger workshop"},
+        {"description",
+         "One workshop: its own parts, cars, programs, floors, measured trials and bench "
+         "records. "
+         "Numbers are SI or carry their unit in the key. Unknown keys are allowed "
+         "everywhere and are kept."},
+        {"type", "object"},
+        {"properties", properties},
+        {"required", required}};
     return all.dump(1) + "\n";
 }
 
@@ -137,6 +139,7 @@ Result<void> takesBack(const workshop::Workshop &after, const workshop::Workshop
     takeNew(after.programs, before.programs, asked.programs);
     takeNew(after.floors, before.floors, asked.floors);
     takeNew(after.trials, before.trials, asked.trials);
+    takeNew(after.records, before.records, asked.records);
     std::optional<Error> error;
     Checker checker("", error);
     describe(checker, asked);

@@ -2,6 +2,7 @@
 #include "core/judge/findings_list.h"
 
 #include "core/judge/check_program_on_car.h"
+#include "core/judge/tune_judgement.h"
 #include "core/kit/check.h"
 #include "core/mechanics/build.h"
 #include "core/power/check.h"
@@ -25,6 +26,7 @@ std::vector<CheckSection> checkSections()
          "Where the wires are there, what they say of a supply stands instead of what was meant."},
         {"Wiring", wiring::checkLines(),
          "A lead that is crossed to cancel a mirrored mounting is right and has no finding."},
+        {"Measurements", tuneLines(), {}},
         {"Program", rules::checkLines(), {}},
         {"Program on a car", checkLines(), {}}};
 }

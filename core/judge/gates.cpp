@@ -44,6 +44,41 @@ Gate wireGate(const Judgement &j, const kit::Car &car)
     return g;
 }
 
+Gate tuneGate(const Judgement &j)
+{
+    long needed = 0;
+    const BenchItem *stale = nullptr;
+    const BenchItem *bad = nullptr;
+    const BenchItem *open = nullptr;
+    for (const auto &i : j.tune.items) {
+        if (i.record && !i.stale.empty() && stale == nullptr)
+            stale = &i;
+        if (!i.needed)
+            continue;
+        ++needed;
+        if (!i.record && open == nullptr)
+            open = &i;
+        if (i.record && !i.verdict.good && bad == nullptr)
+            bad = &i;
+    }
+    if (stale)
+        return {Station::Tune, GateState::Stale,
+                say("{} was measured {}.",
+                    stale->instance.empty()
+                        ? capitalised(tune::words(stale->what))
+                        : say("{}, {},", stale->instance, tune::words(stale->what)),
+                    stale->stale.front())};
+    if (bad)
+        return {Station::Tune, GateState::Warning,
+                say("{}: {}", bad->instance, bad->verdict.sentence)};
+    if (open)
+        return {Station::Tune, GateState::Open,
+                say("Not measured yet: {}, {}.", open->instance, tune::words(open->what))};
+    if (needed == 0)
+        return {Station::Tune, GateState::Passed, say("No sensor of this car has to be measured.")};
+    return {Station::Tune, GateState::Passed, say("Every sensor has been measured, and it holds.")};
+}
+
 Gate ruleGate(const Judgement &j)
 {
     if (hasError(j.rule.findings))
@@ -114,6 +149,12 @@ NextStep mend(const Finding &f, Station station, const Say &caution)
     return {f.mend, f.what, caution, station};
 }
 
+Say placeWords(const BenchItem &i)
+{
+    return i.instance.empty() ? tune::words(i.what)
+                              : say("{}, {}", i.instance, tune::words(i.what));
+}
+
 /// The first step of the build that is not done, or what to look at before it.
 std::optional<NextStep> buildStep(const kit::Assembly &car)
 {
@@ -154,6 +195,33 @@ std::optional<NextStep> benchStep(const kit::Assembly &car, const Say &powerOff)
 
 } // namespace
 
+namespace
+{
+
+/// The measurement that is missing, no longer holds or cannot be used.
+std::optional<NextStep> tuneStep(const Judgement &j)
+{
+    for (const auto &i : j.tune.items) {
+        const auto steps = tune::protocolOf(i.what);
+        const Say caution = steps.empty() ? Say() : steps.front().caution;
+        if (i.record && !i.stale.empty())
+            return NextStep{say("Measure again: {}.", placeWords(i)),
+                            say("It was measured {}.", joined(i.stale, ", ")), caution,
+                            Station::Tune};
+        if (!i.needed || i.isDone())
+            continue;
+        if (i.record)
+            return NextStep{say("Measure again: {}.", placeWords(i)),
+                            joined({i.verdict.sentence, i.verdict.toDo}, " "), caution,
+                            Station::Tune};
+        return NextStep{say("Measure: {}.", placeWords(i)),
+                        steps.empty() ? Say() : steps.front().text, caution, Station::Tune};
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
 NextStep nextStep(const Judgement &j, const kit::Assembly &car)
 {
     const Say powerOff = say("Power off and cells out before a wire is moved.");
@@ -180,6 +248,8 @@ NextStep nextStep(const Judgement &j, const kit::Assembly &car)
     if (j.measured.empty() && j.older.empty())
         if (auto step = benchStep(car, powerOff))
             return *step;
+    if (auto step = tuneStep(j))
+        return *step;
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Rule, {});
@@ -218,6 +288,10 @@ const std::vector<StationDescriptor> &stationList()
     static const std::vector<StationDescriptor> list = {
         {Station::Kit, "Kit", {"kit", "node", "mission", "make"}, kitGate},
         {Station::Wire, "Wire", {"terminal", "wire"}, wireGate},
+        {Station::Tune,
+         "Tune",
+         {"bench"},
+         [](const Judgement &j, const kit::Car &) { return tuneGate(j); }},
         {Station::Rule,
          "Rule",
          {"value", "reading", "policy", "rule", "state"},

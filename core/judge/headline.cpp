@@ -115,6 +115,34 @@ Headline wire(const kit::Assembly &car, const Judgement &j)
     return h;
 }
 
+Headline tuneLine(const kit::Assembly &car, const Judgement &j)
+{
+    long needed = 0;
+    long done = 0;
+    long kept = 0;
+    for (const auto &i : j.tune.items) {
+        needed += i.needed ? 1 : 0;
+        done += i.needed && i.isDone() ? 1 : 0;
+        kept += i.record ? 1 : 0;
+    }
+    Headline h;
+    h.conditions = say("{0} {0|record is kept|records are kept} · {1}", kept, packWords(car));
+    if (j.gate(Station::Tune).state == GateState::Stale)
+        h.sentence = say("{}: something under a measurement has changed.", car->name);
+    else if (needed == 0)
+        h.sentence = say("{} has no sensor that has to be measured.", car->name);
+    else if (done == needed)
+        h.sentence =
+            needed == 1
+                ? say("{}: the one measurement that it needs is there, and it holds.", car->name)
+                : say("{}: the {} measurements that it needs are there, and they hold.", car->name,
+                      needed);
+    else
+        h.sentence =
+            say("{}: {} of {} measurements that it needs are there.", car->name, done, needed);
+    return h;
+}
+
 Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program *program)
 {
     if (program == nullptr)
@@ -194,6 +222,8 @@ Headline headline(Station station, const workshop::Workshop &workshop, const kit
                        car->mission ? workshop.floor(car->mission->floor) : nullptr);
     case Station::Wire:
         return wire(car, judgement);
+    case Station::Tune:
+        return tuneLine(car, judgement);
     case Station::Rule:
         return rule(car, judgement, workshop.program(car->program));
     case Station::Floor:

@@ -31,7 +31,10 @@ std::string placeOf(const Finding &f)
 
 const Findings &Judgement::of(Station station) const
 {
-    return station == Station::Kit ? kit.findings : station == Station::Wire ? wire : rule;
+    return station == Station::Kit    ? kit.findings
+           : station == Station::Wire ? wire
+           : station == Station::Tune ? tune.findings
+                                      : rule;
 }
 
 std::vector<Finding> Judgement::all() const
@@ -43,7 +46,8 @@ std::vector<Finding> Judgement::all() const
             every, [&](const Finding &k) { return k.code == f.code && placeOf(k) == placeOf(f); });
         every.push_back(f);
     }
-    every.insert(every.end(), rule.findings.begin(), rule.findings.end());
+    for (const auto *more : {&tune.findings.findings, &rule.findings})
+        every.insert(every.end(), more->begin(), more->end());
     std::stable_sort(every.begin(), every.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
@@ -196,6 +200,7 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
     asked.kit = asked.wire = !build;
     asked.program = !build || !program || !same(was->floor, now.floor) ||
                     !alike(was->car, now.car, kit::sameDrive);
+    asked.tune = !build || !(was->records == now.records) || was->floorName != now.floorName;
     asked.log = asked.program || !(was->trials == now.trials);
     const bool carOrProgram = !was || was->car != now.car || !program;
     if (!asked.any() && !carOrProgram)
@@ -207,6 +212,8 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
         renewKit(j.kit, car, threshold_m(now));
     if (asked.wire)
         judgeWires(j, car);
+    if (asked.tune)
+        j.tune = judgeTune(car, now.records, now.floorName, j.tune);
     if (asked.program)
         judgeProgram(j, now, car, runs);
     if (asked.log)
@@ -221,11 +228,20 @@ Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
 {
     if (floor == nullptr && !workshop.floors.empty())
         floor = &workshop.floors.front();
-    Grounds on{
-        borrowed(&car.car()), borrowed(workshop.program(car->program)), borrowed(floor), {}, {}};
+    Grounds on{borrowed(&car.car()),
+               borrowed(workshop.program(car->program)),
+               borrowed(floor),
+               {},
+               {},
+               {},
+               {}};
     for (size_t i = 0; i < workshop.trials.size(); ++i)
         if (workshop.trials[i].car == car->id)
             on.trials.share(workshop.trials, i);
+    for (size_t i = 0; i < workshop.records.size(); ++i)
+        if (workshop.records[i].car == car->id)
+            on.records.share(workshop.records, i);
+    on.floorName = workshop::missionFloorName(workshop, car.car());
     Judgement j;
     renew(j, std::nullopt, on, car.catalogue(), runs);
     return j;

@@ -7,6 +7,7 @@
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
 #include "core/judge/station.h"
+#include "core/judge/tune_judgement.h"
 #include "core/kit/assembly.h"
 #include "core/motion/motion.h"
 
@@ -32,6 +33,7 @@ struct Judgement {
     Findings wire;
     motion::MotionTable motion; ///< of the wires; empty where there are none
     pins::Reach reach;          ///< what the wires make of a program's speeds
+    TuneJudgement tune;         ///< what was measured at the bench
     Findings rule;
     std::optional<CarBudget> budget;
     std::optional<Error> noBudget; ///< why there is none
@@ -64,15 +66,18 @@ struct Grounds {
     std::shared_ptr<const floor::Floor> floor;     ///< null: there is none
     Pieces<logbook::MeasuredTrial> trials;         ///< of the car
     Pieces<parts::Part> parts;                     ///< the workshop's own
+    Pieces<tune::Record> records;                  ///< of the car, in the order they were taken
+    std::string floorName;                         ///< of the car's mission; empty: none is chosen
 };
 
 /// Which of a car's judgements were asked.
 struct Asked {
     bool kit = false;
     bool wire = false;
+    bool tune = false;
     bool program = false; ///< and its runs
     bool log = false;
-    bool any() const { return kit || wire || program || log; }
+    bool any() const { return kit || wire || tune || program || log; }
     bool operator==(const Asked &) const = default;
 };
 

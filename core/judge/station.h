@@ -20,9 +20,9 @@ namespace badger::judge
 struct Judgement;
 
 /// The stations that exist, in working order.
-enum class Station { Kit, Wire, Rule, Floor, Log };
-inline constexpr std::array<Station, 5> stations = {Station::Kit, Station::Wire, Station::Rule,
-                                                    Station::Floor, Station::Log};
+enum class Station { Kit, Wire, Tune, Rule, Floor, Log };
+inline constexpr std::array<Station, 6> stations = {Station::Kit,  Station::Wire,  Station::Tune,
+                                                    Station::Rule, Station::Floor, Station::Log};
 
 enum class GateState { Passed, Open, Stale, Blocked, Warning };
 const char *name(GateState state);

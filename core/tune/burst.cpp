@@ -61,10 +61,10 @@ Burst runningMedian(const Burst &burst, int n)
 Result<NoEchoLook> noEchoLook(const Burst &echo_s)
 {
     if (echo_s.size() < fewest)
-        return fail(Error::Kind::Missing, say("no echo"),
-                    say("{} {0|reading|readings} facing open space",
-                        static_cast<long>(echo_s.size())),
-                    say("take five or more, with nothing within 5 m before it"));
+        return fail(
+            Error::Kind::Missing, say("no echo"),
+            say("{} {0|reading|readings} facing open space", static_cast<long>(echo_s.size())),
+            say("take five or more, with nothing within 5 m before it"));
     std::vector<double> huge;
     size_t zero = 0;
     size_t nothing = 0;
@@ -98,9 +98,10 @@ Result<NoEchoLook> noEchoLook(const Burst &echo_s)
                       "zero, nearest of all.",
                       units::quantity(look.hold_s, units::Unit::Millisecond, 0));
     } else if (share(nothing) >= agree) {
-        look = {NoEcho::Nothing, 0.0, share(nothing),
-                say("Nothing comes within the time-out: the program sees its own word for that, and "
-                    "has to say what it means.")};
+        look = {
+            NoEcho::Nothing, 0.0, share(nothing),
+            say("Nothing comes within the time-out: the program sees its own word for that, and "
+                "has to say what it means.")};
     } else {
         look = {NoEcho::Mixed, 0.0, 0.0,
                 say("No two alike: something within its range sends the sound back now and then. "

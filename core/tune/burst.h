@@ -16,10 +16,10 @@ using Burst = std::vector<std::optional<double>>;
 
 struct BurstLook {
     int readings = 0;
-    int none = 0;                  ///< nothing came back
-    int wild = 0;                  ///< farther than six robust deviations and a fiftieth from the median
-    std::optional<Spread> spread;  ///< of the numbers, wild ones included
-    double jitter = 0.0;           ///< robust deviation of the numbers
+    int none = 0; ///< nothing came back
+    int wild = 0; ///< farther than six robust deviations and a fiftieth from the median
+    std::optional<Spread> spread;    ///< of the numbers, wild ones included
+    double jitter = 0.0;             ///< robust deviation of the numbers
     std::vector<std::size_t> wildAt; ///< which readings, from 0
 };
 BurstLook lookAt(const Burst &burst);
@@ -49,8 +49,8 @@ Result<NoEchoLook> noEchoLook(const Burst &echo_s);
 /// A whole-number distance is cut, so that "below 20" already holds at 20.99: what a threshold that
 /// is compared with whole centimetres really is.
 struct WholeThreshold {
-    double lessThan_m = 0.0;    ///< "< n" holds below this true reading
-    double atMost_m = 0.0;      ///< "<= n" holds below this
+    double lessThan_m = 0.0; ///< "< n" holds below this true reading
+    double atMost_m = 0.0;   ///< "<= n" holds below this
 };
 /// `step_m`: one whole number, 0.01 for centimetres. Threshold and step above 0.
 WholeThreshold wholeThreshold(double threshold_m, double step_m);

@@ -85,10 +85,11 @@ struct CsvReader::State {
     std::vector<std::string> fields;
     bool tooLong = false;
     std::vector<std::string> names;
-    std::vector<std::size_t> at;    ///< of each wanted column
-    std::vector<double> factor;     ///< to SI
+    std::vector<std::size_t> at; ///< of each wanted column
+    std::vector<double> factor;  ///< to SI
     CsvColumns out;
-    std::size_t swapped = 0; ///< rows whose word stands where the number should, and the other way round
+    std::size_t swapped =
+        0; ///< rows whose word stands where the number should, and the other way round
 
     tl::unexpected<Error> wrong(Error::Kind kind, Say what, Say mend) const
     {
@@ -191,8 +192,7 @@ struct CsvReader::State {
                     if (numberOf(text, out.decimalComma))
                         lookForSwap();
                     std::vector<Say> words(w.words.begin(), w.words.end());
-                    return bad(w.name,
-                               say("'{}' is none of {}", shown(text), joined(words, ", ")));
+                    return bad(w.name, say("'{}' is none of {}", shown(text), joined(words, ", ")));
                 }
                 got.emplace_back(static_cast<double>(word - w.words.begin()));
                 continue;

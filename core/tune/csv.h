@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Columns of readings out of a text that people made: a file, or what they pasted.
 //
-// The first row names the columns. Columns are parted by commas, semicolons or tabs; where it is not
-// a comma that parts them, a number may have a decimal comma. A column of lengths ends in its unit,
-// "true_cm", "distance_mm", "read_in". Quotation marks as in RFC 4180.
+// The first row names the columns. Columns are parted by commas, semicolons or tabs; where it is
+// not a comma that parts them, a number may have a decimal comma. A column of lengths ends in its
+// unit, "true_cm", "distance_mm", "read_in". Quotation marks as in RFC 4180.
 #pragma once
 
 #include "core/base/result.h"
@@ -51,11 +51,11 @@ struct CsvColumns {
 /// At most so many rows are kept.
 inline constexpr std::size_t mostRows = 1000000;
 
-/// Reads while it goes, so a long text costs no more than what is kept of it. Bad rows are listed and
-/// the good ones given; whether these will do is for the caller. Refused: no text (Missing), a column
-/// that is not there, or without its unit, or there twice (Missing, Malformed: says which there are),
-/// numbers that could be read in two ways (Malformed), columns that are exchanged (Conflict), no good
-/// row (Malformed, with the first bad one).
+/// Reads while it goes, so a long text costs no more than what is kept of it. Bad rows are listed
+/// and the good ones given; whether these will do is for the caller. Refused: no text (Missing), a
+/// column that is not there, or without its unit, or there twice (Missing, Malformed: says which
+/// there are), numbers that could be read in two ways (Malformed), columns that are exchanged
+/// (Conflict), no good row (Malformed, with the first bad one).
 class CsvReader
 {
 public:

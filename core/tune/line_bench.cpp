@@ -27,9 +27,9 @@ Result<void> length(double m, double most, Say what)
 
 Result<void> mayBe(const Strip &s)
 {
-    for (const auto &ok : {length(s.inner_m, 0.5, say("inner sensors")),
-                           length(s.outer_m, 0.5, say("outer sensors")),
-                           length(s.line_m, 0.5, say("line"))})
+    for (const auto &ok :
+         {length(s.inner_m, 0.5, say("inner sensors")),
+          length(s.outer_m, 0.5, say("outer sensors")), length(s.line_m, 0.5, say("line"))})
         if (!ok)
             return ok;
     if (s.outer_m <= s.inner_m)
@@ -41,10 +41,11 @@ Result<void> mayBe(const Strip &s)
 
 using Stretch = std::pair<double, double>; ///< across the way, from the middle to the right
 
-/// Stretches of the offset with one reading each, from the middle to the right until nothing is seen
-/// any more.
+/// Stretches of the offset with one reading each, from the middle to the right until nothing is
+/// seen any more.
 template <class Steering>
-std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Stretch> &lines, Steering steering)
+std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Stretch> &lines,
+                                Steering steering)
 {
     const std::array<double, 4> at = {-s.outer_m, -s.inner_m, s.inner_m, s.outer_m};
     std::vector<double> edges = {0.0};
@@ -54,9 +55,9 @@ std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Stretch> &line
                 if (edge > 0.0)
                     edges.push_back(edge);
     std::sort(edges.begin(), edges.end());
-    edges.erase(std::unique(edges.begin(), edges.end(),
-                            [](double a, double b) { return b - a < 1e-9; }),
-                edges.end());
+    edges.erase(
+        std::unique(edges.begin(), edges.end(), [](double a, double b) { return b - a < 1e-9; }),
+        edges.end());
     std::vector<Pattern> patterns;
     const auto read = [&](double offset) {
         std::string bits;
@@ -98,7 +99,8 @@ Result<double> straddleSlack_m(double line_m, double gap_m)
     if (gap_m <= line_m)
         return fail(Error::Kind::Conflict, say("gap"),
                     say("sensors {} apart both stand on a line {} wide",
-                        quantity(gap_m, Unit::Millimetre, 1), quantity(line_m, Unit::Millimetre, 1)),
+                        quantity(gap_m, Unit::Millimetre, 1),
+                        quantity(line_m, Unit::Millimetre, 1)),
                     say("set them farther apart than the line is wide"));
     return (gap_m - line_m) / 2.0;
 }
@@ -152,16 +154,15 @@ Result<SingleLine> singleLine(const Strip &s)
     l.works = half < s.outer_m && half != s.inner_m;
     l.slack_m = l.innerPairOn ? std::min(half - s.inner_m, s.outer_m - half) : s.inner_m - half;
     l.lostFrom_m = s.outer_m + half;
-    l.patterns =
-        patternsOf(s, {{-half, half}}, [inner = l.innerPairOn](const std::string &bits) {
-            const bool left = bits[0] == '1' || (bits[1] == '1' && bits[2] == '0');
-            const bool right = bits[3] == '1' || (bits[2] == '1' && bits[1] == '0');
-            if (left && right)
-                return Steer::Stop;
-            if (left || right)
-                return left ? Steer::Left : Steer::Right;
-            return bits == "0110" && inner ? Steer::Straight : Steer::KeepTurning;
-        });
+    l.patterns = patternsOf(s, {{-half, half}}, [inner = l.innerPairOn](const std::string &bits) {
+        const bool left = bits[0] == '1' || (bits[1] == '1' && bits[2] == '0');
+        const bool right = bits[3] == '1' || (bits[2] == '1' && bits[1] == '0');
+        if (left && right)
+            return Steer::Stop;
+        if (left || right)
+            return left ? Steer::Left : Steer::Right;
+        return bits == "0110" && inner ? Steer::Straight : Steer::KeepTurning;
+    });
     if (!l.innerPairOn && !l.patterns.empty())
         l.patterns.front().steer = Steer::Straight;
     return l;
@@ -175,8 +176,7 @@ double phaseMargin_rad(const Edge &e, double speed_mps, double gainPerSpeed_1_m2
 {
     const double K = gainPerSpeed_1_m2 * speed_mps; // 1 / (m s)
     const auto gain = [&](double w) {
-        return K * std::hypot(e.ahead_m * w, speed_mps) / (w * w) /
-               std::hypot(1.0, w * e.lag_s);
+        return K * std::hypot(e.ahead_m * w, speed_mps) / (w * w) / std::hypot(1.0, w * e.lag_s);
     };
     double low = 1e-6;
     double high = 1e6;
@@ -192,8 +192,9 @@ double phaseMargin_rad(const Edge &e, double speed_mps, double gainPerSpeed_1_m2
 
 Result<EdgeFollowing> edgeFollowing(const Edge &e)
 {
-    for (const auto &ok : {length(e.ahead_m, 1.0, say("sensor ahead of the axle")),
-                           length(e.spot_m, 0.2, say("spot")), length(e.track_m, 1.0, say("track"))})
+    for (const auto &ok :
+         {length(e.ahead_m, 1.0, say("sensor ahead of the axle")),
+          length(e.spot_m, 0.2, say("spot")), length(e.track_m, 1.0, say("track"))})
         if (!ok)
             return tl::unexpected(ok.error());
     const auto outside = [](Say where, Say mend) {

@@ -14,8 +14,8 @@
 namespace badger::tune
 {
 
-/// Two sensors outside a line: (gap − width) / 2 each side. Refused: lengths not above 0 or over 1 m;
-/// a gap no wider than the line (Conflict).
+/// Two sensors outside a line: (gap − width) / 2 each side. Refused: lengths not above 0 or over 1
+/// m; a gap no wider than the line (Conflict).
 Result<double> straddleSlack_m(double line_m, double gap_m);
 
 /// Four sensors at ±inner and ±outer from the middle.
@@ -40,8 +40,8 @@ struct Lane {
     double bestInnerWidth_m = 0.0; ///< a + b
     double bestSlack_m = 0.0;      ///< (b − a) / 2
     // With a lane:
-    std::optional<double> slack_m; ///< min(W/2 − a, b − W/2); none without a lane
-    bool works = true;             ///< 2a < W < 2b
+    std::optional<double> slack_m;  ///< min(W/2 − a, b − W/2); none without a lane
+    bool works = true;              ///< 2a < W < 2b
     bool seesLinesAtCentre = false; ///< its outer sensors stand on the lines: w ≥ b − W/2
     /// Between these no sensor sees a line, and only the last turn is left to go by.
     std::optional<double> lostFrom_m;
@@ -56,7 +56,7 @@ Result<Lane> lane(const Strip &strip, std::optional<double> laneWidth_m);
 struct SingleLine {
     bool innerPairOn = false; ///< 2a < w < 2b: centred reads the inner pair; otherwise none
     bool works = true;
-    double slack_m = 0.0;   ///< min(w/2 − a, b − w/2), or a − w/2
+    double slack_m = 0.0;    ///< min(w/2 − a, b − w/2), or a − w/2
     double lostFrom_m = 0.0; ///< beyond it nothing is seen any more
     std::vector<Pattern> patterns;
 };
@@ -68,9 +68,10 @@ struct Edge {
     double spot_m = 0.0;    ///< its spot's diameter, above 0
     double track_m = 0.0;   ///< above 0
     double speed_mps = 0.0; ///< above 0, up to 5
-    double share = 0.0;     ///< k: how much of the speed the wheels differ at full error, above 0, up to 1
-    double lag_s = 0.0;     ///< of the motors, 0 or more
-    double delay_s = 0.0;   ///< of the loop, 0 or more
+    double share =
+        0.0; ///< k: how much of the speed the wheels differ at full error, above 0, up to 1
+    double lag_s = 0.0;   ///< of the motors, 0 or more
+    double delay_s = 0.0; ///< of the loop, 0 or more
 };
 struct EdgeFollowing {
     double gain_1_ms = 0.0;       ///< K = (2v / b) k 8 / (π d)

@@ -64,8 +64,7 @@ Result<TurnFit> fitTurn(const std::vector<TurnPair> &turns)
     }
     const auto line = straightLine(times, angles);
     if (line.slope <= 0.0)
-        return fail(Error::Kind::Malformed, where,
-                    say("it turned less in the longer time"),
+        return fail(Error::Kind::Malformed, where, say("it turned less in the longer time"),
                     say("measure again, with a full pack and a clear floor"));
     fit.rate_rad_s = line.slope;
     fit.dead_s = -line.offset / line.slope;

@@ -40,10 +40,10 @@ double timeFor_s(const TurnFit &fit, double angle_rad);
 
 /// How far a car went aside, driving straight by command. To one side positive.
 struct DriftRun {
-    double end_m = 0.0;         ///< aside at the end
+    double end_m = 0.0;           ///< aside at the end
     std::optional<double> half_m; ///< aside half way: a wrong start then cancels
-    double length_m = 0.0;      ///< along the line, above 0, up to 50
-    double track_m = 0.0;       ///< between the wheels, above 0, up to 1
+    double length_m = 0.0;        ///< along the line, above 0, up to 50
+    double track_m = 0.0;         ///< between the wheels, above 0, up to 1
 };
 struct Straightness {
     double curvature_1_m = 0.0; ///< 1 / R, with the drift's sign
@@ -51,10 +51,11 @@ struct Straightness {
     bool exactArc = false;      ///< outside the small-angle form's range: the circle was used
     double smallAngle = 1.0;    ///< what the small-angle form says
 };
-/// 1/R = 2 y / L², or 4 (y − 2 y_half) / L² with a reading half way, and slow/fast = 1 − b / R, while
-/// the drift is under a twentieth of the length and b / R under a twentieth. Beyond that the circle
-/// itself: R = (L² + y²) / (2 y), or through start, middle and end, and (R − b/2) / (R + b/2).
-/// Refused: values outside their ranges, a drift beyond the length, a circle no wider than the track.
+/// 1/R = 2 y / L², or 4 (y − 2 y_half) / L² with a reading half way, and slow/fast = 1 − b / R,
+/// while the drift is under a twentieth of the length and b / R under a twentieth. Beyond that the
+/// circle itself: R = (L² + y²) / (2 y), or through start, middle and end, and (R − b/2) / (R +
+/// b/2). Refused: values outside their ranges, a drift beyond the length, a circle no wider than
+/// the track.
 Result<Straightness> straightness(const DriftRun &run);
 /// The faster wheel's new count: n0 + (n − n0) · ratio, n0 the counts at which the wheels begin to
 /// turn.
@@ -80,15 +81,15 @@ Result<SweepDwell> sweepDwell(double from_rad, double to_rad, int looks, double 
 enum class TrimmerAdvice { TurnDown, TurnUp, Right, Inverted };
 const char *name(TrimmerAdvice advice);
 /// The module's reflection light over a light and over a dark surface: (on, on) turn down until it
-/// goes out on dark; (off, off) turn back until it comes on on light; (on, off) right; (off, on) the
-/// sense is inverted or the surfaces were exchanged.
+/// goes out on dark; (off, off) turn back until it comes on on light; (on, off) right; (off, on)
+/// the sense is inverted or the surfaces were exchanged.
 TrimmerAdvice trimmerAdvice(bool onLight, bool onDark);
 Say words(TrimmerAdvice advice);
 
 /// The trimmer's positions, 0 to 1 of its turn, at which the light changes over either surface.
 struct TrimmerSetting {
-    double position = 0.0;   ///< half way between both
-    double margin = 0.0;     ///< to either
+    double position = 0.0;    ///< half way between both
+    double margin = 0.0;      ///< to either
     double reference_V = 0.0; ///< at that position: position · supply
 };
 /// Refused: positions outside 0 to 1 (OutOfRange), both the same (Conflict: the surfaces cannot be

@@ -157,10 +157,10 @@ std::optional<double> heldOut(ReflectanceModel model, const Points &points)
         const auto f = search(model, without(points, from, count));
         if (!f)
             return std::nullopt;
-        squares += (modelled(model, *f, points.d.segment(from, count)) -
-                    points.r.segment(from, count))
-                       .square()
-                       .sum();
+        squares +=
+            (modelled(model, *f, points.d.segment(from, count)) - points.r.segment(from, count))
+                .square()
+                .sum();
     }
     return std::sqrt(squares / static_cast<double>(n));
 }
@@ -228,13 +228,14 @@ Result<Points> usable(const std::vector<ReflectancePair> &pairs, ReflectanceFit 
         }
     }
     if (d.size() < 4 || std::set<double>(d.begin(), d.end()).size() < 3)
-        return fail(Error::Kind::Missing, place(),
-                    say("{} usable {0|reading|readings} at {} {1|distance|distances}; four at three "
-                        "distances are needed",
-                        static_cast<long>(d.size()),
-                        static_cast<long>(std::set<double>(d.begin(), d.end()).size())),
-                    say("saturated readings and those without light do not count: measure between "
-                        "them"));
+        return fail(
+            Error::Kind::Missing, place(),
+            say("{} usable {0|reading|readings} at {} {1|distance|distances}; four at three "
+                "distances are needed",
+                static_cast<long>(d.size()),
+                static_cast<long>(std::set<double>(d.begin(), d.end()).size())),
+            say("saturated readings and those without light do not count: measure between "
+                "them"));
     const auto n = static_cast<Eigen::Index>(d.size());
     return Points{Eigen::Map<Eigen::ArrayXd>(d.data(), n), Eigen::Map<Eigen::ArrayXd>(r.data(), n)};
 }
@@ -248,8 +249,8 @@ const char *name(ReflectanceModel model)
     return names[static_cast<size_t>(model)];
 }
 
-Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
-                                      double dark_counts, double fullScale)
+Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs, double dark_counts,
+                                      double fullScale)
 {
     ReflectanceFit fit;
     fit.dark_counts = dark_counts;
@@ -338,8 +339,8 @@ Derivation whyReflectance(const ReflectanceFit &fit)
     if (b.model == ReflectanceModel::InverseSquare)
         d.result = say("d = {} / √R − {}", cm(fit.k_m), cm(b.offset_m));
     else if (b.model == ReflectanceModel::Power)
-        d.result = say("d = {} / R^(1 / {}) − {}", cm(fit.k_m), number(b.exponent, 3),
-                       cm(b.offset_m));
+        d.result =
+            say("d = {} / R^(1 / {}) − {}", cm(fit.k_m), number(b.exponent, 3), cm(b.offset_m));
     else
         d.result = say("d = {} · ln({} / R)", cm(b.length_m), number(b.amplitude, 0));
     for (const auto &m : fit.compared)
@@ -347,9 +348,10 @@ Derivation whyReflectance(const ReflectanceFit &fit)
                            : m.model == ReflectanceModel::Power       ? say("free power")
                                                                       : say("exponential"),
                            say("± {} counts", number(m.heldOut_counts, 2)),
-                           say("error of readings that it was not shown"), {}});
-    d.steps.push_back({say("one count at the far end"), cm(fit.oneCount_m),
-                       say("at {}", cm(fit.validTo_m)), {}});
+                           say("error of readings that it was not shown"),
+                           {}});
+    d.steps.push_back(
+        {say("one count at the far end"), cm(fit.oneCount_m), say("at {}", cm(fit.validTo_m)), {}});
     return d;
 }
 

@@ -5,8 +5,8 @@
 //     counts = A · e^(−d / s)       for comparison
 //
 // fitted to one surface's readings by least squares in counts (the converter's rounding is equally
-// large everywhere), and compared by what each says of a reading that it was not shown (each left out
-// in turn). With p = 2 a distance is k / √R − c with k = √A. Source: inverse square law with an
+// large everywhere), and compared by what each says of a reading that it was not shown (each left
+// out in turn). With p = 2 a distance is k / √R − c with k = √A. Source: inverse square law with an
 // offset for what lies behind the part's face.
 #pragma once
 
@@ -51,19 +51,19 @@ struct ReflectanceFit {
     std::optional<double> saturatedAt_m;
     double validFrom_m = 0.0; ///< the span of the readings that were used
     double validTo_m = 0.0;
-    double oneCount_m = 0.0; ///< what one count is at the far end
+    double oneCount_m = 0.0;          ///< what one count is at the far end
     std::vector<std::size_t> leftOut; ///< saturated or without light, from 0
     int used = 0;
 };
 
-/// Pairs in any order; several at one distance are fine. `dark_counts` is what the sensor reads with
-/// nothing before it.
+/// Pairs in any order; several at one distance are fine. `dark_counts` is what the sensor reads
+/// with nothing before it.
 ///
 /// The inverse square law is the best where its held-out error is no more than the converter's
 /// rounding, half a count, and otherwise unless another one's is a fifth smaller: it has one figure
 /// less to be wrong about. Refused: fewer than four usable pairs or fewer than three
-/// distances (Missing), readings that grow with the distance (Malformed), values outside their ranges
-/// (OutOfRange).
+/// distances (Missing), readings that grow with the distance (Malformed), values outside their
+/// ranges (OutOfRange).
 Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
                                       double dark_counts = 0.0, double fullScale = 1023.0);
 
@@ -73,10 +73,10 @@ double countsAt(const FittedModel &model, double distance_m);
 /// What a reading says of the distance.
 struct Distance {
     enum class Kind {
-        Inside,     ///< within the span that was measured
-        Carried,    ///< beyond it: the law carried on
-        AtMost,     ///< saturated: so far or nearer
-        NoReading   ///< no light: no number
+        Inside,   ///< within the span that was measured
+        Carried,  ///< beyond it: the law carried on
+        AtMost,   ///< saturated: so far or nearer
+        NoReading ///< no light: no number
     };
     Kind kind = Kind::NoReading;
     double m = 0.0;
@@ -84,8 +84,8 @@ struct Distance {
 Distance distanceOf(const ReflectanceFit &fit, double counts);
 
 /// A surface that sends back `albedoRatio` (above 0) of what the calibrated one does, at
-/// `distance_m`, is taken to be this far away: d + c grows by ratio^(−1/p). Not for the exponential,
-/// where it grows by s · ln(1 / ratio).
+/// `distance_m`, is taken to be this far away: d + c grows by ratio^(−1/p). Not for the
+/// exponential, where it grows by s · ln(1 / ratio).
 double seenAt_m(const ReflectanceFit &fit, double distance_m, double albedoRatio);
 
 Derivation whyReflectance(const ReflectanceFit &fit);

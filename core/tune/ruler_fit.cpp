@@ -90,8 +90,7 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
     Columns used;
     if (all.read.size() >= 4)
         for (size_t i = 0; i < all.read.size(); ++i) {
-            const double away =
-                std::abs(all.truth[i] - robust.slope * all.read[i] - robust.offset);
+            const double away = std::abs(all.truth[i] - robust.slope * all.read[i] - robust.offset);
             if (away > wildAway_m && away > wildShare * all.truth[i] &&
                 away > wildDeviations * robust.deviation) {
                 fit.rejected.push_back({all.at[i], pairs[all.at[i]], Rejected::Wild});
@@ -109,8 +108,7 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
               [](const RejectedPair &a, const RejectedPair &b) { return a.at < b.at; });
     const auto line = straightLine(used.read, used.truth);
     if (line.slope <= 0.0)
-        return fail(Error::Kind::Malformed, place(),
-                    say("readings fall while the distance grows"),
+        return fail(Error::Kind::Malformed, place(), say("readings fall while the distance grows"),
                     say("look whether the columns are exchanged"));
     fit.slope = line.slope;
     fit.offset_m = line.offset;
@@ -144,6 +142,8 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
             return tl::unexpected(assumed.error());
         fit.sound_mps = fit.slope * *assumed;
         fit.air_degC = airFor_degC(*fit.sound_mps);
+        if (fit.air_degC && fit.slopeError)
+            fit.airError_K = 4.0 * (273.15 + *fit.air_degC) * *fit.slopeError / fit.slope;
     }
     return fit;
 }
@@ -169,21 +169,26 @@ Derivation whyRuler(const RulerFit &fit)
     const auto cm = [](double m) { return fixed(m, Unit::Centimetre, 2); };
     d.title = say("what a reading really means");
     d.result = say("true = {} · read + {}", number(fit.slope, 4), cm(fit.offset_m));
-    d.steps.push_back({say("pairs"), number(n, 0),
-                       say("{} left out", static_cast<long>(fit.rejected.size())), {}});
-    d.steps.push_back(
-        {say("means"), say("read {}, true {}", cm(meanRead), cm(meanTrue)), {}, {}});
+    d.steps.push_back({say("pairs"),
+                       number(n, 0),
+                       say("{} left out", static_cast<long>(fit.rejected.size())),
+                       {}});
+    d.steps.push_back({say("means"), say("read {}, true {}", cm(meanRead), cm(meanTrue)), {}, {}});
     d.steps.push_back({say("slope"), number(fit.slope, 4),
                        say("Σ (read − mean)(true − mean) / Σ (read − mean)² = {} / {} cm²",
                            number(xy * 1e4, 2), number(xx * 1e4, 2)),
                        say("least squares")});
-    d.steps.push_back({say("offset"), cm(fit.offset_m),
-                       say("{} − {} · {}", cm(meanTrue), number(fit.slope, 4), cm(meanRead)), {}});
-    d.steps.push_back({say("largest residual"), cm(fit.maxResidual_m),
-                       say("true less fitted"), {}});
+    d.steps.push_back({say("offset"),
+                       cm(fit.offset_m),
+                       say("{} − {} · {}", cm(meanTrue), number(fit.slope, 4), cm(meanRead)),
+                       {}});
+    d.steps.push_back(
+        {say("largest residual"), cm(fit.maxResidual_m), say("true less fitted"), {}});
     if (fit.sound_mps)
-        d.steps.push_back({say("sound"), fixed(*fit.sound_mps, Unit::MetrePerSecond, 1),
-                           say("slope × the speed that the readings were made with"), {}});
+        d.steps.push_back({say("sound"),
+                           fixed(*fit.sound_mps, Unit::MetrePerSecond, 1),
+                           say("slope × the speed that the readings were made with"),
+                           {}});
     return d;
 }
 

@@ -5,8 +5,8 @@
 //
 // by least squares over pairs of a distance by ruler and what was read there. A slope other than 1
 // is the sound's speed (the air's temperature) or a wrong factor in the program; an offset is where
-// the module measures from. Source: ordinary least squares, true on read, because the fit is used to
-// turn readings into distances.
+// the module measures from. Source: ordinary least squares, true on read, because the fit is used
+// to turn readings into distances.
 #pragma once
 
 #include "core/base/derivation.h"
@@ -53,8 +53,8 @@ struct RulerFit {
     double from_m = 0.0; ///< the span that was measured: outside it a reading is carried on
     double to_m = 0.0;
     bool isThin = false; ///< fewer than five pairs
-    /// The median line, where it differs from the fit by more than a centimetre within the span: one
-    /// point pulls.
+    /// The median line, where it differs from the fit by more than a centimetre within the span:
+    /// one point pulls.
     struct Robust {
         double slope = 1.0;
         double offset_m = 0.0;
@@ -65,11 +65,13 @@ struct RulerFit {
     /// sound speed = slope · the assumed one. A temperature only within -40 to 60 degrees.
     std::optional<double> sound_mps;
     std::optional<double> air_degC;
+    /// Two standard errors of it: 2 · 2 (273.15 + T) · error of the slope / slope.
+    std::optional<double> airError_K;
 };
 
-/// A pair is wild where it lies farther from the median line than 3 cm, a tenth of its distance, and
-/// eight robust deviations. `assumedAir_degC`: with which air the readings were turned from echo
-/// times into distances; empty where that is not known.
+/// A pair is wild where it lies farther from the median line than 3 cm, a tenth of its distance,
+/// and eight robust deviations. `assumedAir_degC`: with which air the readings were turned from
+/// echo times into distances; empty where that is not known.
 ///
 /// Refused: fewer than two usable pairs (Missing), all at one distance, a slope of 0 or below
 /// (Malformed: the columns are most likely exchanged), a distance outside its range (OutOfRange).

@@ -55,8 +55,7 @@ Result<StoppingFit> fitStopping(const std::vector<StopRun> &runs)
         fastest = std::max(fastest, v);
     }
     if (fit.reaction_s + 2.0 * fastest * fit.perSquare_s2_m < 0.0)
-        return fail(Error::Kind::Malformed, where,
-                    say("it took less at the higher speed"),
+        return fail(Error::Kind::Malformed, where, say("it took less at the higher speed"),
                     say("look whether the columns are exchanged, and run again"));
     if (runs.size() > 2) {
         const double variance = squares / static_cast<double>(runs.size() - 2);

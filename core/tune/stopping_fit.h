@@ -3,8 +3,8 @@
 //
 //     taken = v · t + v² / (2 a)
 //
-// where `taken` is what a stop took of the threshold, the set-back and steady error already off. Two
-// speeds tell the terms apart. Source: constant speed for a time, then a constant deceleration.
+// where `taken` is what a stop took of the threshold, the set-back and steady error already off.
+// Two speeds tell the terms apart. Source: constant speed for a time, then a constant deceleration.
 #pragma once
 
 #include "core/base/result.h"
@@ -21,8 +21,8 @@ struct StopRun {
 };
 
 struct StoppingFit {
-    double reaction_s = 0.0;       ///< t
-    double perSquare_s2_m = 0.0;   ///< 1 / (2a)
+    double reaction_s = 0.0;               ///< t
+    double perSquare_s2_m = 0.0;           ///< 1 / (2a)
     std::optional<double> reactionError_s; ///< from three runs on
     std::optional<double> perSquareError_s2_m;
     double deviation_m = 0.0;

@@ -59,8 +59,8 @@ Result<Surfaces> separate(const std::vector<double> &light, const std::vector<do
         for (size_t i = 0; i < readings->size(); ++i)
             if (!((*readings)[i] >= 0.0 && (*readings)[i] <= greatest))
                 return fail(Error::Kind::OutOfRange, isLight ? say("light") : say("dark"),
-                            say("reading {} is {}: no number of counts",
-                                static_cast<long>(i + 1), number((*readings)[i], 2)),
+                            say("reading {} is {}: no number of counts", static_cast<long>(i + 1),
+                                number((*readings)[i], 2)),
                             say("write counts as the board gives them, 0 to 1023"));
     }
     Surfaces s;
@@ -137,28 +137,31 @@ Derivation whySurfaces(const Surfaces &s)
     Derivation d;
     d.title = say("the line between both surfaces");
     d.result = n(s.threshold);
-    d.steps.push_back({say("nearest two readings"), say("{} and {}", n(high.least), n(low.most)),
+    d.steps.push_back({say("nearest two readings"),
+                       say("{} and {}", n(high.least), n(low.most)),
                        s.lightReadsHigh ? say("least on light, greatest on dark")
                                         : say("least on dark, greatest on light"),
                        {}});
     d.steps.push_back({say("threshold"), n(s.threshold),
                        say("({} + {}) / 2", n(high.least), n(low.most)), say("worst case")});
-    d.steps.push_back({say("margin"), n(s.margin),
-                       say("({} − {}) / 2", n(high.least), n(low.most)), {}});
+    d.steps.push_back(
+        {say("margin"), n(s.margin), say("({} − {}) / 2", n(high.least), n(low.most)), {}});
     if (s.statistical && s.dPrime) {
         d.steps.push_back({say("statistical threshold"), n(*s.statistical),
                            say("({} · {} + {} · {}) / ({} + {})", n(high.mean), n(low.deviation),
-                               n(low.mean), n(high.deviation), n(low.deviation),
-                               n(high.deviation)),
+                               n(low.mean), n(high.deviation), n(low.deviation), n(high.deviation)),
                            say("both clouds as many deviations away")});
-        d.steps.push_back({say("d′"), n(*s.dPrime),
+        d.steps.push_back({say("d′"),
+                           n(*s.dPrime),
                            say("({} − {}) / √(({}² + {}²) / 2)", n(high.mean), n(low.mean),
                                n(high.deviation), n(low.deviation)),
                            {}});
     }
     if (s.hysteresis)
-        d.steps.push_back({say("hysteresis"), n(*s.hysteresis),
-                           say("6 × {} from reading to reading", n(s.noise)), {}});
+        d.steps.push_back({say("hysteresis"),
+                           n(*s.hysteresis),
+                           say("6 × {} from reading to reading", n(s.noise)),
+                           {}});
     return d;
 }
 

@@ -59,6 +59,12 @@ const std::string &programName(const Workshop &workshop, const logbook::Measured
     return program ? program->name : trial.programName;
 }
 
+std::string missionFloorName(const Workshop &workshop, const kit::Car &car)
+{
+    const auto *floor = car.mission ? workshop.floor(car.mission->floor) : nullptr;
+    return floor ? floor->name : std::string{};
+}
+
 std::string freeCarName(const Workshop &workshop, const std::string &wish)
 {
     return freeName(wish, [&](const std::string &n) { return workshop.car(n) != nullptr; });

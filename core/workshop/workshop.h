@@ -8,6 +8,7 @@
 #include "core/kit/car.h"
 #include "core/logbook/measured.h"
 #include "core/rules/program.h"
+#include "core/tune/record.h"
 
 #include <string>
 #include <string_view>
@@ -23,6 +24,7 @@ struct Workshop {
     Pieces<rules::Program> programs;
     Pieces<floor::Floor> floors;
     Pieces<logbook::MeasuredTrial> trials;
+    Pieces<tune::Record> records; ///< what was measured at the bench, oldest first
     Extra extra{};
 
     /// Null where there is none with that id; an empty id has none.
@@ -39,6 +41,9 @@ struct Workshop {
 /// What the floor or program of a trial is called today, or was when it is gone.
 const std::string &floorName(const Workshop &workshop, const logbook::MeasuredTrial &trial);
 const std::string &programName(const Workshop &workshop, const logbook::MeasuredTrial &trial);
+
+/// The floor that a car is meant for; empty where none is chosen.
+std::string missionFloorName(const Workshop &workshop, const kit::Car &car);
 
 /// A name that no car of the workshop has: the wish itself, or the wish with a number.
 std::string freeCarName(const Workshop &workshop, const std::string &wish);

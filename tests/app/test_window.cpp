@@ -323,7 +323,7 @@ private slots:
         d.window->setFocus();
         QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);
         COMPARE_NEAR(d.threshold_m(), 0.32, 1e-12);
-        QTest::keyClick(d.window.get(), Qt::Key_4, Qt::ControlModifier);
+        QTest::keyClick(d.window.get(), Qt::Key_5, Qt::ControlModifier);
         QCOMPARE(d.session.station(), Station::Floor);
         QTest::keyClick(d.window.get(), Qt::Key_F5);
         QVERIFY(d.floor()->isPlaying());

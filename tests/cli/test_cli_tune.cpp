@@ -116,10 +116,10 @@ private slots:
                      .toString(),
                  QString("inverted"));
         QCOMPARE(cli({"trimmer", "--on-light", "maybe", "--on-dark", "on"}).status, 2);
-        COMPARE_NEAR(number({"straightness", "--drift", "8cm", "--length", "200cm", "--track",
-                             "13cm"},
-                            "slow_over_fast"),
-                     0.9948, 5e-5);
+        COMPARE_NEAR(
+            number({"straightness", "--drift", "8cm", "--length", "200cm", "--track", "13cm"},
+                   "slow_over_fast"),
+            0.9948, 5e-5);
         COMPARE_NEAR(number({"turn", "--time", "400ms", "--angle", "70deg"}, "ms_per_deg"), 5.714,
                      1e-3);
         COMPARE_NEAR(number({"turn", "--time", "400ms", "--angle", "58deg", "--time2", "800ms",
@@ -127,24 +127,28 @@ private slots:
                             "dead_time_ms"),
                      94.74, 0.01);
         QCOMPARE(cli({"turn", "--time", "400ms", "--angle", "58deg", "--time2", "1s"}).status, 2);
-        COMPARE_NEAR(number({"dwell", "--angle", "100deg", "--speed", "0.12s/60deg", "--settle",
-                             "50ms"},
-                            "dwell_ms"),
-                     250.0, 1e-9);
+        COMPARE_NEAR(
+            number({"dwell", "--angle", "100deg", "--speed", "0.12s/60deg", "--settle", "50ms"},
+                   "dwell_ms"),
+            250.0, 1e-9);
         QCOMPARE(cli({"dwell", "--angle", "100deg", "--speed", "0.12s"}).status, 2);
-        COMPARE_NEAR(number({"straddle", "--line", "19mm", "--gap", "40mm"}, "slack_mm"), 10.5, 1e-9);
+        COMPARE_NEAR(number({"straddle", "--line", "19mm", "--gap", "40mm"}, "slack_mm"), 10.5,
+                     1e-9);
         const QStringList lane = {"lane", "--inner", "12mm", "--outer", "30mm", "--line", "15mm"};
         COMPARE_NEAR(number(lane + QStringList{"--lane-width", "42mm"}, "slack_mm"), 9.0, 1e-9);
-        COMPARE_NEAR(number(lane + QStringList{"--lane-width", "42mm"}, "lost_from_mm"), 24.0, 1e-9);
+        COMPARE_NEAR(number(lane + QStringList{"--lane-width", "42mm"}, "lost_from_mm"), 24.0,
+                     1e-9);
         COMPARE_NEAR(number(lane, "wrong_line_beyond_mm"), 33.0, 1e-9);
         COMPARE_NEAR(number(lane + QStringList{"--single"}, "slack_mm"), 4.5, 1e-9);
-        const QStringList edge = {"edge",   "--ahead", "60mm",    "--spot", "10mm",
-                                  "--track", "130mm",  "--speed", "0.2m/s", "--share",
-                                  "0.5",     "--lag",  "0.15s",   "--delay", "30ms"};
+        const QStringList edge = {"edge",    "--ahead", "60mm",    "--spot",  "10mm",
+                                  "--track", "130mm",   "--speed", "0.2m/s",  "--share",
+                                  "0.5",     "--lag",   "0.15s",   "--delay", "30ms"};
         COMPARE_NEAR(number(edge, "low_gain_limit_m_s"), 0.3333, 1e-4);
         QVERIFY(number(edge, "phase_margin_deg") < 0.0);
-        COMPARE_NEAR(number({"runs", "--contacts", "0", "--of", "299"}, "wilson_high"), 0.0127, 5e-5);
-        COMPARE_NEAR(number({"runs", "--contacts", "0", "--of", "299"}, "upper_bound"), 0.00997, 1e-5);
+        COMPARE_NEAR(number({"runs", "--contacts", "0", "--of", "299"}, "wilson_high"), 0.0127,
+                     5e-5);
+        COMPARE_NEAR(number({"runs", "--contacts", "0", "--of", "299"}, "upper_bound"), 0.00997,
+                     1e-5);
         QCOMPARE(cli({"runs", "--contacts", "3", "--of", "2"}).status, 2);
     }
 

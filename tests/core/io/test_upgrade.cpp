@@ -34,7 +34,9 @@ private slots:
     {
         const auto w = read(version1());
         VERIFY_OK(w);
-        QVERIFY(*w == test::demo());
+        auto demo = test::demo();
+        demo.records.clear(); // bench records came later
+        QVERIFY(*w == demo);
         // What refers was a name and is the thing.
         const auto &avocet = *w->car("Avocet");
         QCOMPARE(w->program(avocet.program)->name, std::string("halt"));

@@ -278,10 +278,12 @@ private slots:
                              << "Avocet's parts go together: 0.54 m/s at full duty, 2.7 hours on "
                                 "one charge.";
         QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 55 checks passed, no error.";
+        QTest::newRow("tune")
+            << 2 << "Avocet: the one measurement that it needs is there, and it holds.";
         QTest::newRow("rule")
-            << 2 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
-        QTest::newRow("floor") << 3 << "Avocet: 5 of 5 simulated runs stop without contact.";
-        QTest::newRow("log") << 4
+            << 3 << "Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest.";
+        QTest::newRow("floor") << 4 << "Avocet: 5 of 5 simulated runs stop without contact.";
+        QTest::newRow("log") << 5
                              << "Avocet left 27.5 cm on average in 3 runs; 25.9 cm at worst was "
                                 "predicted.";
     }
@@ -405,7 +407,7 @@ private slots:
                     shown.insert(*station);
                 }
             }
-        QCOMPARE(shown.size(), size_t(3)); // Kit, Wire and Rule
+        QCOMPARE(shown.size(), size_t(4)); // Kit, Wire, Tune and Rule
         QVERIFY(!judge::stationOf("") && !judge::stationOf("nothing:at.all"));
         for (size_t i = 0; i < judge::stations.size(); ++i)
             QVERIFY(judge::stationList()[i].station == judge::stations[i]);

@@ -42,14 +42,23 @@ std::string told(const judge::Judgement &j, const workshop::Workshop &w)
 Grounds groundsOf(const workshop::Workshop &w)
 {
     const auto &car = w.cars.front();
-    Grounds on{
-        w.cars.piece(0), nullptr, w.floors.empty() ? nullptr : w.floors.piece(0), {}, w.parts};
+    Grounds on{w.cars.piece(0),
+               nullptr,
+               w.floors.empty() ? nullptr : w.floors.piece(0),
+               {},
+               w.parts,
+               {},
+               {}};
     for (size_t i = 0; i < w.programs.size(); ++i)
         if (w.programs[i].id == car.program)
             on.program = w.programs.piece(i);
     for (size_t i = 0; i < w.trials.size(); ++i)
         if (w.trials[i].car == car.id)
             on.trials.share(w.trials, i);
+    for (size_t i = 0; i < w.records.size(); ++i)
+        if (w.records[i].car == car.id)
+            on.records.share(w.records, i);
+    on.floorName = workshop::missionFloorName(w, car);
     return on;
 }
 
@@ -131,6 +140,25 @@ const std::vector<Edit> &edits()
         [](auto &w, auto &) { w.parts.clear(); },
         [](auto &w, auto &) { w.cars[1].team = "others"; },
         [](auto &w, auto &) { w.name += "!"; },
+        [](auto &w, auto &r) {
+            tune::Record record;
+            record.id = {"record-" + std::to_string(r())};
+            record.car = w.cars[0].id;
+            record.instance = "ranger";
+            for (int i = 1; i <= 6; ++i)
+                record.stretches.push_back({{}, 0.1 * i, {580.0 * i}, {}});
+            record.basis = tune::basisOf({w.cars[0], io::catalogueOf(w)}, record.what, "ranger");
+            w.records.push_back(std::move(record));
+        },
+        [](auto &w, auto &r) {
+            for (size_t i = 0; i < w.records.size(); ++i)
+                if (!w.records[i].stretches.empty() && r() % 3 == 0)
+                    w.records[i].stretches.pop_back();
+        },
+        [](auto &w, auto &r) {
+            if (auto &p = w.cars[0].parts[r() % w.cars[0].parts.size()]; p.mount)
+                p.mount->height_m += 0.01;
+        },
     };
     return all;
 }
@@ -167,18 +195,19 @@ private slots:
     void onlyWhatChangedIsAsked_data()
     {
         QTest::addColumn<int>("edit");
-        QTest::addColumn<QString>("expected"); // k, w, p, l
+        QTest::addColumn<QString>("expected"); // k, w, t, p, l
         QTest::newRow("a threshold") << 0 << "pl";
-        QTest::newRow("a wire") << 5 << "kwpl";
+        QTest::newRow("a wire") << 5 << "kwtpl";
         QTest::newRow("a tick") << 8 << "";
         QTest::newRow("the walk") << 10 << "";
         QTest::newRow("the wanted gap") << 12 << "pl";
         QTest::newRow("a calibration") << 13 << "pl";
         QTest::newRow("the air") << 23 << "pl";
         QTest::newRow("a run") << 26 << "l";
-        QTest::newRow("an own part") << 27 << "kwpl";
+        QTest::newRow("an own part") << 27 << "kwtpl";
         QTest::newRow("another car") << 29 << "";
         QTest::newRow("the workshop's name") << 30 << "";
+        QTest::newRow("a bench record") << 31 << "t";
     }
     void onlyWhatChangedIsAsked()
     {
@@ -189,11 +218,11 @@ private slots:
         judge::Judgement j;
         const auto was = groundsOf(w);
         QVERIFY(judge::renew(j, std::nullopt, was, io::catalogueOf(w), judge::Runs::Later) ==
-                (Asked{true, true, true, true}));
+                (Asked{true, true, true, true, true}));
         edits()[size_t(edit)](w, random);
         const auto a = judge::renew(j, was, groundsOf(w), io::catalogueOf(w), judge::Runs::Later);
         const QString asked = QString(a.kit ? "k" : "") + (a.wire ? "w" : "") +
-                              (a.program ? "p" : "") + (a.log ? "l" : "");
+                              (a.tune ? "t" : "") + (a.program ? "p" : "") + (a.log ? "l" : "");
         QCOMPARE(asked, expected);
     }
 

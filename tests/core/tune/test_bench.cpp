@@ -139,16 +139,16 @@ private slots:
                 std::string bits;
                 for (const double at : {-s.outer_m, -s.inner_m, s.inner_m, s.outer_m})
                     bits += on(at) ? '1' : '0';
-                const auto found =
-                    std::find_if(l->patterns.begin(), l->patterns.end(),
-                                 [&](const Pattern &p) { return x < p.to_m; });
+                const auto found = std::find_if(l->patterns.begin(), l->patterns.end(),
+                                                [&](const Pattern &p) { return x < p.to_m; });
                 QVERIFY(found != l->patterns.end());
                 QCOMPARE(QString::fromStdString(found->bits), QString::fromStdString(bits));
             }
             // Right of the middle the first inner sensor that sees a line sees the right one.
-            const auto steers = std::find_if(l->patterns.begin(), l->patterns.end(), [](const Pattern &p) {
-                return p.steer == Steer::Left || p.steer == Steer::Right;
-            });
+            const auto steers =
+                std::find_if(l->patterns.begin(), l->patterns.end(), [](const Pattern &p) {
+                    return p.steer == Steer::Left || p.steer == Steer::Right;
+                });
             QVERIFY(steers != l->patterns.end() && steers->steer == Steer::Left);
             QVERIFY(near(steers->from_m, half - s.inner_m, 1e-9));
         }
@@ -203,10 +203,10 @@ private slots:
         QVERIFY(near(f->lowGainLimit_mps, 1.0 / 3.0, 1e-9));
         QVERIFY(near(f->leastRadius_m, 0.13, 1e-12));
         QVERIFY(f->topSpeed_mps);
-        QVERIFY(near(edgeFollowing({0.06, 0.01, 0.13, *f->topSpeed_mps, 0.5, 0.15, 0.03})
-                             ->phaseMargin_rad /
-                         degree,
-                     30.0, 0.01));
+        QVERIFY(near(
+            edgeFollowing({0.06, 0.01, 0.13, *f->topSpeed_mps, 0.5, 0.15, 0.03})->phaseMargin_rad /
+                degree,
+            30.0, 0.01));
         QVERIFY(!edgeFollowing({0.06, 0.01, 0.13, 0.0, 0.5, 0.15, 0.03}));
         QVERIFY(!edgeFollowing({0.06, 0.01, 0.13, 0.2, 1.5, 0.15, 0.03}));
     }

@@ -11,9 +11,9 @@ namespace
 
 Result<CsvColumns> ruler(const std::string &text)
 {
-    return readCsv(text, "readings.csv",
-                   {{"true", Column::Kind::Length, {}, false},
-                    {"reading", Column::Kind::Length, {}, true}});
+    return readCsv(
+        text, "readings.csv",
+        {{"true", Column::Kind::Length, {}, false}, {"reading", Column::Kind::Length, {}, true}});
 }
 
 Result<CsvColumns> surfaces(const std::string &text)
@@ -44,10 +44,10 @@ class TestCsv final : public QObject
 private slots:
     void columnsComeByNameAndUnit()
     {
-        for (const auto *text :
-             {"true_cm,reading_cm\n20,19.5\n30,none\n", "reading_mm;note;true_m\r\n195;;0,2\r\n-;x;0,3",
-              "\xEF\xBB\xBF True_CM \t Reading_CM \n20\t 19,5 \n30\t\n\n",
-              "\"true_mm\",\"reading_cm\"\n\"200\",19.5\n300,-\n"}) {
+        for (const auto *text : {"true_cm,reading_cm\n20,19.5\n30,none\n",
+                                 "reading_mm;note;true_m\r\n195;;0,2\r\n-;x;0,3",
+                                 "\xEF\xBB\xBF True_CM \t Reading_CM \n20\t 19,5 \n30\t\n\n",
+                                 "\"true_mm\",\"reading_cm\"\n\"200\",19.5\n300,-\n"}) {
             const auto got = ruler(text);
             QVERIFY2(got, why(got).c_str());
             QCOMPARE(got->rows.size(), size_t(2));
@@ -60,8 +60,9 @@ private slots:
 
     void badRowsAreNamedAndGoodOnesGiven()
     {
-        const auto got = ruler("true_cm,reading_cm\n20,19.5\n3o,29\n40\n50,49,1\n60,inf\n70,69\n,5\n" +
-                               std::string("80,7\0", 5) + "9\n");
+        const auto got =
+            ruler("true_cm,reading_cm\n20,19.5\n3o,29\n40\n50,49,1\n60,inf\n70,69\n,5\n" +
+                  std::string("80,7\0", 5) + "9\n");
         QVERIFY(got);
         QCOMPARE(got->rows, (std::vector<size_t>{2, 7}));
         QCOMPARE(got->badCount, size_t(6));
@@ -83,7 +84,8 @@ private slots:
         QVERIFY(says(ruler("true_cm,reading_cm\n20,5,19,2\n30,5,29,1\n"),
                      "with decimal commas, part the columns by semicolons"));
         QVERIFY(says(ruler("true_cm,reading_cm\nx,2\n"), "row 2: 'x' is no number"));
-        QVERIFY(says(surfaces("surface,reading\n812,light\n233,dark\n"), "the columns are exchanged"));
+        QVERIFY(
+            says(surfaces("surface,reading\n812,light\n233,dark\n"), "the columns are exchanged"));
         QVERIFY(says(surfaces("surface,reading\ngrey,5\n"), "'grey' is none of light, dark"));
         QVERIFY(surfaces("surface,reading\n LIGHT ,812\nDark,233\n"));
     }

@@ -126,11 +126,13 @@ private slots:
     {
         QVERIFY(whyNot(fitRuler({})).find("0 usable pairs") == 0);
         QVERIFY(whyNot(fitRuler(cm({{20, 20}}))).find("1 usable pair;") == 0);
-        QVERIFY(whyNot(fitRuler(cm({{20, 20}, {20, 21}}))).find("one distance") != std::string::npos);
+        QVERIFY(whyNot(fitRuler(cm({{20, 20}, {20, 21}}))).find("one distance") !=
+                std::string::npos);
         QVERIFY(whyNot(fitRuler(cm({{20, 21}, {30, 21}}))).find("same was read") !=
                 std::string::npos);
-        QVERIFY(whyNot(fitRuler(cm({{20, 80}, {40, 60}, {60, 40}, {80, 20}})))
-                    .find("readings fall") == 0);
+        QVERIFY(
+            whyNot(fitRuler(cm({{20, 80}, {40, 60}, {60, 40}, {80, 20}}))).find("readings fall") ==
+            0);
         QVERIFY(whyNot(fitRuler(cm({{-5, 5}, {10, 10}}))).find("pair 1") == 0);
         QVERIFY(whyNot(fitRuler(cm({{5, 5}, {2000, 10}}))).find("pair 2") == 0);
         QVERIFY(whyNot(fitRuler({{0.2, std::nan("")}, {0.3, 0.3}})).find("pair 1") == 0);
@@ -271,7 +273,8 @@ private slots:
         QVERIFY(near(*fit->reactionError_s, 0.0, 1e-6));
         runs.resize(1);
         QVERIFY(whyNot(fitStopping(runs)).find("one speed") == 0);
-        QVERIFY(whyNot(fitStopping({{0.2, 0.3}, {0.4, 0.02}})).find("took less") != std::string::npos);
+        QVERIFY(whyNot(fitStopping({{0.2, 0.3}, {0.4, 0.02}})).find("took less") !=
+                std::string::npos);
         QVERIFY(!fitStopping({{0.0, 0.3}, {0.4, 0.02}}));
     }
 };

@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/stale.h"
+
+#include <algorithm>
+#include <array>
+
+namespace badger::judge
+{
+
+namespace
+{
+
+using tune::What;
+
+Place placeOf(What what)
+{
+    switch (what) {
+    case What::Neutral:
+        return Place::Blocks;
+    case What::Ruler:
+    case What::NoEcho:
+    case What::Reflectance:
+        return Place::Bench;
+    case What::Surfaces:
+    case What::Trimmer:
+        return Place::Surfaces;
+    default:
+        return Place::Floor;
+    }
+}
+
+void calibrations(std::vector<StaleThing> &all, const Judgement &j)
+{
+    for (const auto &i : j.tune.items)
+        if (i.record && !i.stale.empty())
+            all.push_back({StaleThing::Kind::Calibration,
+                           i.instance.empty() ? tune::words(i.what)
+                                              : say("{}: {}", i.instance, tune::words(i.what)),
+                           i.stale, placeOf(i.what)});
+}
+
+void partTests(std::vector<StaleThing> &all, const kit::Assembly &car)
+{
+    long old = 0;
+    int revision = 0;
+    for (const auto &entry : car->walk)
+        if (entry.revision != car->wiringRevision) {
+            ++old;
+            revision = std::max(revision, entry.revision);
+        }
+    if (old > 0)
+        all.push_back(
+            {StaleThing::Kind::PartTest,
+             say("first power: {0} {0|step|steps}", old),
+             {say("with wiring revision {}, now it is {}", revision, car->wiringRevision)},
+             Place::Blocks});
+}
+
+void program(std::vector<StaleThing> &all, const Judgement &j)
+{
+    for (const auto &f : j.wire.findings)
+        if (f.code == "program-pin-not-wired")
+            all.push_back({StaleThing::Kind::Program, f.where, {f.what}, Place::Blocks});
+}
+
+void trials(std::vector<StaleThing> &all, const Judgement &j)
+{
+    if (j.older.empty())
+        return;
+    all.push_back({StaleThing::Kind::Trial,
+                   say("{0} {0|trial|trials}", static_cast<long>(j.older.size())),
+                   {say("with another program version, threshold or speed")},
+                   Place::Floor});
+}
+
+} // namespace
+
+const char *name(Place place)
+{
+    constexpr std::array<const char *, 4> names = {"blocks", "bench", "surfaces", "floor"};
+    return names[static_cast<size_t>(place)];
+}
+
+const char *name(StaleThing::Kind kind)
+{
+    constexpr std::array<const char *, 4> names = {"calibration", "part-test", "program", "trial"};
+    return names[static_cast<size_t>(kind)];
+}
+
+std::vector<StaleThing> staleThings(const Judgement &j, const kit::Assembly &car)
+{
+    std::vector<StaleThing> all;
+    partTests(all, car);
+    program(all, j);
+    calibrations(all, j);
+    trials(all, j);
+    std::stable_sort(all.begin(), all.end(), [](const StaleThing &a, const StaleThing &b) {
+        return static_cast<int>(a.place) < static_cast<int>(b.place);
+    });
+    return all;
+}
+
+} // namespace badger::judge

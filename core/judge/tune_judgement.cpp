@@ -1,0 +1,231 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/tune_judgement.h"
+
+#include "core/tune/fits_of.h"
+
+namespace badger::judge
+{
+
+namespace
+{
+
+using parts::Kind;
+using tune::What;
+
+std::vector<BenchItem> itemsOf(const kit::Assembly &car)
+{
+    std::vector<BenchItem> still; // before sensors that look at something
+    std::vector<BenchItem> over;  // over surfaces
+    bool drives = false;
+    for (const auto &fitted : car->parts) {
+        const auto *part = car.part(fitted);
+        if (part == nullptr)
+            continue;
+        switch (part->kind) {
+        case Kind::Ranger:
+            still.push_back({What::Ruler, fitted.id, true, {}, {}, {}});
+            still.push_back({What::NoEcho, fitted.id, false, {}, {}, {}});
+            break;
+        case Kind::Infrared:
+            over.push_back({What::Trimmer, fitted.id, true, {}, {}, {}});
+            break;
+        case Kind::Strip:
+        case Kind::Reflectance:
+            over.push_back({What::Surfaces, fitted.id, true, {}, {}, {}});
+            break;
+        case Kind::Light:
+            over.push_back({What::Surfaces, fitted.id, false, {}, {}, {}});
+            break;
+        case Kind::DriveServo:
+            still.push_back({What::Neutral, fitted.id, true, {}, {}, {}});
+            drives = true;
+            break;
+        case Kind::Motor:
+            drives = true;
+            break;
+        default:
+            break;
+        }
+    }
+    still.insert(still.end(), over.begin(), over.end());
+    if (drives) {
+        still.push_back({What::Straightness, {}, false, {}, {}, {}});
+        still.push_back({What::Turn, {}, false, {}, {}, {}});
+    }
+    return still;
+}
+
+struct TuneLook {
+    const kit::Assembly &car;
+    const std::vector<BenchItem> &items;
+};
+
+Say placeOf(const BenchItem &i)
+{
+    return i.instance.empty() ? tune::words(i.what)
+                              : say("{}: {}", i.instance, tune::words(i.what));
+}
+
+std::string targetOf(const BenchItem &i)
+{
+    return std::string("bench:") + tune::key(i.what) + ":" + i.instance;
+}
+
+std::vector<Finding> stale(const TuneLook &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &i : look.items)
+        if (i.record && !i.stale.empty())
+            found.push_back(
+                {.code = code,
+                 .severity = Severity::Warning,
+                 .where = placeOf(i),
+                 .what = say("It was measured {}.", joined(i.stale, ", ")),
+                 .why = say("What rests on it, thresholds and times, may no longer hold."),
+                 .mend = say("Measure it again."),
+                 .target = targetOf(i)});
+    return found;
+}
+
+std::vector<Finding> unusable(const TuneLook &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &i : look.items)
+        if (i.record && i.stale.empty() && !i.verdict.good)
+            found.push_back({.code = code,
+                             .severity = Severity::Warning,
+                             .where = placeOf(i),
+                             .what = i.verdict.sentence,
+                             .why = say("No threshold that rests on it would hold."),
+                             .mend = i.verdict.toDo,
+                             .target = targetOf(i)});
+    return found;
+}
+
+/// Does a part that gives 1 over light say so? Empty: it says nothing.
+std::optional<bool> lightIsHigh(const parts::Part &part)
+{
+    if (part.sense.empty())
+        return std::nullopt;
+    return part.sense == "light-high";
+}
+
+std::vector<Finding> otherSense(const TuneLook &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &i : look.items) {
+        const auto *fitted = look.car->instance(i.instance);
+        const auto *part = fitted ? look.car.part(*fitted) : nullptr;
+        if (i.what != What::Trimmer || !i.record || !i.verdict.good || part == nullptr)
+            continue;
+        const auto measured = tune::trimmerOf(*i.record);
+        const auto stated = lightIsHigh(*part);
+        if (!measured || !stated || measured->lightLevel == *stated)
+            continue;
+        found.push_back(
+            {.code = code,
+             .severity = Severity::Warning,
+             .where = placeOf(i),
+             .what = measured->lightLevel
+                         ? say("It was measured to give 1 over light; its part says 0.")
+                         : say("It was measured to give 0 over light; its part says 1."),
+             .why = say("A program that trusts the part does the opposite of what is meant."),
+             .mend =
+                 say("Look at its selector and at the part that was chosen, and measure again."),
+             .target = targetOf(i)});
+    }
+    return found;
+}
+
+/// Two modules of one car whose measured senses differ: each is right by itself.
+std::vector<Finding> mixedSenses(const TuneLook &look, const char *code)
+{
+    const BenchItem *high = nullptr;
+    const BenchItem *low = nullptr;
+    for (const auto &i : look.items)
+        if (i.what == What::Trimmer && i.record && i.verdict.good)
+            if (const auto measured = tune::trimmerOf(*i.record))
+                (measured->lightLevel ? high : low) = &i;
+    if (high == nullptr || low == nullptr)
+        return {};
+    return {{.code = code,
+             .severity = Severity::Advice,
+             .where = say("{} and {}", high->instance, low->instance),
+             .what = say("Over light {} gives 1 and {} gives 0: one is the inverse of the other.",
+                         high->instance, low->instance),
+             .why = say("A program that asks both alike leaves the line both ways."),
+             .mend = say("Let the program turn one of them round, or set its selector, and measure "
+                         "again."),
+             .target = targetOf(*low)}};
+}
+
+bool anyRecord(const TuneLook &look)
+{
+    return std::any_of(look.items.begin(), look.items.end(),
+                       [](const BenchItem &i) { return i.record != nullptr; });
+}
+
+bool anyTrimmer(const TuneLook &look)
+{
+    return std::any_of(look.items.begin(), look.items.end(), [](const BenchItem &i) {
+        return i.what == What::Trimmer && i.record && i.verdict.good;
+    });
+}
+
+constexpr Check<TuneLook> tuneChecks[] = {
+    {"measurement-stale", "Everything that was measured still rests on what is there.", stale,
+     "warning", "something under a measurement has changed since", anyRecord},
+    {"measurement-unusable", "Every measurement can be used.", unusable, "warning",
+     "a measurement gives no threshold that holds: too few readings, clouds that overlap, a "
+     "trimmer "
+     "past its range",
+     anyRecord},
+    {"sense-differs", "Each module's measured sense is the one that its part states.", otherSense,
+     "warning", "a digital module was measured to give the opposite of what its part states",
+     anyTrimmer},
+    {"senses-mixed", noPraise, mixedSenses, "advice",
+     "two digital modules of one car give opposite levels over the same surface", anyTrimmer},
+};
+
+} // namespace
+
+TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &records,
+                        const std::string &floorName, const TuneJudgement &before)
+{
+    TuneJudgement j{itemsOf(car), {}};
+    for (size_t i = 0; i < records.size(); ++i) {
+        const auto &r = records[i];
+        const auto has = [&](const BenchItem &item) {
+            return item.what == r.what && item.instance == r.instance;
+        };
+        auto item = std::find_if(j.items.begin(), j.items.end(), has);
+        // What was measured besides, or on a part that has gone, is still shown.
+        if (item == j.items.end())
+            item = j.items.insert(j.items.end(), {r.what, r.instance, false, {}, {}, {}});
+        item->record = records.piece(i);
+    }
+    for (auto &item : j.items) {
+        if (!item.record)
+            continue;
+        const auto known =
+            std::find_if(before.items.begin(), before.items.end(),
+                         [&](const BenchItem &b) { return b.record == item.record; });
+        item.verdict = known != before.items.end() ? known->verdict : tune::verdictOf(*item.record);
+        item.stale = tune::changedSince(*item.record, car, floorName);
+    }
+    run(std::span<const Check<TuneLook>>(tuneChecks), {car, j.items}, j.findings);
+    for (const auto &item : j.items)
+        if (item.isDone())
+            j.findings.fine.push_back(
+                say("{}. {}", capitalised(placeOf(item)), item.verdict.sentence));
+    return j;
+}
+
+std::vector<CheckLine> tuneLines()
+{
+    std::vector<CheckLine> lines;
+    addLines(std::span<const Check<TuneLook>>(tuneChecks), lines);
+    return lines;
+}
+
+} // namespace badger::judge

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which sensors of a car have been measured, what came of it, and does it still hold?
+#pragma once
+
+#include "core/base/check.h"
+#include "core/base/pieces.h"
+#include "core/floor/floor.h"
+#include "core/tune/record.h"
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace badger::judge
+{
+
+/// One thing to measure on this car.
+struct BenchItem {
+    tune::What what = tune::What::Ruler;
+    std::string instance; ///< empty: the whole car
+    bool needed = false;  ///< the gate waits for it; otherwise it is worth knowing
+    std::shared_ptr<const tune::Record> record; ///< the newest; null: not measured yet
+    tune::Verdict verdict;
+    std::vector<Say> stale; ///< what has changed since
+
+    bool isDone() const { return record && verdict.good && stale.empty(); }
+};
+
+struct TuneJudgement {
+    /// In the order in which they are taken: at the bench first, then over surfaces, then driving.
+    std::vector<BenchItem> items;
+    Findings findings; ///< what no longer holds, what cannot be used, and what is fine
+};
+
+/// What each of these checks is called and says, for the list of findings.
+std::vector<CheckLine> tuneLines();
+
+/// `before` is the judgement that is brought up to date: a verdict whose record is the same piece
+/// is taken from it.
+TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &records,
+                        const std::string &floorName, const TuneJudgement &before = {});
+
+} // namespace badger::judge

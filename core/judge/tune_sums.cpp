@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/tune_sums.h"
+
+#include "core/tune/fits_of.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace badger::judge
+{
+
+using tune::What;
+using units::fixed;
+using units::number;
+using units::quantity;
+using units::Unit;
+
+namespace
+{
+
+Say degrees(double rad)
+{
+    return quantity(rad, Unit::Degree, 1);
+}
+
+Derivation whyTurn(const tune::Record &r)
+{
+    Derivation d;
+    d.title = say("time for a quarter turn");
+    for (const char *side : {"left", "right"}) {
+        const auto fit = tune::turnOf(r, side);
+        if (!fit)
+            continue;
+        const double quarter_s = tune::timeFor_s(*fit, std::numbers::pi / 2.0);
+        const auto time = quantity(quarter_s, Unit::Millisecond, 0);
+        d.result = time;
+        d.steps.push_back({side[0] == 'l' ? say("to the left") : say("to the right"), time,
+                           say("90° / {} a second + {} of dead time", degrees(fit->rate_rad_s),
+                               quantity(fit->dead_s.value_or(0.0), Unit::Millisecond, 0)),
+                           fit->dead_s ? say("{0} {0|turn|turns}", static_cast<long>(fit->turns))
+                                       : say("one duration: the dead time is in the rate")});
+    }
+    return d;
+}
+
+Derivation whyStraight(const tune::Record &r, double track_m)
+{
+    Derivation d;
+    const auto s = tune::straightnessOf(r, track_m);
+    if (!s)
+        return d;
+    d.title = say("slow wheel over fast wheel");
+    d.result = number(s->slowOverFast, 4);
+    const double radius_m = s->curvature_1_m == 0.0 ? 0.0 : 1.0 / std::abs(s->curvature_1_m);
+    d.steps.push_back({say("radius"),
+                       quantity(radius_m, Unit::Metre, 2),
+                       s->exactArc ? say("of the circle through its marks") : say("L² / (2 y)"),
+                       {}});
+    d.steps.push_back({say("slow / fast"), number(s->slowOverFast, 4),
+                       s->exactArc ? say("(R − b/2) / (R + b/2)") : say("1 − b / R"),
+                       say("track {}", quantity(track_m, Unit::Millimetre, 0))});
+    return d;
+}
+
+} // namespace
+
+Say wordsOf(What what, const tune::Stretch &s)
+{
+    const auto burst = tune::burstOf(s);
+    const auto look = tune::lookAt(burst);
+    const auto n = static_cast<long>(burst.size());
+    const auto count = say("{0} {0|reading|readings}", n);
+    if (what == What::Turn)
+        return say("{} for {}: {} degrees", s.label == "left" ? say("left") : say("right"),
+                   quantity(s.truth.value_or(0.0) * 1e-3, Unit::Millisecond, 0),
+                   number(look.spread ? look.spread->mean : 0.0, 1));
+    if (what == What::Straightness)
+        return say("{} aside over {}",
+                   fixed(s.readings.empty() ? 0.0 : s.readings[0], Unit::Centimetre, 1),
+                   quantity(s.truth.value_or(0.0), Unit::Metre, 1));
+    if (!look.spread)
+        return s.truth ? say("{}: nothing came back", fixed(*s.truth, Unit::Centimetre, 0))
+                       : say("nothing came back, {}", count);
+    const auto median = number(look.spread->median, 0);
+    if (s.truth)
+        return what == What::Ruler
+                   ? say("{}: {} us, {}", fixed(*s.truth, Unit::Centimetre, 0), median, count)
+                   : say("{}: {}, {}", fixed(*s.truth, Unit::Centimetre, 0), median, count);
+    if (s.label == "light")
+        return say("light: {}, median {}", count, median);
+    if (s.label == "dark")
+        return say("dark: {}, median {}", count, median);
+    return say("{}, median {}", count, median);
+}
+
+Say wordsOf(const tune::Record &r)
+{
+    std::vector<Say> parts = {r.basis.date};
+    if (!r.basis.floor.empty())
+        parts.emplace_back(r.basis.floor);
+    if (r.basis.air_degC)
+        parts.push_back(say("air {}", quantity(*r.basis.air_degC, Unit::Celsius, 1)));
+    if (r.basis.battery_V)
+        parts.push_back(say("pack {}", quantity(*r.basis.battery_V, Unit::Volt, 2)));
+    if (r.sample)
+        parts.push_back(say("sample"));
+    return joined(parts, " · ");
+}
+
+Derivation whyRecord(const tune::Record &r, double track_m)
+{
+    switch (r.what) {
+    case What::Ruler:
+        if (const auto fit = tune::rulerFitOf(r)) {
+            auto d = tune::whyRuler(*fit);
+            if (fit->air_degC)
+                d.aside = fit->airError_K ? say("the readings say {} ± {} of air",
+                                                fixed(*fit->air_degC, Unit::Celsius, 0),
+                                                fixed(*fit->airError_K, Unit::Celsius, 0))
+                                          : say("the readings say {} of air",
+                                                fixed(*fit->air_degC, Unit::Celsius, 0));
+            return d;
+        }
+        break;
+    case What::Surfaces:
+        if (const auto s = tune::surfacesOf(r))
+            return tune::whySurfaces(*s);
+        break;
+    case What::Reflectance:
+        if (const auto fit = tune::reflectanceOf(r))
+            return tune::whyReflectance(*fit);
+        break;
+    case What::Turn:
+        return whyTurn(r);
+    case What::Straightness:
+        return whyStraight(r, track_m);
+    default:
+        break;
+    }
+    return {};
+}
+
+} // namespace badger::judge

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What follows from a record: its readings, put before the fit of its kind.
+#pragma once
+
+#include "core/sense/ultrasonic.h"
+#include "core/tune/moves.h"
+#include "core/tune/record.h"
+#include "core/tune/reflectance_fit.h"
+#include "core/tune/ruler_fit.h"
+#include "core/tune/surfaces.h"
+
+#include <string_view>
+
+namespace badger::tune
+{
+
+/// Each stretch at a true distance is one pair, its burst's median turned into a distance with the
+/// record's air (20 degrees where that was not said). A burst that is more nothing than readings is
+/// no echo.
+Result<RulerFit> rulerFitOf(const Record &record);
+Result<Surfaces> surfacesOf(const Record &record);
+Result<ReflectanceFit> reflectanceOf(const Record &record);
+Result<NoEchoLook> noEchoOf(const Record &record);
+
+/// What a digital module gives over both surfaces: its sense, measured.
+struct TrimmerLook {
+    bool lightLevel = false;
+    bool darkLevel = false;
+    bool steady = true; ///< all readings of a surface alike
+};
+Result<TrimmerLook> trimmerOf(const Record &record);
+
+Result<TurnFit> turnOf(const Record &record, std::string_view side);
+/// Of the first run that was measured.
+Result<Straightness> straightnessOf(const Record &record, double track_m);
+
+} // namespace badger::tune

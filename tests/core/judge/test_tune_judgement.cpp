@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/stale.h"
+#include "core/judge/tune_sums.h"
+#include "core/tune/fits_of.h"
+#include "support/fixture.h"
+
+using namespace badger;
+using judge::GateState;
+using judge::Station;
+using tune::What;
+
+namespace
+{
+
+struct Desk {
+    workshop::Workshop w = test::demo();
+    kit::Car &car(const std::string &name) { return *find(name); }
+    judge::Judgement judged(const std::string &name)
+    {
+        const auto &c = *std::as_const(w).car(name);
+        return judge::judge(w, {c, io::catalogueOf(w)}, nullptr, judge::Runs::Later);
+    }
+    std::vector<judge::StaleThing> stale(const std::string &name)
+    {
+        const auto &c = *std::as_const(w).car(name);
+        return judge::staleThings(judged(name), {c, io::catalogueOf(w)});
+    }
+    tune::Record &record(const std::string &car, What what, const std::string &instance = {})
+    {
+        const auto id = std::as_const(w).car(car)->id;
+        for (size_t i = 0; i < w.records.size(); ++i)
+            if (std::as_const(w.records)[i].car == id && std::as_const(w.records)[i].what == what &&
+                (instance.empty() || std::as_const(w.records)[i].instance == instance))
+                return w.records[i];
+        qFatal("no such record");
+    }
+
+private:
+    kit::Car *find(const std::string &name)
+    {
+        for (size_t i = 0; i < w.cars.size(); ++i)
+            if (std::as_const(w.cars)[i].name == name)
+                return &w.cars[i];
+        return nullptr;
+    }
+};
+
+const Finding *found(const judge::Judgement &j, const std::string &code)
+{
+    for (const auto &f : j.tune.findings.findings)
+        if (f.code == code)
+            return &f;
+    return nullptr;
+}
+
+kit::Instance &part(kit::Car &car, const std::string &id)
+{
+    return *std::find_if(car.parts.begin(), car.parts.end(),
+                         [&](const kit::Instance &p) { return p.id == id; });
+}
+
+} // namespace
+
+class TestTuneJudgement final : public QObject
+{
+    Q_OBJECT
+private slots:
+    /// The basis that the demo's script writes down is the one that the window would.
+    void theDemosRecordsRestOnItsCars()
+    {
+        Desk d;
+        QVERIFY(d.w.records.size() >= 8);
+        for (const auto &r : std::as_const(d.w.records)) {
+            const auto &car = *d.w.car(r.car);
+            const kit::Assembly assembly(car, io::catalogueOf(d.w));
+            const auto changed =
+                tune::changedSince(r, assembly, workshop::missionFloorName(d.w, car));
+            QVERIFY2(changed.empty(), changed.empty() ? "" : english(changed.front()).c_str());
+            const auto now = tune::basisOf(assembly, r.what, r.instance);
+            QCOMPARE(r.basis.part, now.part);
+            QCOMPARE(r.basis.pins, now.pins);
+            QCOMPARE(r.basis.pack, now.pack);
+            QCOMPARE(r.basis.wheels, now.wheels);
+            QVERIFY(r.sample);
+        }
+    }
+
+    void theirStories()
+    {
+        Desk d;
+        QVERIFY(d.judged("Avocet").gate(Station::Tune).state == GateState::Passed);
+        const auto fit = tune::rulerFitOf(d.record("Avocet", What::Ruler));
+        QVERIFY(fit && std::abs(fit->slope - 1.0) < 0.01 && fit->maxResidual_m < 0.006);
+        // 18 degrees by thermometer lie within what the readings say.
+        QVERIFY(std::abs(*fit->air_degC - 18.0) < *fit->airError_K);
+        const auto dunlin = d.judged("Dunlin");
+        const auto *mixed = found(dunlin, "senses-mixed");
+        QVERIFY(mixed && mixed->severity == Severity::Advice);
+        QVERIFY(english(mixed->what).find("left-eye gives 1 and right-eye gives 0") !=
+                std::string::npos);
+        QVERIFY(!found(dunlin, "sense-differs"));
+        const auto godwit = tune::surfacesOf(d.record("Godwit", What::Surfaces));
+        QVERIFY(godwit && godwit->isSeparable && godwit->margin > 100.0);
+        // Ruff's right wheel was never measured.
+        const auto ruff = d.judged("Ruff");
+        QVERIFY(ruff.gate(Station::Tune).state == GateState::Open);
+    }
+
+    /// Each change makes stale what rests on it and nothing else.
+    void aChangeMakesStaleWhatRestsOnIt()
+    {
+        const auto names = [](const std::vector<judge::StaleThing> &things) {
+            std::string all;
+            for (const auto &t : things)
+                if (t.kind == judge::StaleThing::Kind::Calibration)
+                    all += english(t.what) + ";";
+            return all;
+        };
+        const std::string ruler = "ranger: ranger against ruler;";
+        const std::string noEcho = "ranger: what it gives for no echo;";
+        const std::string eye = "eye: both surfaces;";
+        const std::string straight = "straightness;";
+        {
+            Desk d;
+            QCOMPARE(names(d.stale("Avocet")), std::string());
+            part(d.car("Avocet"), "ranger").mount->tilt_rad += 0.05;
+            QCOMPARE(names(d.stale("Avocet")), ruler + noEcho);
+            QVERIFY(d.judged("Avocet").gate(Station::Tune).state == GateState::Stale);
+            const auto j = d.judged("Avocet");
+            QVERIFY(found(j, "measurement-stale"));
+        }
+        {
+            Desk d;
+            d.car("Avocet").wires.erase(std::find_if(
+                d.car("Avocet").wires.begin(), d.car("Avocet").wires.end(), [](const kit::Wire &w) {
+                    return w.from == "ranger.ECHO" || w.to == "ranger.ECHO";
+                }));
+            QCOMPARE(names(d.stale("Avocet")), ruler + noEcho);
+        }
+        {
+            Desk d; // a new wheel bends the way, and says nothing of the sensor
+            part(d.car("Godwit"), "wheel").partId = "wheel-80mm";
+            QCOMPARE(names(d.stale("Godwit")), straight);
+        }
+        {
+            Desk d; // the surface is what the sensor and the way rest on
+            d.car("Godwit").mission->floor = test::floorCalled("Twin-line mat");
+            QCOMPARE(names(d.stale("Godwit")), eye + straight);
+        }
+        {
+            Desk d;
+            part(d.car("Godwit"), "pack").cellsInSeries = 5;
+            QCOMPARE(names(d.stale("Godwit")), straight);
+        }
+        {
+            Desk d;
+            part(d.car("Godwit"), "eye").mount->height_m += 0.004;
+            const auto things = d.stale("Godwit");
+            QCOMPARE(names(things), eye);
+            QVERIFY(english(things.front().reasons.front()).find("over the floor, not") !=
+                    std::string::npos);
+        }
+        {
+            Desk d; // its name and its ticks are nothing that a measurement rests on
+            d.car("Godwit").ticks.push_back("x");
+            d.car("Godwit").name = "Godwit the second";
+            QCOMPARE(names(d.stale("Godwit the second")), std::string());
+        }
+    }
+
+    void whatIsDoneAgainComesInTheOrderThatMovesTheCarLeast()
+    {
+        Desk d;
+        auto &car = d.car("Godwit");
+        part(car, "eye").mount->height_m += 0.004;
+        part(car, "wheel").partId = "wheel-80mm";
+        car.walk.push_back({"volts:board.5V", 5.0, false, 0, "2026-11-01", {}});
+        car.wiringRevision = 3;
+        const auto things = d.stale("Godwit");
+        QCOMPARE(things.size(), size_t(3));
+        QVERIFY(things[0].place == judge::Place::Blocks);
+        QVERIFY(things[1].place == judge::Place::Surfaces);
+        QVERIFY(things[2].place == judge::Place::Floor);
+    }
+
+    void whatCannotBeUsedIsAWarning()
+    {
+        Desk d;
+        auto &r = d.record("Godwit", What::Surfaces);
+        r.stretches[1].readings.push_back(900.0);
+        auto j = d.judged("Godwit");
+        const auto *f = found(j, "measurement-unusable");
+        QVERIFY(f && f->severity == Severity::Warning);
+        QVERIFY(english(f->mend).find("One reading, 900 on dark") == 0);
+        QVERIFY(j.gate(Station::Tune).state == GateState::Warning);
+        QVERIFY(judge::stationOf(f->target) == Station::Tune);
+
+        auto &module = d.record("Dunlin", What::Trimmer, "left-eye");
+        for (auto &s : module.stretches)
+            for (auto &v : s.readings)
+                v = s.label == "light" ? 0.0 : 1.0;
+        j = d.judged("Dunlin");
+        QVERIFY(found(j, "sense-differs"));
+        for (auto &s : module.stretches)
+            std::fill(s.readings.begin(), s.readings.end(), 1.0);
+        j = d.judged("Dunlin");
+        QVERIFY(found(j, "measurement-unusable") && !found(j, "sense-differs"));
+    }
+
+    void whatIsMissingIsTheNextStep()
+    {
+        Desk d;
+        d.w.records.clear();
+        d.w.trials.clear();
+        const auto j = d.judged("Avocet");
+        QVERIFY(j.gate(Station::Tune).state == GateState::Open);
+        QVERIFY(english(j.gate(Station::Tune).why).find("ranger against ruler") !=
+                std::string::npos);
+        for (const auto &item : j.tune.items)
+            QVERIFY(!item.record && !item.isDone());
+    }
+
+    /// Every sentence that can be said of a record, on none, one and all of the demo's readings.
+    void everyRecordHasWords()
+    {
+        Desk d;
+        for (const auto &kept : std::as_const(d.w.records))
+            for (int cut = 0; cut < 3; ++cut) {
+                auto r = kept;
+                if (cut > 0)
+                    r.stretches.resize(std::min<size_t>(r.stretches.size(), size_t(cut - 1)));
+                if (cut == 1)
+                    r.chosen.reset();
+                QVERIFY(!tune::verdictOf(r).sentence.empty());
+                QVERIFY(tune::verdictOf(r).good || !tune::verdictOf(r).toDo.empty());
+                (void)judge::whyRecord(r, 0.13);
+                for (const auto &s : r.stretches)
+                    QVERIFY(!english(judge::wordsOf(r.what, s)).empty());
+                QVERIFY(!english(judge::wordsOf(r)).empty());
+                QVERIFY(!tune::protocolOf(r.what).empty());
+            }
+    }
+};
+
+BADGER_TEST(TestTuneJudgement)
+#include "test_tune_judgement.moc"
