@@ -103,7 +103,8 @@ void BenchPicture::paintRuler(QPainter &p) const
     const qreal s = m_theme.scale();
     const auto &fit = *m_ruler;
     auto area = plane();
-    const auto residualArea = QRectF(area.left(), area.bottom() - 70 * s, area.width(), 70 * s);
+    const qreal sticks = std::min(70 * s, 0.26 * area.height());
+    const auto residualArea = QRectF(area.left(), area.bottom() - sticks, area.width(), sticks);
     area.setBottom(residualArea.top() - 34 * s);
     double far = 0.5;
     for (const auto &st : m_content.record->stretches)
@@ -253,7 +254,8 @@ void BenchPicture::paintSurfaces(QPainter &p) const
     p.setPen(m_theme.color(Tone::Ink));
     const auto label = tr("%1 counts").arg(counts(at));
     const qreal w = p.fontMetrics().horizontalAdvance(label);
-    const bool right = at < fullScale / 2 || x + 190 * s < area.right();
+    // On the side where the light surface's cloud is not.
+    const bool right = found->light.mean < at;
     p.drawText(QPointF(right ? x + 10 * s : x - w - 10 * s, area.top() + 10 * s), label);
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink2));
@@ -335,13 +337,6 @@ void BenchPicture::paintNoEcho(QPainter &p) const
         most = std::max(most, v.value_or(0.0) / 1000.0);
     const Plane plot(area, 0.0, std::max<double>(1, double(all.size())), 0.0, most * 1.15, m_theme);
     plot.paintAxes(p, tr("readings, as they came"), tr("echo, ms"), [](double v) { return v; });
-    const qreal limit = plot.at(0, 32).y();
-    p.setPen(QPen(m_theme.color(Tone::Ochre), 1.2 * s, Qt::DashLine));
-    p.drawLine(QPointF(area.left(), limit), QPointF(area.right(), limit));
-    p.setFont(m_theme.text(Type::Small));
-    p.setPen(m_theme.color(Tone::Ink2));
-    p.drawText(QPointF(area.left() + 6 * s, limit - 4 * s),
-               tr("32 ms: an echo from 5.5 m; longer is no echo"));
     const size_t step = std::max<size_t>(1, all.size() / 400);
     for (size_t i = 0; i < all.size(); i += step) {
         const double x = static_cast<double>(i) + 0.5;
@@ -355,6 +350,16 @@ void BenchPicture::paintNoEcho(QPainter &p) const
         p.setPen(QPen(m_theme.color(Tone::Ink), 2 * s));
         p.drawLine(plot.at(x, 0), plot.at(x, *all[i] / 1000.0));
     }
+    const qreal limit = plot.at(0, 32).y();
+    p.setPen(QPen(m_theme.color(Tone::Ochre), 1.2 * s, Qt::DashLine));
+    p.drawLine(QPointF(area.left(), limit), QPointF(area.right(), limit));
+    p.setFont(m_theme.text(Type::Small));
+    const auto words = tr("32 ms: an echo from 5.5 m; longer is no echo");
+    const QRectF box(area.left() + 6 * s, limit - 20 * s,
+                     p.fontMetrics().horizontalAdvance(words) + 12 * s, 16 * s);
+    p.fillRect(box, m_theme.color(Tone::Paper));
+    p.setPen(m_theme.color(Tone::Ink));
+    p.drawText(box, Qt::AlignCenter, words);
 }
 
 void BenchPicture::paintReflectance(QPainter &p) const

@@ -10,6 +10,7 @@
 #include <QAction>
 #include <QDate>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -165,10 +166,16 @@ TuneStation::TuneStation(Session &session, const Theme &theme, QWidget *parent)
 
 QWidget *TuneStation::makeHand()
 {
+    // On a small screen, or with large type, the hand is longer than the picture is high.
+    auto *around = new QScrollArea;
+    around->setWidgetResizable(true);
+    around->setFrameShape(QFrame::NoFrame);
+    around->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    around->setFixedWidth(qRound(256 * theme().scale()));
     auto *hand = new QWidget;
-    hand->setFixedWidth(qRound(248 * theme().scale()));
+    around->setWidget(hand);
     auto *layout = new QVBoxLayout(hand);
-    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setContentsMargins(0, 0, theme().space(2), 0);
     layout->setSpacing(theme().space(2));
     auto *head = new QHBoxLayout;
     m_stepTitle = wrapped("heading");
@@ -220,19 +227,15 @@ QWidget *TuneStation::makeHand()
     auto *heading = wrapped("heading");
     heading->setText(tr("What is kept"));
     layout->addWidget(heading);
+    m_use = new QPushButton;
+    m_use->setObjectName("useInCar");
+    layout->insertWidget(layout->count() - 1, m_use);
     auto *list = new QWidget;
     m_stretches = new QVBoxLayout(list);
     m_stretches->setContentsMargins(0, 0, 0, 0);
     m_stretches->setSpacing(0);
-    auto *scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setWidget(list);
-    layout->addWidget(scroll, 1);
-    m_use = new QPushButton;
-    m_use->setObjectName("useInCar");
-    layout->addWidget(m_use);
+    layout->addWidget(list);
+    layout->addStretch(1);
     connect(m_back, &QPushButton::clicked, this, [this] { showStep(m_step - 1); });
     connect(m_on, &QPushButton::clicked, this, [this] { showStep(m_step + 1); });
     connect(m_record, &QPushButton::clicked, this, &TuneStation::record);
@@ -251,7 +254,7 @@ QWidget *TuneStation::makeHand()
     for (auto *field : {m_air, m_battery})
         connect(field, &QuantityField::refused, this,
                 [this](const QString &reason) { emit session().said(reason, true); });
-    return hand;
+    return around;
 }
 
 void TuneStation::makeActions()
@@ -260,16 +263,30 @@ void TuneStation::makeActions()
         auto *action = new QAction(text, this);
         if (!keys.isEmpty())
             action->setShortcut(keys);
-        action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
         connect(action, &QAction::triggered, this, call);
         addAction(action);
         m_actions << action;
     };
-    add(tr("Record, or stop recording"), Qt::Key_Space, &TuneStation::record);
+    add(tr("Record, or stop recording (space)"), QKeySequence(), &TuneStation::record);
     add(tr("Keep what was recorded"), Qt::CTRL | Qt::Key_K, &TuneStation::keep);
-    add(tr("Use it in the car"), Qt::CTRL | Qt::Key_Return, &TuneStation::use);
+    add(tr("Use it in the car"), Qt::Key_F7, &TuneStation::use);
     add(tr("Readings from a file ..."), QKeySequence(), &TuneStation::fromFile);
     add(tr("Begin this measurement anew"), QKeySequence(), &TuneStation::startAnew);
+}
+
+void TuneStation::keyPressEvent(QKeyEvent *event)
+{
+    // Where no button and no field takes it.
+    if (event->key() == Qt::Key_Space && !event->isAutoRepeat())
+        record();
+    else
+        StationView::keyPressEvent(event);
+}
+
+void TuneStation::showEvent(QShowEvent *event)
+{
+    StationView::showEvent(event);
+    m_picture->setFocus();
 }
 
 const judge::BenchItem *TuneStation::item() const
@@ -413,9 +430,9 @@ void TuneStation::refreshHand()
     QString use;
     if (i && i->record && i->verdict.good) {
         if (i->what == What::Ruler)
-            use = tr("&Use in the stopping budget");
+            use = tr("&Use in the stopping budget (F7)");
         else if (i->what == What::Surfaces && i->record->chosen)
-            use = tr("&Use the computed line");
+            use = tr("&Use the computed line (F7)");
     }
     m_use->setVisible(!use.isEmpty());
     m_use->setText(use);

@@ -30,6 +30,10 @@ public:
     void pick(const QString &key);
     LiveBar &live() { return *m_live; }
 
+protected:
+    void keyPressEvent(QKeyEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+
 private:
     QWidget *makeHand();
     void makeActions();
