@@ -2,6 +2,7 @@
 #include "core/rules/part_tests.h"
 
 #include "core/base/medium.h"
+#include "core/link/lines.h"
 #include "core/nets/drive_map.h"
 #include "core/rules/board_names.h"
 #include "embedded/boardSupport.h"
@@ -48,6 +49,7 @@ public:
                     servo(fitted, *part);
             }
         sensors();
+        readings();
         outputs();
         return std::move(m_files);
     }
@@ -231,6 +233,117 @@ private:
              head("sensors over both surfaces", "Hold them over light, then over dark.") + pins +
                  "\n" + start(inputs) + "void pass()\n{\n" + prints +
                  "    print_text(\"\\n\");\n    wait_us(300000);\n}\n");
+    }
+
+    /// A name that a channel may have, and no other one has yet.
+    static std::string channelName(const std::string &wish, const std::vector<link::Channel> &taken)
+    {
+        std::string name;
+        for (const char c : wish) {
+            const bool big = c >= 'A' && c <= 'Z';
+            const bool small = c >= 'a' && c <= 'z';
+            if (small || big || (!name.empty() && ((c >= '0' && c <= '9') || c == '-')))
+                name += big ? static_cast<char>(c - 'A' + 'a') : c;
+        }
+        name = (name.empty() ? "sensor" : name).substr(0, link::longestName - 3);
+        auto free = name;
+        for (int n = 2; std::any_of(taken.begin(), taken.end(),
+                                    [&](const link::Channel &t) { return t.name == free; });
+             ++n)
+            free = fmt::format("{}-{}", name, n);
+        return free;
+    }
+
+    /// Every sensor in lines that the Tune station reads (core/link/lines.h).
+    void readings()
+    {
+        constexpr int every_ms = 100;
+        link::Header header{identifier(m_car->name, false).substr(0, 24) + "-w" +
+                                std::to_string(m_car->wiringRevision),
+                            every_ms,
+                            {}};
+        std::string inputs;
+        std::string values;
+        const auto add = [&](const std::string &wish, link::ChannelUnit unit,
+                             const std::string &begin, const std::string &value) {
+            if (header.channels.size() >= link::mostChannels)
+                return;
+            header.channels.push_back({channelName(wish, header.channels), unit});
+            inputs += begin;
+            values += "    say(\" \");\n" + value;
+        };
+        for (const auto &fitted : m_car->parts) {
+            const auto *part = m_car.part(fitted);
+            if (part == nullptr || part->kind == Kind::Divider)
+                continue;
+            std::string trigger;
+            for (const auto &t : part->terminals)
+                if (t.role == Role::Trigger)
+                    trigger = pinOf(fitted, t);
+            for (const auto &t : part->terminals) {
+                const auto pin = pinOf(fitted, t);
+                if (pin.empty())
+                    continue;
+                const int number = numberOf(pin);
+                if (t.role == Role::Echo)
+                    add(fitted.id, link::ChannelUnit::Microseconds,
+                        fmt::format("    make_output({0});\n    make_input({1});\n",
+                                    trigger.empty() ? number : numberOf(trigger), number),
+                        fmt::format("    say_echo(echo_us({}, {}, 250000)); // {}\n",
+                                    trigger.empty() ? number : numberOf(trigger), number, pin));
+                const auto wish = part->kind == Kind::Strip ? fitted.id + "-" + t.name : fitted.id;
+                if (t.role == Role::DigitalOut)
+                    add(wish, link::ChannelUnit::Level,
+                        fmt::format("    make_input({});\n", number),
+                        fmt::format("    say_number(level({}) ? 1 : 0); // {}\n", number, pin));
+                if (t.role == Role::AnalogueOut && pin.front() == 'A')
+                    add(wish, link::ChannelUnit::Counts,
+                        fmt::format("    make_input({});\n", number),
+                        fmt::format("    say_number(analogue({})); // {}\n", number, pin));
+            }
+        }
+        const auto line =
+            header.channels.empty() ? Result<std::string>(std::string()) : link::written(header);
+        if (!line || line->empty()) // no sensor, or more of them than a line names
+            return;
+        file(
+            "readings",
+            head("every sensor, for the Tune station", "Wheels off the ground.") +
+                fmt::format("const char HEADER[] = \"{}\\n\";\nconst char SIGN[] = \"={:02X} \";\n",
+                            line->substr(0, line->size() - 1), link::tagOf(header)) +
+                "uint16_t sum;      // of the line so far\n"
+                "uint16_t number;   // of the sample\n"
+                "uint32_t time_ms, counted_us, header_ms;\n\n"
+                "void say(const char *text)\n{\n    print_text(text);\n"
+                "    for (; *text; ++text) {\n"
+                "        sum ^= (uint16_t)((uint16_t)(uint8_t)*text << 8);\n"
+                "        for (uint8_t bit = 0; bit < 8; ++bit)\n"
+                "            sum = (uint16_t)(sum & 0x8000 ? (sum << 1) ^ 0x1021 : sum << 1);\n"
+                "    }\n}\n\n"
+                "void say_number(uint32_t value)\n{\n    char digits[11];\n"
+                "    char *at = digits + 10;\n    *at = 0;\n    do {\n"
+                "        *--at = (char)('0' + value % 10);\n        value /= 10;\n"
+                "    } while (value);\n    say(at);\n}\n\n"
+                "void say_echo(uint32_t time)\n{\n    if (time == 0)\n        say(\"none\");\n"
+                "    else\n        say_number(time);\n}\n\n"
+                "// Closes a line with its check: four figures of base sixteen.\n"
+                "void finish()\n{\n    say(\" \");\n    char check[7] = \"!0000\\n\";\n"
+                "    for (uint8_t i = 0; i < 4; ++i) {\n"
+                "        const uint8_t digit = (uint8_t)((sum >> (12 - 4 * i)) & 15);\n"
+                "        check[i + 1] = (char)(digit < 10 ? '0' + digit : 'A' + digit - 10);\n"
+                "    }\n    print_text(check);\n}\n\n"
+                "void start()\n{\n    begin_serial(115200);\n" +
+                inputs + "    print_text(HEADER);\n}\n\n" +
+                fmt::format("void pass()\n{{\n    const uint32_t now_us = clock_us();\n"
+                            "    time_ms += (now_us - counted_us) / 1000;\n"
+                            "    counted_us += (now_us - counted_us) / 1000 * 1000;\n"
+                            "    if (asked('?') || time_ms - header_ms >= 3000) {{\n"
+                            "        print_text(HEADER);\n        header_ms = time_ms;\n    }}\n"
+                            "    sum = 0xFFFF;\n    say(SIGN);\n    say_number(number++);\n"
+                            "    say(\" \");\n    say_number(time_ms);\n{}    finish();\n"
+                            "    const uint32_t took_us = clock_us() - now_us;\n"
+                            "    if (took_us < {}UL)\n        wait_us({}UL - took_us);\n}}\n",
+                            values, every_ms * 1000, every_ms * 1000));
     }
 
     void outputs()

@@ -9,7 +9,8 @@ namespace badger::rules
 {
 
 /// One program a group of parts: motors alone each way, each ranger, the line sensors, each servo,
-/// lights and buzzers; then the support header. Pins are those the wires lead to.
+/// lights and buzzers, and one that sends every sensor's readings in lines (core/link/lines.h);
+/// then the support header. Pins are those the wires lead to.
 ///
 /// Parts without a pin are left out and named in a comment. Fails with Missing where the car has no
 /// 5 V 8-bit board, for which the support header is written, or where no part has a pin.

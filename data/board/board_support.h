@@ -207,6 +207,9 @@ inline void begin_serial(uint32_t baud)
     UCSR0C = (1 << UCSZ01) | (1 << UCSZ00);
 }
 
+// Has this sign come over the serial line since the last time? Another one is dropped.
+inline bool asked(char sign) { return (UCSR0A & (1 << RXC0)) && UDR0 == (uint8_t)sign; }
+
 inline void print_text(const char *text)
 {
     for (; *text; ++text) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Part tests are compiled for the real chip, and use the pins that the wires lead to.
 #include "core/edit/kit_edits.h"
+#include "core/link/assembler.h"
 #include "core/rules/part_tests.h"
 #include "support/fixture.h"
 
@@ -66,6 +67,76 @@ private slots:
             QVERIFY(compile.waitForFinished(60000));
             QVERIFY2(compile.exitCode() == 0, compile.readAll().constData());
         }
+    }
+
+    /// The program that sends readings, run on this machine: every line of it is read.
+    void readingsAreSentInLines()
+    {
+        Bench b("Dunlin");
+        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        VERIFY_OK(files);
+        const auto *f = file(*files, "dunlin_test_readings.cpp");
+        QVERIFY(f);
+        QTemporaryDir folder;
+        const auto put = [&](const QString &name, const std::string &text) {
+            QFile out(folder.filePath(name));
+            QVERIFY(out.open(QIODevice::WriteOnly));
+            out.write(text.data(), qint64(text.size()));
+        };
+        put("readings.cpp", f->text);
+        put("board_support.h", R"(#include <cstdint>
+#include <cstdio>
+const uint8_t NO_PIN = 255;
+static uint32_t now = 4294000000u; // it turns over within the first pass but one
+static int passes = 0;
+inline uint32_t clock_us() { return now; }
+inline void wait_us(uint32_t t) { now += t; }
+inline void make_output(uint8_t) {}
+inline void make_input(uint8_t) {}
+inline bool level(uint8_t pin) { return (passes + pin) % 3 == 0; }
+inline uint16_t analogue(uint8_t pin) { return (uint16_t)(1000 + pin); }
+inline uint32_t echo_us(uint8_t, uint8_t, uint32_t) { now += 1700; return passes % 4 ? 1700 : 0; }
+inline void begin_serial(uint32_t) {}
+inline bool asked(char) { return passes == 5; }
+inline void print_text(const char *text) { std::fputs(text, stdout); }
+void start();
+void pass();
+int main() { start(); for (; passes < 100; ++passes) pass(); }
+)");
+        QProcess run;
+        run.setProcessChannelMode(QProcess::MergedChannels);
+        run.setWorkingDirectory(folder.path());
+        run.start("c++", {"-Wall", "-Wextra", "-Werror", "-o", "readings", "readings.cpp"});
+        QVERIFY(run.waitForFinished(60000));
+        QVERIFY2(run.exitCode() == 0, run.readAll().constData());
+        run.start(folder.filePath("readings"), QStringList());
+        QVERIFY(run.waitForFinished(10000));
+        link::Assembler assembler;
+        const auto events = assembler.take(run.readAll().toStdString(), 0.0);
+        QCOMPARE(assembler.tally().badLines, std::uint64_t(0));
+        QCOMPARE(assembler.tally().samples, std::uint64_t(100));
+        QCOMPARE(assembler.tally().lost, std::uint64_t(0));
+        QCOMPARE(assembler.tally().restarts, std::uint64_t(0));
+        const auto &header = *assembler.header();
+        QCOMPARE(header.build, std::string("dunlin-w1"));
+        QCOMPARE(header.channels.size(), size_t(2));
+        QCOMPARE(header.channels[0].name, std::string("left-eye"));
+        int headers = 0;
+        double last_ms = -1.0;
+        for (const auto &e : events) {
+            headers += std::holds_alternative<link::HeaderCame>(e) ? 1 : 0;
+            if (const auto *s = std::get_if<link::SampleCame>(&e)) {
+                QVERIFY(s->sample.time_ms > last_ms || last_ms < 0);
+                last_ms = s->sample.time_ms;
+                for (const auto &v : s->sample.values)
+                    QVERIFY(v.number == 0.0 || v.number == 1.0);
+            }
+        }
+        QVERIFY(headers >= 5); // at the start, when asked, and every three seconds of ten
+        // A ranger's channel is called like it, in us.
+        Bench avocet;
+        const auto own = rules::partTests({avocet.car, avocet.catalogue}, "Sheds");
+        QVERIFY(contains(file(*own, "avocet_test_readings.cpp"), "every=100 ranger:us !"));
     }
 
     /// Names of parts and terminals are text, and a part without terminals has no test.
