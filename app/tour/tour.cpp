@@ -81,6 +81,13 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
             all &= picture(window, folder, "wire-meter" + suffix);
             setAhead(*wire, session, false);
         }
+        if (station == judge::Station::Tune) {
+            const auto car = session.carId();
+            session.selectCar(QString("Godwit"));
+            session.selectStation(station);
+            all &= picture(window, folder, "tune-surfaces" + suffix);
+            session.selectCar(car);
+        }
         if (station != judge::Station::Kit)
             continue;
         auto *kit = qobject_cast<KitStation *>(window.station(station));
@@ -150,6 +157,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     };
     say(judge::Station::Kit, "0-kit");
     say(judge::Station::Wire, "1-wire");
+    say(judge::Station::Tune, "1-tune");
     // Two steps of the job: another threshold, and back to the one that was measured.
     const auto id = program->id;
     const auto stop = session.stopRule().value->name;

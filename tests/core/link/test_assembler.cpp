@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/link/assembler.h"
+#include "fuzz/link_checks.h"
 #include "support/fixture.h"
 
+#include <QDir>
 #include <random>
 
 using namespace badger;
@@ -162,6 +164,27 @@ private slots:
             a.take("distance: 23.4 cm\r\n", 0.1 * i);
         QCOMPARE(a.hearing(3.0), Hearing::Stranger);
         QVERIFY(a.lastStrange().find("23.4 cm") != std::string::npos);
+    }
+
+    /// The fuzzer's laws, on the seeds that are kept and on a thousand bent ones.
+    void theFuzzersLawsHoldOnItsSeeds()
+    {
+        QDir seeds(FUZZ_SEEDS);
+        const auto names = seeds.entryList(QDir::Files);
+        QVERIFY(names.size() >= 6);
+        std::mt19937 random(2);
+        for (const auto &name : names) {
+            QFile file(seeds.filePath(name));
+            QVERIFY(file.open(QIODevice::ReadOnly));
+            const auto bytes = file.readAll().toStdString();
+            fuzz::checkLink(bytes);
+            for (int i = 0; i < 170; ++i) {
+                auto bent = bytes;
+                for (int n = 0; n < 1 + i % 5; ++n)
+                    bent[random() % bent.size()] = static_cast<char>(random() % 256);
+                fuzz::checkLink(bent);
+            }
+        }
     }
 
     /// However much comes without an end of line, one line is kept.
