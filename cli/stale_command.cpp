@@ -31,7 +31,8 @@ Result<Answer> stale(const std::string &file, const std::string &carName)
         const auto j = judge::judge(o->workshop, assembly, nullptr, judge::Runs::Later);
         auto list = Json::array();
         std::vector<std::vector<Say>> rows;
-        for (const auto &thing : judge::staleThings(j, assembly)) {
+        for (const auto &thing :
+             judge::staleThings(j, assembly, workshop::missionFloorName(o->workshop, *car))) {
             auto reasons = Json::array();
             for (const auto &r : thing.reasons)
                 reasons.push_back(r);

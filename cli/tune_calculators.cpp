@@ -166,6 +166,10 @@ Result<Answer> surfaces(const SurfacesOptions &o)
                         "% on dark\n",
                         units::plain(*s->statistical, 1), units::plain(*s->dPrime, 1),
                         units::plain(rates.light * 100.0, 3), units::plain(rates.dark * 100.0, 3));
+    if (s->lightSaturated || s->darkSaturated)
+        a.text += fmt::format("the {} surface reads the converter's end: what lies beyond is not "
+                              "seen\n",
+                              s->lightSaturated ? "light" : "dark");
     if (s->isThin)
         a.text += "thin: five or more readings a surface are asked\n";
     a.why = derivationText(tune::whySurfaces(*s));
@@ -183,6 +187,7 @@ Result<Answer> surfaces(const SurfacesOptions &o)
               {"error_dark", rates.dark},
               {"contrast", orNull(s->contrast)},
               {"hysteresis", orNull(s->hysteresis)},
+              {"saturated", s->lightSaturated || s->darkSaturated},
               {"is_thin", s->isThin}};
     a.json["wild"] = s->wild ? Json({{"surface", s->wild->light ? "light" : "dark"},
                                      {"reading", s->wild->reading},
@@ -344,6 +349,9 @@ Result<Answer> turn(const TurnOptions &o)
     a.text += fit->dead_s ? fmt::format(", after {} of dead time\n",
                                         quantity(*fit->dead_s, Unit::Millisecond, 0))
                           : std::string(": one duration, so that the dead time is in it\n");
+    const bool turnsOn = fit->dead_s.value_or(0.0) < 0.0;
+    if (turnsOn)
+        a.text += "a dead time below zero: it turns on after the command has ended\n";
     auto times = Json::array();
     for (const int angle : {45, 90, 180}) {
         const double time_s = tune::timeFor_s(*fit, angle * degree);
@@ -369,6 +377,7 @@ Result<Answer> turn(const TurnOptions &o)
               {"ms_per_deg", 1000.0 / rate},
               {"dead_time_ms", badger::cli::orNull(fit->dead_s, 1000.0)},
               {"one_point", !fit->dead_s.has_value()},
+              {"turns_on_after", turnsOn},
               {"turn_times", times}};
     return a;
 }

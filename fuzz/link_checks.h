@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What holds of the line parser whatever it is given: the fuzzer asks it, and a test with kept seeds.
+// What holds of the line parser whatever it is given: the fuzzer asks it, and a test with kept
+// seeds.
 #pragma once
 
 #include "core/link/assembler.h"
@@ -16,8 +17,8 @@ inline void hold(bool law)
         std::abort();
 }
 
-/// Bytes in one piece and one by one give the same; what is read is written as a line that reads the
-/// same; nothing is counted twice.
+/// Bytes in one piece and one by one give the same; what is read is written as a line that reads
+/// the same; nothing is counted twice.
 inline void checkLink(std::string_view bytes)
 {
     link::Assembler whole(9600);

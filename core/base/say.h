@@ -93,13 +93,19 @@ struct Say {
     bool finished = true; ///< to be shown as it is: no places, not for a translator
     bool capital = false; ///< begins a sentence: its first letter is shown as a capital
 
-    Say() = default;
-    Say(std::string finishedText) : text(std::move(finishedText)) {}
-    Say(std::string_view finishedText) : text(finishedText) {}
-    Say(const char *finishedText) : text(finishedText) {}
+    // Their bodies stand below, where an argument is known.
+    Say();
+    Say(std::string finishedText);
+    Say(std::string_view finishedText);
+    Say(const char *finishedText);
     Say(units::Quantity quantity);
     Say(Number number);
-    Say(SourceText<> source) : text(source.text), finished(text.empty()) {}
+    Say(SourceText<> source);
+    Say(const Say &other);
+    Say(Say &&other) noexcept;
+    Say &operator=(const Say &other);
+    Say &operator=(Say &&other) noexcept;
+    ~Say();
 
     bool empty() const { return text.empty(); }
     bool operator==(const Say &) const;
@@ -114,6 +120,17 @@ struct SayArgument {
     std::variant<std::string, long, Number, units::Quantity, Say> value;
     bool operator==(const SayArgument &) const = default;
 };
+
+inline Say::Say() = default;
+inline Say::Say(std::string finishedText) : text(std::move(finishedText)) {}
+inline Say::Say(std::string_view finishedText) : text(finishedText) {}
+inline Say::Say(const char *finishedText) : text(finishedText) {}
+inline Say::Say(SourceText<> source) : text(source.text), finished(text.empty()) {}
+inline Say::Say(const Say &other) = default;
+inline Say::Say(Say &&other) noexcept = default;
+inline Say &Say::operator=(const Say &other) = default;
+inline Say &Say::operator=(Say &&other) noexcept = default;
+inline Say::~Say() = default;
 
 inline bool Say::operator==(const Say &other) const
 {

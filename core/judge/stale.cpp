@@ -39,6 +39,26 @@ void calibrations(std::vector<StaleThing> &all, const Judgement &j)
                            i.stale, placeOf(i.what)});
 }
 
+/// What was measured while driving holds for the floor on which it was.
+void drives(std::vector<StaleThing> &all, const kit::Car &car, const std::string &floorName)
+{
+    const auto elsewhere = [&](const kit::Circumstances &under) {
+        return !floorName.empty() && !under.floor.empty() && under.floor != floorName;
+    };
+    const auto add = [&](Say what, const kit::Circumstances &under) {
+        all.push_back({StaleThing::Kind::Calibration,
+                       std::move(what),
+                       {say("on {}, not on {}", under.floor, floorName)},
+                       Place::Floor});
+    };
+    for (const auto &s : car.calibrations.speeds)
+        if (elsewhere(s.under))
+            add(say("speed at {} counts", s.pwm_counts), s.under);
+    for (const auto &r : car.calibrations.rollOuts)
+        if (elsewhere(r.under))
+            add(r.brake ? say("roll-out, braking") : say("roll-out, coasting"), r.under);
+}
+
 void partTests(std::vector<StaleThing> &all, const kit::Assembly &car)
 {
     long old = 0;
@@ -87,12 +107,14 @@ const char *name(StaleThing::Kind kind)
     return names[static_cast<size_t>(kind)];
 }
 
-std::vector<StaleThing> staleThings(const Judgement &j, const kit::Assembly &car)
+std::vector<StaleThing> staleThings(const Judgement &j, const kit::Assembly &car,
+                                    const std::string &floorName)
 {
     std::vector<StaleThing> all;
     partTests(all, car);
     program(all, j);
     calibrations(all, j);
+    drives(all, car.car(), floorName);
     trials(all, j);
     std::stable_sort(all.begin(), all.end(), [](const StaleThing &a, const StaleThing &b) {
         return static_cast<int>(a.place) < static_cast<int>(b.place);

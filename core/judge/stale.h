@@ -26,6 +26,8 @@ const char *name(StaleThing::Kind kind);
 
 /// In the order in which to do them again. Nothing stored says that something is stale: records,
 /// ticks of the first power walk, the program's pins and the trials are compared with the car.
-std::vector<StaleThing> staleThings(const Judgement &judgement, const kit::Assembly &car);
+/// `floorName` is that of the car's mission; empty where none is chosen.
+std::vector<StaleThing> staleThings(const Judgement &judgement, const kit::Assembly &car,
+                                    const std::string &floorName);
 
 } // namespace badger::judge

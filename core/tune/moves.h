@@ -23,7 +23,9 @@ struct TurnPair {
 /// angle = rate (time − dead time). Source: a constant rate after the motors have taken hold.
 struct TurnFit {
     double rate_rad_s = 0.0;
-    std::optional<double> dead_s; ///< none with one duration: it cannot be told from the rate
+    /// None with one duration: it cannot be told from the rate. Below zero: it turns on after the
+    /// command has ended, by more than it was late to begin.
+    std::optional<double> dead_s;
     std::optional<double> rateError_rad_s; ///< from three turns on
     std::optional<double> deadError_s;
     int turns = 0;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 #include <set>
 
 namespace badger::tune
@@ -103,9 +104,8 @@ Figures begin(ReflectanceModel model, const Points &points)
 }
 
 /// Least squares by steps between Newton's and the steepest way down (Levenberg and Marquardt).
-std::optional<Figures> search(ReflectanceModel model, const Points &points)
+std::optional<Figures> search(ReflectanceModel model, const Points &points, Figures f)
 {
-    Figures f = begin(model, points);
     if (!means(model, f, points))
         return std::nullopt;
     double damping = 1e-3;
@@ -145,16 +145,17 @@ Points without(const Points &all, Eigen::Index left, Eigen::Index count)
     return some;
 }
 
-/// Each reading left out in turn; of more than sixty, sixty groups in turn.
-std::optional<double> heldOut(ReflectanceModel model, const Points &points)
+/// Each reading left out in turn; of more than forty, forty groups in turn. The search begins at
+/// the fit of all.
+std::optional<double> heldOut(ReflectanceModel model, const Points &points, const Figures &ofAll)
 {
     const auto n = points.d.size();
-    const Eigen::Index groups = std::min<Eigen::Index>(n, 60);
+    const Eigen::Index groups = std::min<Eigen::Index>(n, 40);
     double squares = 0.0;
     for (Eigen::Index g = 0; g < groups; ++g) {
         const Eigen::Index from = g * n / groups;
         const Eigen::Index count = (g + 1) * n / groups - from;
-        const auto f = search(model, without(points, from, count));
+        const auto f = search(model, without(points, from, count), ofAll);
         if (!f)
             return std::nullopt;
         squares +=
@@ -167,8 +168,8 @@ std::optional<double> heldOut(ReflectanceModel model, const Points &points)
 
 std::optional<FittedModel> fitted(ReflectanceModel model, const Points &points)
 {
-    const auto f = search(model, points);
-    const auto out = f ? heldOut(model, points) : std::nullopt;
+    const auto f = search(model, points, begin(model, points));
+    const auto out = f ? heldOut(model, points, *f) : std::nullopt;
     if (!out)
         return std::nullopt;
     FittedModel m;
@@ -201,6 +202,30 @@ double distanceBy(const FittedModel &m, double counts)
     if (m.model == ReflectanceModel::Exponential)
         return m.length_m * std::log(m.amplitude / counts);
     return std::pow(m.amplitude / counts, 1.0 / m.exponent) - m.offset_m;
+}
+
+/// Many readings as the means of as many stretches of equally many readings, nearest first: they
+/// keep their scatter's weight, and a stretch is far shorter than the law bends.
+Points gathered(const Points &all)
+{
+    constexpr Eigen::Index most = 200;
+    const auto n = all.d.size();
+    if (n <= most)
+        return all;
+    std::vector<Eigen::Index> order(static_cast<size_t>(n));
+    std::iota(order.begin(), order.end(), 0);
+    std::stable_sort(order.begin(), order.end(),
+                     [&](Eigen::Index a, Eigen::Index b) { return all.d[a] < all.d[b]; });
+    Points means{Eigen::ArrayXd::Zero(most), Eigen::ArrayXd::Zero(most)};
+    for (Eigen::Index g = 0; g < most; ++g) {
+        const Eigen::Index from = g * n / most;
+        const Eigen::Index to = (g + 1) * n / most;
+        for (Eigen::Index i = from; i < to; ++i) {
+            means.d[g] += all.d[order[static_cast<size_t>(i)]] / static_cast<double>(to - from);
+            means.r[g] += all.r[order[static_cast<size_t>(i)]] / static_cast<double>(to - from);
+        }
+    }
+    return means;
 }
 
 Result<Points> usable(const std::vector<ReflectancePair> &pairs, ReflectanceFit &fit)
@@ -265,8 +290,9 @@ Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
         return fail(Error::Kind::Malformed, place(),
                     say("readings do not fall while the distance grows"),
                     say("look whether the columns are exchanged; a larger reading means nearer"));
+    const auto some = gathered(*points);
     for (int i = 0; i < reflectanceModelCount; ++i)
-        if (auto m = fitted(static_cast<ReflectanceModel>(i), *points))
+        if (auto m = fitted(static_cast<ReflectanceModel>(i), some))
             fit.compared.push_back(*m);
     if (fit.compared.empty())
         return fail(Error::Kind::Malformed, place(), say("no law fits these readings"),
@@ -285,11 +311,11 @@ Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
     fit.validTo_m = d.maxCoeff();
     if (fit.best.model != ReflectanceModel::Exponential)
         fit.k_m = std::pow(fit.best.amplitude, 1.0 / fit.best.exponent);
-    if (fit.best.model == ReflectanceModel::InverseSquare && d.size() > 2) {
+    if (fit.best.model == ReflectanceModel::InverseSquare) {
         const Figures f = Eigen::Vector2d(std::log(fit.best.amplitude), fit.best.offset_m);
-        const Eigen::MatrixXd j = slopes(fit.best.model, f, d);
-        const double variance =
-            (modelled(fit.best.model, f, d) - r).square().sum() / static_cast<double>(d.size() - 2);
+        const Eigen::MatrixXd j = slopes(fit.best.model, f, some.d);
+        const double variance = (modelled(fit.best.model, f, some.d) - some.r).square().sum() /
+                                static_cast<double>(some.d.size() - 2);
         fit.kError_m = fit.k_m / 2.0 * std::sqrt((j.transpose() * j).inverse()(0, 0) * variance);
     }
     for (Eigen::Index i = 0; i < d.size(); ++i)

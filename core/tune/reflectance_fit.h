@@ -59,6 +59,8 @@ struct ReflectanceFit {
 /// Pairs in any order; several at one distance are fine. `dark_counts` is what the sensor reads
 /// with nothing before it.
 ///
+/// Of more than 200 readings the means of 200 equally large stretches are fitted.
+///
 /// The inverse square law is the best where its held-out error is no more than the converter's
 /// rounding, half a count, and otherwise unless another one's is a fifth smaller: it has one figure
 /// less to be wrong about. Refused: fewer than four usable pairs or fewer than three

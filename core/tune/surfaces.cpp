@@ -15,6 +15,8 @@ namespace
 constexpr double greatest = 65535.0;
 constexpr int enough = 5;
 constexpr double hysteresisNoises = 6.0;
+constexpr double converterEnd = 1023.0;
+constexpr double saturatedShare = 0.2;
 
 /// Deviation from one reading to the next, drift left out: that of the differences, over √2.
 double noiseOf(const std::vector<double> &values)
@@ -74,11 +76,17 @@ Result<Surfaces> separate(const std::vector<double> &light, const std::vector<do
     s.isSeparable = s.margin > 0.0;
     s.isThin = light.size() < enough || dark.size() < enough;
     const double both = high.deviation + low.deviation;
-    if (both > 0.0) {
+    if (high.deviation > 0.0 && low.deviation > 0.0)
         s.statistical = (high.mean * low.deviation + low.mean * high.deviation) / both;
+    if (both > 0.0)
         s.dPrime = (high.mean - low.mean) /
                    std::sqrt((high.deviation * high.deviation + low.deviation * low.deviation) / 2);
-    }
+    const auto atItsEnd = [](const std::vector<double> &readings) {
+        const auto count = std::count(readings.begin(), readings.end(), converterEnd);
+        return static_cast<double>(count) >= saturatedShare * static_cast<double>(readings.size());
+    };
+    s.lightSaturated = atItsEnd(light);
+    s.darkSaturated = atItsEnd(dark);
     if (high.mean + low.mean > 0.0)
         s.contrast = (high.mean - low.mean) / (high.mean + low.mean);
     s.noise = std::max(noiseOf(light), noiseOf(dark));

@@ -35,14 +35,18 @@ struct Surfaces {
     double threshold = 0.0;            ///< half way between the nearest two readings
     double margin = 0.0;               ///< from there to either; negative: the clouds overlap
     bool isSeparable = false;          ///< margin above 0
-    std::optional<double> statistical; ///< none where neither cloud has a spread
-    std::optional<double> dPrime;      ///< the same
+    std::optional<double> statistical; ///< none unless both clouds have a spread
+    std::optional<double> dPrime;      ///< none where neither has one
     std::optional<double> contrast; ///< (high − low) / (high + low) of the means; none: no light
     double noise = 0.0;             ///< from reading to reading, the larger of both
     /// Two thresholds, one for each way: six times the noise apart, at the least a count either
     /// way; none where the clouds leave no room for that.
     std::optional<double> hysteresis;
     bool isThin = false; ///< fewer than five readings on a surface
+    /// A surface at the converter's end: more light there would read the same, so that its cloud is
+    /// no measure of it. At least a fifth of its readings are 1023, or 0.
+    bool lightSaturated = false;
+    bool darkSaturated = false;
     /// The one reading that spoils it: without it the clouds would be apart.
     std::optional<WildReading> wild;
 };

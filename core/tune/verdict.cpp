@@ -80,6 +80,16 @@ Verdict surfacesVerdict(const Record &r)
         v.toDo = say("Lower the sensor, shade it, or change the floor.");
     else if (s->isThin)
         v.toDo = say("Take five readings or more a surface.");
+    else if (s->lightSaturated || s->darkSaturated) {
+        v.good = false;
+        v.sentence = s->lightSaturated
+                         ? say("The light surface reads the converter's end: more light would read "
+                               "the same.")
+                         : say("The dark surface reads the converter's end.");
+        v.toDo =
+            say("Set the sensor higher or lower, or turn its emitter's light down, and take both "
+                "again.");
+    }
     return v;
 }
 

@@ -352,7 +352,7 @@ private slots:
         Desk d;
         const auto folder = d.folder.filePath("pictures");
         QVERIFY(app::playDemo(*d.window, d.document, d.session, folder));
-        QCOMPARE(QDir(folder).entryList({"*.png"}).size(), qsizetype(6));
+        QCOMPARE(QDir(folder).entryList({"*.png"}).size(), qsizetype(7));
         QVERIFY(!app::playDemo(*d.window, d.document, d.session, "/proc/none"));
     }
 

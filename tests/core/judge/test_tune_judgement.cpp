@@ -23,7 +23,8 @@ struct Desk {
     std::vector<judge::StaleThing> stale(const std::string &name)
     {
         const auto &c = *std::as_const(w).car(name);
-        return judge::staleThings(judged(name), {c, io::catalogueOf(w)});
+        return judge::staleThings(judged(name), {c, io::catalogueOf(w)},
+                                  workshop::missionFloorName(w, c));
     }
     tune::Record &record(const std::string &car, What what, const std::string &instance = {})
     {
@@ -166,6 +167,17 @@ private slots:
             d.car("Godwit").name = "Godwit the second";
             QCOMPARE(names(d.stale("Godwit the second")), std::string());
         }
+    }
+
+    /// Speed and roll-out were measured while driving: another floor, another speed.
+    void whatWasDrivenRestsOnItsFloor()
+    {
+        Desk d;
+        QVERIFY(d.stale("Avocet").empty());
+        d.car("Avocet").mission->floor = test::floorCalled("Rope walk");
+        const auto things = d.stale("Avocet");
+        QCOMPARE(things.size(), size_t(3)); // one speed, two ways to stop
+        QVERIFY(english(things[0].reasons[0]).find("on Slipway, not on Rope walk") == 0);
     }
 
     void whatIsDoneAgainComesInTheOrderThatMovesTheCarLeast()

@@ -39,6 +39,8 @@ private slots:
         QVERIFY(!fit->rateError_rad_s);
         fit = fitTurn({{0.4, 58 * degree}, {0.8, 134 * degree}, {0.8, 130 * degree}});
         QVERIFY(fit && fit->rateError_rad_s && *fit->rateError_rad_s > 0.0);
+        fit = fitTurn({{0.4, 100 * degree}, {0.8, 180 * degree}});
+        QVERIFY(fit && near(*fit->dead_s, -0.1, 1e-9)); // it turns on after the command
         QVERIFY(!fitTurn({}));
         QVERIFY(!fitTurn({{0.4, 70 * degree}, {0.8, 60 * degree}}));
         QVERIFY(!fitTurn({{0.0, 70 * degree}}));

@@ -190,6 +190,10 @@ private slots:
         const auto black = separate({0, 0}, {0, 0});
         QVERIFY(black && !black->contrast && !black->isSeparable && !black->statistical);
         QVERIFY(!normalised(*black, 3));
+        // A cloud at the converter's end has no spread of its own: no fair line, and it is said.
+        const auto end = separate({1023, 1023, 1023, 1023, 1023}, {900, 950, 980, 940, 930});
+        QVERIFY(end && end->lightSaturated && !end->darkSaturated && !end->statistical);
+        QVERIFY(end->dPrime.has_value());
         const auto one = separate({800}, {200});
         QVERIFY(one && one->isThin && one->isSeparable);
         QVERIFY(near(*one->contrast, 0.6, 1e-12));
