@@ -153,7 +153,7 @@ Result<Answer> surfaces(const SurfacesOptions &o)
         a.text = fmt::format("not separable: the clouds overlap by {}\n",
                              units::plain(-2.0 * s->margin, 1));
     if (s->wild)
-        a.text += fmt::format("one reading spoils it: {} on {}, row {}; without it {} to either "
+        a.text += fmt::format("one reading pulls: {} on {}, row {}; without it {} to either "
                               "side\n",
                               units::plain(s->wild->reading, 1), s->wild->light ? "light" : "dark",
                               (s->wild->light ? lightRows : darkRows)[s->wild->at],

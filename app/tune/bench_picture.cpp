@@ -485,9 +485,11 @@ void BenchPicture::paintNeutral(QPainter &p) const
         p.drawLine(plot.at(us, 0), plot.at(us, height));
         p.setFont(m_theme.text(Type::Body, true));
         p.setPen(m_theme.color(Tone::Ink));
-        p.drawText(plot.at(us, height) + QPointF(8, 4) * s, text);
+        const bool left = us < 1480.0; // clear of the lines beside it
+        const qreal w = p.fontMetrics().horizontalAdvance(text);
+        p.drawText(plot.at(us, height) + QPointF(left ? -w - 8 * s : 8 * s, 4 * s), text);
     };
-    line(1472.0, Tone::Ink2, tr("1472 us: what the command 90 gives"), 0.35);
+    line(1472.0, Tone::Ink2, tr("command 90: 1472 us"), 0.35);
     line(1500.0, Tone::Ink2, tr("1500 us: the middle by the sheet"), 0.55);
     if (m_content.record->chosen)
         line(*m_content.record->chosen, Tone::Ochre,

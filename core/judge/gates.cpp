@@ -73,7 +73,7 @@ Gate tuneGate(const Judgement &j)
                 say("{}: {}", bad->instance, bad->verdict.sentence)};
     if (open)
         return {Station::Tune, GateState::Open,
-                say("Not measured yet: {}, {}.", open->instance, tune::words(open->what))};
+                say("{}: {} is not measured yet.", open->instance, tune::words(open->what))};
     if (needed == 0)
         return {Station::Tune, GateState::Passed, say("No sensor of this car has to be measured.")};
     return {Station::Tune, GateState::Passed, say("Every sensor has been measured, and it holds.")};

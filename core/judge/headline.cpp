@@ -139,7 +139,7 @@ Headline tuneLine(const kit::Assembly &car, const Judgement &j)
                       needed);
     else
         h.sentence =
-            say("{}: {} of {} measurements that it needs are there.", car->name, done, needed);
+            say("{}: {} of {} measurements that it needs can be used.", car->name, done, needed);
     return h;
 }
 

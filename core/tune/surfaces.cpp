@@ -16,6 +16,8 @@ constexpr double greatest = 65535.0;
 constexpr int enough = 5;
 constexpr double hysteresisNoises = 6.0;
 constexpr double converterEnd = 1023.0;
+constexpr double wildDeviations = 8.0;
+constexpr double wildCounts = 50.0;
 constexpr double saturatedShare = 0.2;
 
 /// Deviation from one reading to the next, drift left out: that of the differences, over √2.
@@ -93,17 +95,22 @@ Result<Surfaces> separate(const std::vector<double> &light, const std::vector<do
     const double band = std::max(2.0, hysteresisNoises * s.noise);
     if (s.isSeparable && band < 2.0 * s.margin)
         s.hysteresis = band;
-    if (s.isSeparable)
-        return s;
     for (const bool isLight : {true, false}) {
         const auto &mine = isLight ? light : dark;
         if (mine.size() < 3)
             continue;
         const bool isHigh = isLight == s.lightReadsHigh;
         const auto at = innermost(mine, isHigh);
-        const auto left = spreadOf(without(mine, at));
+        const auto rest = without(mine, at);
+        const auto left = spreadOf(rest);
         const double margin = isHigh ? marginOf(left, low) : marginOf(high, left);
-        if (margin > 0.0 && (!s.wild || margin > s.wild->marginWithout))
+        // Clouds that are apart anyway: one reading far from its own that takes more than half of
+        // the margin pulls the line all the same.
+        const bool pulls = margin > 2.0 * s.margin &&
+                           std::abs(mine[at] - left.median) >
+                               std::max(wildCounts, wildDeviations * robustDeviation(rest));
+        if (margin > 0.0 && (!s.isSeparable || pulls) &&
+            (!s.wild || margin > s.wild->marginWithout))
             s.wild = WildReading{isLight, at, mine[at], margin};
     }
     return s;

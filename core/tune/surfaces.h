@@ -47,7 +47,8 @@ struct Surfaces {
     /// no measure of it. At least a fifth of its readings are 1023, or 0.
     bool lightSaturated = false;
     bool darkSaturated = false;
-    /// The one reading that spoils it: without it the clouds would be apart.
+    /// The one reading that spoils it: without it the clouds would be apart. Where they are apart
+    /// with it, one far from its own cloud that takes more than half of the margin.
     std::optional<WildReading> wild;
 };
 

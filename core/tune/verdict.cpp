@@ -73,6 +73,7 @@ Verdict surfacesVerdict(const Record &r)
     else
         v.sentence =
             say("Light and dark overlap by {} counts: not separable.", number(-2.0 * s->margin, 1));
+    v.good = v.good && !s->wild;
     if (s->wild)
         v.toDo = say("One reading, {} on {}, spoils it: take that surface again.",
                      number(s->wild->reading, 0), s->wild->light ? say("light") : say("dark"));

@@ -190,6 +190,11 @@ private slots:
         const auto black = separate({0, 0}, {0, 0});
         QVERIFY(black && !black->contrast && !black->isSeparable && !black->statistical);
         QVERIFY(!normalised(*black, 3));
+        // Apart all the same, and still one reading pulls: it is named.
+        const auto pulled = separate({812, 799, 840, 826, 805}, {233, 251, 640, 240, 262});
+        QVERIFY(pulled && pulled->isSeparable && pulled->wild && !pulled->wild->light);
+        QCOMPARE(pulled->wild->at, size_t(2));
+        QVERIFY(!separate({812, 799, 840, 826, 805}, {233, 251, 300, 240, 262})->wild);
         // A cloud at the converter's end has no spread of its own: no fair line, and it is said.
         const auto end = separate({1023, 1023, 1023, 1023, 1023}, {900, 950, 980, 940, 930});
         QVERIFY(end && end->lightSaturated && !end->darkSaturated && !end->statistical);
