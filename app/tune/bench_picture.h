@@ -21,7 +21,8 @@ public:
         tune::What what = tune::What::Ruler;
         std::shared_ptr<const tune::Record> record; ///< null: nothing is measured yet
         std::optional<tune::Stretch> pending;       ///< recorded and not kept yet
-        double track_m = 0.13;
+        /// The step that comes next: drawn while nothing is measured yet.
+        std::optional<tune::ProtocolStep> step;
     };
     void show(Content content);
     QSize minimumSizeHint() const override;
@@ -47,6 +48,9 @@ private:
     void paintStraightness(QPainter &p) const;
     void paintNeutral(QPainter &p) const;
     void paintNothing(QPainter &p, const QString &text) const;
+    void paintStep(QPainter &p) const;
+    void paintBoardAhead(QPainter &p, std::optional<double> away_m, double most_m) const;
+    void paintOverSurface(QPainter &p, bool isLight) const;
     void paintPending(QPainter &p) const;
     QRectF plane() const;
     double threshold() const;

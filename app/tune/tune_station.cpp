@@ -372,7 +372,8 @@ void TuneStation::refreshPicture()
         c.what = i->what;
         c.record = i->record;
         c.pending = m_pending;
-        c.track_m = session().car()->geometry.track_m;
+        if (const auto *s = step())
+            c.step = *s;
         QStringList words;
         for (const auto &s : i->stale)
             words << str(s);
@@ -394,6 +395,7 @@ const tune::ProtocolStep *TuneStation::step() const
 void TuneStation::showStep(int index)
 {
     m_step = std::clamp(index, 0, std::max(0, static_cast<int>(m_protocol.size()) - 1));
+    refreshPicture();
     refreshHand();
 }
 
