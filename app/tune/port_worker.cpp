@@ -2,6 +2,7 @@
 #include "app/tune/port_worker.h"
 
 #include <QFileInfo>
+#include <sys/file.h>
 
 namespace badger::app
 {
@@ -35,16 +36,24 @@ bool PortWorker::tryOpen(QString &trouble)
     // A link may point to another port the next time.
     m_port.setPortName(QFileInfo(m_path).canonicalFilePath());
     m_port.setBaudRate(m_baud);
+    const auto held =
+        tr("%1 is held by another program, or you have no right to it: close the other "
+           "serial window, or ask for the group dialout.")
+            .arg(m_path);
     if (m_port.open(QIODevice::ReadWrite)) {
+        // The port's own lock keeps off programs of its kind; this one also the command line's.
+        if (flock(m_port.handle(), LOCK_EX | LOCK_NB) != 0) {
+            m_port.close();
+            trouble = held;
+            return false;
+        }
         m_assembler.interrupted();
         m_asked_s = -1.0;
         return true;
     }
     switch (m_port.error()) {
     case QSerialPort::PermissionError:
-        trouble = tr("%1 is held by another program, or you have no right to it: close the other "
-                     "serial window, or ask for the group dialout.")
-                      .arg(m_path);
+        trouble = held;
         break;
     default:
         trouble = tr("%1 cannot be opened: %2.").arg(m_path, m_port.errorString());

@@ -6,6 +6,9 @@
 
 #include <QProcess>
 #include <QTest>
+#include <fcntl.h>
+#include <sys/file.h>
+#include <unistd.h>
 
 using namespace badger;
 using app::TuneStation;
@@ -164,6 +167,20 @@ private slots:
         QVERIFY(!d.station->live().isListening());
         d.station->live().listen("  ", 9600);
         QVERIFY(!d.station->live().isListening());
+    }
+
+    void aPortThatAnotherProgramHoldsIsSaid()
+    {
+        TuneDesk d("Avocet");
+        Standin board(d.port());
+        const int other = open(d.port().toUtf8().constData(), O_RDWR | O_NOCTTY | O_NONBLOCK);
+        QVERIFY(other >= 0 && flock(other, LOCK_EX | LOCK_NB) == 0);
+        d.station->live().listen(d.port(), 115200);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("held by another program"), 5000);
+        QVERIFY(!d.station->live().isListening());
+        close(other);
+        d.station->live().listen(d.port(), 115200);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("us"), 10000);
     }
 
     void readingsAreTypedWithTheirUnits()
