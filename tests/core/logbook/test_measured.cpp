@@ -133,6 +133,25 @@ private slots:
         COMPARE_NEAR(*logbook::contactRateBound(5, 5, 0.95), 1.0, 0.0);
     }
 
+    /// The two ends of the interval are the rates at which what was seen lies 1.96 deviations of
+    /// that rate's own scatter away.
+    void theShownIntervalIsWilsons()
+    {
+        COMPARE_NEAR(logbook::wilson(0, 299)->high, 0.0127, 5e-5);
+        QCOMPARE(logbook::wilson(0, 299)->low, 0.0);
+        QCOMPARE(logbook::wilson(7, 7)->high, 1.0);
+        for (const auto &[k, n] : {std::pair{2, 60}, {30, 60}, {59, 60}, {1, 5}}) {
+            const auto w = logbook::wilson(k, n);
+            VERIFY_OK(w);
+            const double seen = double(k) / n;
+            QVERIFY(w->low < seen && seen < w->high);
+            for (const double rate : {w->low, w->high})
+                COMPARE_NEAR(std::abs(seen - rate) / std::sqrt(rate * (1.0 - rate) / n), 1.959964,
+                             1e-5);
+        }
+        QVERIFY(!logbook::wilson(3, 2) && !logbook::wilson(0, 0) && !logbook::wilson(-1, 4));
+    }
+
     void boundRefuses()
     {
         QVERIFY(!logbook::contactRateBound(0, 0, 0.95));
