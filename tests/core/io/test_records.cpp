@@ -64,7 +64,8 @@ private slots:
     void whatCannotBeIsNamedWithItsPlace()
     {
         QVERIFY(refuses([](Json &j) { j["records"][0]["car"] = "nobody"; }, "/records/0/car"));
-        QVERIFY(refuses([](Json &j) { j["records"][1]["id"] = j["records"][0]["id"]; }, "/records"));
+        QVERIFY(
+            refuses([](Json &j) { j["records"][1]["id"] = j["records"][0]["id"]; }, "/records"));
         QVERIFY(refuses([](Json &j) { j["records"][2]["what"] = "colour"; }, "/records/2/what"));
         QVERIFY(refuses([](Json &j) { j["records"][0].erase("basis"); }, "/records/0"));
         QVERIFY(refuses([](Json &j) { j["records"][0]["stretches"][3]["readings"][5] = "x"; },
