@@ -107,19 +107,12 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     const auto o = open(file);
     if (!o)
         return tl::unexpected(o.error());
-    std::vector<const kit::Car *> cars;
-    if (carName.empty()) {
-        for (const auto &car : o->workshop.cars)
-            cars.push_back(&car);
-    } else {
-        const auto car = carNamed(*o, carName);
-        if (!car)
-            return tl::unexpected(car.error());
-        cars.push_back(*car);
-    }
+    const auto cars = carsNamed(*o, carName);
+    if (!cars)
+        return tl::unexpected(cars.error());
     Answer a;
     a.json = {{"cars", Json::array()}, {"findings", Json::array()}};
-    for (const auto *car : cars) {
+    for (const auto *car : *cars) {
         auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
         if (!car->wires.empty())
             judgement.wire.findings =

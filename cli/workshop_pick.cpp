@@ -31,6 +31,21 @@ Result<const kit::Car *> carNamed(const Opened &o, const std::string &name)
                 "use one of: " + names(o.workshop.cars));
 }
 
+Result<std::vector<const kit::Car *>> carsNamed(const Opened &opened, const std::string &name)
+{
+    std::vector<const kit::Car *> cars;
+    if (name.empty()) {
+        for (const auto &car : opened.workshop.cars)
+            cars.push_back(&car);
+        return cars;
+    }
+    const auto car = carNamed(opened, name);
+    if (!car)
+        return tl::unexpected(car.error());
+    cars.push_back(*car);
+    return cars;
+}
+
 Result<PickedCar> pickCar(const std::string &file, const std::string &carName)
 {
     auto opened = open(file);

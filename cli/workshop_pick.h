@@ -30,6 +30,9 @@ template <class List> std::string names(const List &all)
 /// The error lists the cars there are.
 Result<const kit::Car *> carNamed(const Opened &opened, const std::string &name);
 
+/// The one that is named, or every car where the name is empty.
+Result<std::vector<const kit::Car *>> carsNamed(const Opened &opened, const std::string &name);
+
 struct PickedCar {
     kit::Car car;
     Opened opened;

@@ -45,7 +45,8 @@ private slots:
         auto r = record(What::Ruler, {});
         const double sound = *sense::speedOfSound_mps(4.0);
         for (const double m : {0.1, 0.2, 0.4, 0.8, 1.2})
-            r.stretches.push_back({{}, m, {sense::echoTime_us(m, sound), sense::echoTime_us(m, sound)}, {}});
+            r.stretches.push_back(
+                {{}, m, {sense::echoTime_us(m, sound), sense::echoTime_us(m, sound)}, {}});
         r.basis.air_degC = 4.0;
         COMPARE_NEAR(rulerFitOf(r)->slope, 1.0, 1e-9);
         QVERIFY(verdictOf(r).good);
@@ -75,28 +76,31 @@ private slots:
 
     void eachKindSaysItsNumber()
     {
-        QVERIFY(contains(said(record(What::Surfaces, {{"light", {}, {800, 810, 805, 803, 799}, {}},
-                                                      {"dark", {}, {200, 205, 210, 202, 201}, {}}})),
-                         "504.5 parts light from dark, 294.5 counts to either side"));
-        QVERIFY(contains(said(record(What::Trimmer, {{"light", {}, {0, 0}, {}},
-                                                     {"dark", {}, {1, 1}, {}}})),
-                         "0 over light and 1 over dark"));
-        QVERIFY(contains(said(record(What::Trimmer, {{"light", {}, {0, 1}, {}},
-                                                     {"dark", {}, {1, 1}, {}}})),
-                         "not steady"));
-        QVERIFY(contains(said(record(What::Turn, {{"left", 400.0, {58}, {}},
-                                                  {"left", 800.0, {134}, {}},
-                                                  {"right", 400.0, {70}, {}},
-                                                  {"right", 800.0, {140}, {}}})),
-                         "190 degrees a second to the left and 175 to the right; 90 degrees take 568 "
-                         "ms and 514 ms"));
+        QVERIFY(
+            contains(said(record(What::Surfaces, {{"light", {}, {800, 810, 805, 803, 799}, {}},
+                                                  {"dark", {}, {200, 205, 210, 202, 201}, {}}})),
+                     "504.5 parts light from dark, 294.5 counts to either side"));
+        QVERIFY(contains(
+            said(record(What::Trimmer, {{"light", {}, {0, 0}, {}}, {"dark", {}, {1, 1}, {}}})),
+            "0 over light and 1 over dark"));
+        QVERIFY(contains(
+            said(record(What::Trimmer, {{"light", {}, {0, 1}, {}}, {"dark", {}, {1, 1}, {}}})),
+            "not steady"));
+        QVERIFY(
+            contains(said(record(What::Turn, {{"left", 400.0, {58}, {}},
+                                              {"left", 800.0, {134}, {}},
+                                              {"right", 400.0, {70}, {}},
+                                              {"right", 800.0, {140}, {}}})),
+                     "190 degrees a second to the left and 175 to the right; 90 degrees take 568 "
+                     "ms and 514 ms"));
         QVERIFY(contains(said(record(What::Straightness, {{"", 2.0, {-0.08}, {}}})),
                          "to the right with a radius of 25 m"));
         auto neutral = record(What::Neutral, {});
         QVERIFY(!verdictOf(neutral).good);
         neutral.chosen = 1488.0;
         QVERIFY(contains(said(neutral), "1488 us"));
-        QVERIFY(contains(said(record(What::NoEcho, {{"open", {}, {0, 0, 0, 0, 0}, {}}})), "gives 0"));
+        QVERIFY(
+            contains(said(record(What::NoEcho, {{"open", {}, {0, 0, 0, 0, 0}, {}}})), "gives 0"));
         std::vector<Stretch> reflectance;
         for (const int cm : {2, 4, 6, 8, 10, 14, 20})
             reflectance.push_back(

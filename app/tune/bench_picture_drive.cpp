@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the car was measured to do: turns, the straight, a servo's neutral.
+#include "app/tune/bench_picture.h"
+
+#include "app/tune/bench_marks.h"
+#include "app/tune/plane.h"
+#include "app/widgets/text.h"
+
+#include <numbers>
+
+namespace badger::app
+{
+
+void BenchPicture::paintTurn(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto area = plane();
+    double longest = 500.0;
+    double widest = 90.0;
+    for (const auto &st : m_content.record->stretches) {
+        longest = std::max(longest, st.truth.value_or(0.0));
+        for (const double r : st.readings)
+            widest = std::max(widest, r);
+    }
+    const Plane plot(area, 0.0, longest * 1.1, 0.0, widest * 1.15, m_theme);
+    plot.paintAxes(p, tr("time, ms"), tr("turned, degrees"), [](double v) { return v; });
+    for (const char *side : {"left", "right"}) {
+        const bool left = side[0] == 'l';
+        const auto fit = tune::turnOf(*m_content.record, side);
+        const auto tone = left ? Tone::Result : Tone::Ochre;
+        if (fit) {
+            const double dead = fit->dead_s.value_or(0.0) * 1e3;
+            const double rate = fit->rate_rad_s * 180.0 / std::numbers::pi * 1e-3;
+            p.setPen(QPen(m_theme.color(tone), m_theme.line() * 1.4,
+                          left ? Qt::SolidLine : Qt::DashLine));
+            p.drawLine(plot.at(dead, 0), plot.at(longest * 1.1, rate * (longest * 1.1 - dead)));
+            p.setFont(m_theme.text(Type::Small, true));
+            p.setPen(m_theme.color(Tone::Ink));
+            p.drawText(plot.at(longest, rate * (longest - dead)) +
+                           QPointF(-60 * s, left ? -10 * s : 20 * s),
+                       left ? tr("left") : tr("right"));
+        }
+        p.setPen(QPen(m_theme.color(tone), 2 * s));
+        for (const auto &st : m_content.record->stretches)
+            if (st.label == side)
+                for (const double r : st.readings)
+                    p.drawEllipse(plot.at(st.truth.value_or(0.0), r), 3.5 * s, 3.5 * s);
+    }
+}
+
+void BenchPicture::paintStraightness(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto area = plane();
+    const auto &stretches = m_content.record->stretches;
+    const auto run = std::find_if(stretches.begin(), stretches.end(), [](const tune::Stretch &st) {
+        return st.truth && !st.readings.empty();
+    });
+    if (run == stretches.end())
+        return paintNothing(p, tr("No run was measured."));
+    const double end = run->readings[0];
+    const double widest = std::max(0.1, std::abs(end) * 1.4);
+    const Plane plot(area, 0.0, *run->truth * 1.05, -widest, widest, m_theme);
+    const auto unit = units::shownIn(units::Unit::Centimetre, listener().display);
+    plot.paintAxes(p, tr("along, %1").arg(units::info(unit).symbol),
+                   tr("to the left, %1").arg(units::info(unit).symbol),
+                   [unit](double m) { return units::fromSi(m, unit); });
+    p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DotLine));
+    p.drawLine(plot.at(0, 0), plot.at(*run->truth, 0));
+    QPolygonF path;
+    for (int i = 0; i <= 40; ++i) {
+        const double x = *run->truth * i / 40.0;
+        const double half = run->readings.size() > 1 ? run->readings[1] : end / 4.0;
+        // The parabola through start, middle and end.
+        const double u = x / *run->truth;
+        path << plot.at(x, (4.0 * half - end) * u + 2.0 * (end - 2.0 * half) * u * u);
+    }
+    p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
+    p.drawPolyline(path);
+    p.setBrush(m_theme.color(Tone::Ink));
+    p.setPen(Qt::NoPen);
+    p.drawEllipse(plot.at(*run->truth, end), 4 * s, 4 * s);
+    if (run->readings.size() > 1)
+        p.drawEllipse(plot.at(*run->truth / 2.0, run->readings[1]), 4 * s, 4 * s);
+}
+
+void BenchPicture::paintNeutral(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto area = plane();
+    const Plane plot(area, 1300.0, 1700.0, 0.0, 1.0, m_theme);
+    plot.paintBase(p, tr("pulse, us"), [](double v) { return v; });
+    const auto line = [&](double us, Tone tone, const QString &text, qreal height) {
+        p.setPen(QPen(m_theme.color(tone), 2 * s));
+        p.drawLine(plot.at(us, 0), plot.at(us, height));
+        p.setFont(m_theme.text(Type::Body, true));
+        p.setPen(m_theme.color(Tone::Ink));
+        const bool left = us < 1480.0; // clear of the lines beside it
+        const qreal w = p.fontMetrics().horizontalAdvance(text);
+        p.drawText(plot.at(us, height) + QPointF(left ? -w - 8 * s : 8 * s, 4 * s), text);
+    };
+    line(1472.0, Tone::Ink2, tr("command 90: 1472 us"), 0.35);
+    line(1500.0, Tone::Ink2, tr("1500 us: the middle by the sheet"), 0.55);
+    if (m_content.record->chosen)
+        line(*m_content.record->chosen, Tone::Ochre,
+             tr("%1 us: it stands still").arg(counts(*m_content.record->chosen)), 0.85);
+}
+
+} // namespace badger::app
