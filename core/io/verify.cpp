@@ -262,6 +262,10 @@ Result<void> verifyProgram(const rules::Program &program, const std::string &poi
             return fail(Kind::OutOfRange, place + "/median_of",
                         fmt::format("a median of {} has no middle", r.medianOf),
                         "use an odd number");
+        if (r.timeBits != 16 && r.timeBits != 32)
+            return fail(Kind::OutOfRange, place + "/time_bits",
+                        fmt::format("no board keeps a time in {} bits", r.timeBits),
+                        "use 16 or 32");
     }
     for (size_t i = 0; i < program.values.size(); ++i) {
         const auto &v = program.values[i];
@@ -272,7 +276,9 @@ Result<void> verifyProgram(const rules::Program &program, const std::string &poi
         if (speed && (*v.si < 0.0 || *v.si > 255.0 || *v.si != static_cast<int>(*v.si)))
             return fail(Kind::OutOfRange, place, fmt::format("{} is not a PWM count", *v.si),
                         "use a whole number from 0 to 255");
-        if (!speed && *v.si < 0.0)
+        const bool signedKind =
+            v.kind == rules::ValueKind::Angle || v.kind == rules::ValueKind::Share;
+        if (!speed && !signedKind && *v.si < 0.0)
             return fail(Kind::OutOfRange, place, fmt::format("{} is negative", *v.si),
                         "use 0 or more");
     }

@@ -103,8 +103,9 @@ Result<Shape> shapeOf(const rules::Program &program, const kit::Car &car)
     const auto where = say("program '") + program.name + "'";
     if (program.readings.empty())
         return fail(Error::Kind::Missing, where, say("it reads nothing"), say("add a reading"));
-    if (auto ok = rules::complete(program); !ok)
-        return tl::unexpected(ok.error());
+    for (const auto &ok : {rules::complete(program), rules::forRangersAlone(program)})
+        if (!ok)
+            return tl::unexpected(ok.error());
     const auto stop = stopRule(program, car);
     const auto *goes = goState(program);
     if (stop.value == nullptr || goes == nullptr)

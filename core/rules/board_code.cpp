@@ -76,7 +76,7 @@ Result<BoardSource> sourceOf(const Program &program, const kit::Assembly &car,
 {
     if (auto ok = complete(program); !ok)
         return tl::unexpected(ok.error());
-    for (const auto &ok : {boardIsKnown(car), hasMotors(car)})
+    for (const auto &ok : {forRangersAlone(program), boardIsKnown(car), hasMotors(car)})
         if (!ok)
             return tl::unexpected(ok.error());
     const auto left = wheelText(car, kit::Side::Left);

@@ -22,113 +22,70 @@ const State *Program::state(std::string_view wanted) const
     return named(states, wanted);
 }
 
-std::vector<Say> unset(const Program &program)
+namespace
 {
-    std::vector<Say> missing;
-    for (const auto &v : program.values)
-        if (!v.si)
-            missing.push_back(say("the value '{}', {}", v.name, v.meaning));
-    for (const auto &r : program.readings) {
+
+void unsetOf(const Reading &r, std::vector<Say> &missing)
+{
+    switch (r.source) {
+    case Source::Ranger:
+    case Source::Scan:
         if (r.noEcho == NoEcho::Unset)
             missing.push_back(say("what no echo means for '{}'", r.name));
         if (!r.air_degC)
             missing.push_back(say("the air temperature that '{}' assumes", r.name));
         if (!r.limit_m)
             missing.push_back(say("the farthest reading of '{}'", r.name));
+        if (r.swivel && r.swivel->angles_deg.empty())
+            missing.push_back(say("the angles of '{}'", r.name));
+        break;
+    case Source::Digital:
+        if (!r.lightLevel)
+            missing.push_back(say("what '{}' puts out on light", r.name));
+        break;
+    case Source::Analogue:
+    case Source::Pick:
+    case Source::Difference:
+    case Source::Button:
+    case Source::Key:
+        break;
     }
-    return missing;
-}
-
-namespace
-{
-
-/// Collects sentences about references that lead nowhere.
-class Broken
-{
-public:
-    explicit Broken(const Program &program) : m_program(program) {}
-
-    void valueIs(const std::string &name, ValueKind kind, const Say &where)
-    {
-        const auto *value = m_program.value(name);
-        if (value == nullptr)
-            add(say("{} uses the value '{}', which the program does not have", where, name));
-        else if (value->kind != kind)
-            add(say("{} uses the value '{}', which is of another kind", where, name));
-    }
-
-    void stateIs(const std::string &name, const Say &where)
-    {
-        if (m_program.state(name) == nullptr)
-            add(say("{} goes to the state '{}', which the program does not have", where, name));
-    }
-
-    void rules(const std::vector<Rule> &all, const Say &where)
-    {
-        for (const auto &rule : all) {
-            const auto place = say("{}, rule '{}',", where, rule.name);
-            stateIs(rule.go, place);
-            for (const auto &c : rule.when) {
-                valueIs(c.value, ValueKind::Distance, place);
-                if (m_program.reading(c.reading) == nullptr)
-                    add(say("{} compares the reading '{}', which the program does not have", place,
-                            c.reading));
-            }
-        }
-    }
-
-    void state(const State &s)
-    {
-        const auto place = say("state '{}'", s.name);
-        if (s.motion.wheels == Wheels::Drive)
-            for (const auto &wheel : {s.motion.left, s.motion.right})
-                if (wheel.sense != 0)
-                    valueIs(wheel.speed, ValueKind::Speed, place);
-        if (s.wait) {
-            valueIs(s.wait->duration, ValueKind::Duration, place);
-            stateIs(s.wait->then, place);
-        }
-        rules(s.rules, place);
-    }
-
-    void add(Say sentence) { m_sentences.push_back(std::move(sentence)); }
-    std::vector<Say> take() { return std::move(m_sentences); }
-
-private:
-    const Program &m_program;
-    std::vector<Say> m_sentences;
-};
-
-template <class T> void checkNames(Broken &out, const std::vector<T> &all, const Say &kind)
-{
-    for (size_t i = 0; i < all.size(); ++i)
-        for (size_t k = 0; k < i; ++k)
-            if (all[i].name == all[k].name)
-                out.add(say("two {} are named '{}'", kind, all[i].name));
 }
 
 } // namespace
 
-std::vector<Say> broken(const Program &program)
+std::vector<Say> unset(const Program &program)
 {
-    Broken out(program);
-    if (program.states.empty())
-        out.add(say("the program has no state"));
-    checkNames(out, program.states, say("states"));
-    checkNames(out, program.values, say("values"));
-    checkNames(out, program.readings, say("readings"));
-    out.rules(program.everywhere, say("everywhere"));
-    for (const auto &s : program.states)
-        out.state(s);
-    if (!program.stopState.empty())
-        out.stateIs(program.stopState, say("the stop policy"));
+    std::vector<Say> missing;
+    for (const auto &v : program.values)
+        if (!v.si)
+            missing.push_back(say("the value '{}', {}", v.name, v.meaning));
     for (const auto &r : program.readings)
-        if (r.noEcho == NoEcho::Stop && program.stopState.empty())
-            out.add(say("'{}' stops when there is no echo, but the program names no stop state",
-                        r.name));
-    if (!program.passWait.empty())
-        out.valueIs(program.passWait, ValueKind::Duration, say("the pause after each pass"));
-    return out.take();
+        unsetOf(r, missing);
+    return missing;
+}
+
+bool onlyRangers(const Program &program)
+{
+    const auto plainRule = [](const Rule &rule) {
+        return !rule.any && !rule.again &&
+               std::all_of(rule.when.begin(), rule.when.end(), [](const Condition &c) {
+                   return c.test == Test::Number && c.times.empty();
+               });
+    };
+    const auto plainState = [&](const State &s) {
+        return s.actions.empty() && !s.motion.proportion &&
+               (!s.wait || s.wait->length == Length::Fixed) &&
+               std::all_of(s.rules.begin(), s.rules.end(), plainRule);
+    };
+    return program.start.empty() &&
+           std::all_of(program.readings.begin(), program.readings.end(),
+                       [](const Reading &r) {
+                           return r.source == Source::Ranger && r.everyPass && !r.swivel &&
+                                  r.timeBits == 32;
+                       }) &&
+           std::all_of(program.everywhere.begin(), program.everywhere.end(), plainRule) &&
+           std::all_of(program.states.begin(), program.states.end(), plainState);
 }
 
 Program haltProgram(const Id<Program> &id, const std::string &name)
@@ -158,8 +115,33 @@ Program haltProgram(const Id<Program> &id, const std::string &name)
     return p;
 }
 
+namespace
+{
+
+Say words(const Proportion &p, const Motion &motion)
+{
+    const bool steady = motion.left.sense == motion.right.sense;
+    switch (p.follows) {
+    case Follows::Nothing:
+        break;
+    case Follows::Steer:
+        return say("steers by '{}'", p.reading);
+    case Follows::Slow:
+        return motion.left.sense < 0 ? say("backs, slower as '{}' falls", p.reading)
+                                     : say("drives, slower as '{}' falls", p.reading);
+    case Follows::Scan:
+        return steady ? say("drives") : say("turns to where '{}' was best", p.reading);
+    }
+    return {};
+}
+
+} // namespace
+
 Say words(const Motion &motion)
 {
+    if (motion.wheels == Wheels::Drive && motion.proportion &&
+        motion.proportion->follows != Follows::Nothing)
+        return words(*motion.proportion, motion);
     switch (motion.wheels) {
     case Wheels::Brake:
         return say("stands, braked");

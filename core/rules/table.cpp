@@ -121,7 +121,8 @@ private:
             const auto &go = known.rule->go;
             if (!cell.first)
                 cell.first = Fired{*known.where, known.rule->name, go};
-            cell.overlap |= go != cell.first->go;
+            // A rule without conditions says what else happens; it is no limit of its own.
+            cell.overlap |= go != cell.first->go && !known.rule->when.empty();
             if (open)
                 cell.to = go;
             open &= !known.rule->endsPass;
@@ -146,8 +147,9 @@ Row rowOf(const Asked &asked, const std::string &reading, std::optional<double> 
 
 Result<const Reading *> usable(const Program &program, const std::string &name)
 {
-    if (auto ok = complete(program); !ok)
-        return tl::unexpected(ok.error());
+    for (const auto &ok : {complete(program), forRangersAlone(program)})
+        if (!ok)
+            return tl::unexpected(ok.error());
     const auto *reading = program.reading(name);
     if (reading == nullptr)
         return fail(Error::Kind::Malformed, say("program '") + program.name + "'",
@@ -196,6 +198,16 @@ Result<void> complete(const Program &program)
                     say("not chosen yet: {}", joined(missing, "; ")),
                     say("choose it at the Rule station"));
     return {};
+}
+
+Result<void> forRangersAlone(const Program &program)
+{
+    if (onlyRangers(program) && !program.readings.empty())
+        return {};
+    return fail(Error::Kind::Conflict, say("program '") + program.name + "'",
+                say("it does more than compare distances that are read in every pass"),
+                say("its table and what it does at readings are there; stopping budget, simulated "
+                    "run and board program are made of programs that read rangers alone"));
 }
 
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number)

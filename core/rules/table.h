@@ -61,6 +61,10 @@ struct Table {
 /// Missing while something is unset (naming it all).
 Result<void> complete(const Program &program);
 
+/// Does it read rangers alone, in every pass? Fails with Conflict where it does more: its table is
+/// machine::regions(), and it has no ruler, budget, simulated run or board program yet.
+Result<void> forRangersAlone(const Program &program);
+
 /// The whole table of one reading; other readings are taken as "no echo". Fails as complete() does,
 /// with Malformed for an unknown reading, with OutOfRange when it would have more than 20000 rows.
 ///

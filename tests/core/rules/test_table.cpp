@@ -86,7 +86,9 @@ private slots:
                     QVERIFY(all.empty() || *row.cells[s].first == all.front());
                     QCOMPARE(row.cells[s].overlap,
                              std::any_of(all.begin(), all.end(), [&](const rules::Fired &f) {
-                                 return f.go != all.front().go;
+                                 // What happens otherwise is no second limit.
+                                 return f.go != all.front().go &&
+                                        !rules::ruleOf(p, f)->when.empty();
                              }));
                 }
             }
