@@ -1,0 +1,159 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is a program once it is lowered for one car?
+//
+// Names, units and text end here: sensors, modes and rules are indices, times are microseconds, and
+// what is compared is a constant as the board keeps it (32-bit floating point, whole numbers cut
+// towards zero, 16-bit times that overflow). Whoever wants words asks words.h with these indices.
+#pragma once
+
+#include "core/rules/program.h"
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <vector>
+
+namespace badger::machine
+{
+
+/// Entries [first, first + count) of one of a machine's lists.
+struct Range {
+    int first = 0;
+    int count = 0;
+    int end() const { return first + count; }
+};
+
+/// What the car knows that a program does not say.
+struct CarFacts {
+    /// Of an analogue sensor, by reading: the distance in metres of each count, as its calibration
+    /// gives it; empty where it gives none. 1024 entries.
+    std::map<std::string, std::vector<std::optional<double>>> distances;
+};
+
+/// A reading.
+struct Sensor {
+    rules::Source source = rules::Source::Ranger;
+    bool everyPass = true;
+    // Of an echo.
+    float unitsPer_us = 0.0f;      ///< c / 2 in the reading's unit
+    std::uint32_t timeOut_us = 0;  ///< after which the board stops waiting
+    double limit = 0.0;            ///< the greatest number, as the board compares it
+    bool whole = true;
+    bool shortTime = false;        ///< the time is kept in 16 bits with a sign
+    rules::NoEcho policy = rules::NoEcho::Unset;
+    int medianOf = 1;
+    // Of a servo.
+    int servo = -1; ///< of Machine::servos
+    Range angles;   ///< of Machine::angles_deg
+    std::uint64_t dwell_us = 0;
+    rules::Choice choice;
+    Range of; ///< of Machine::members
+    // Of a digital sensor: the level at which it counts as seen.
+    int seenLevel = 0;
+    // Of an analogue one.
+    rules::Scale scale = rules::Scale::Raw;
+    float light = 0.0f;
+    float dark = 0.0f;
+    std::vector<std::optional<double>> byCount; ///< for Scale::Distance, in the reading's unit
+    std::uint64_t keyTimeOut_us = 0;            ///< 0: none
+};
+
+/// One condition.
+struct Ask {
+    rules::Test test = rules::Test::Number;
+    int sensor = -1; ///< or the memo
+    int other = -1;  ///< another sensor, a command, or a word
+    rules::Compare compare = rules::Compare::LessOrEqual;
+    double constant = 0.0; ///< of Than the tolerance, of Lost the count, of Since microseconds
+    int times = 1;         ///< passes in succession
+    int counter = -1;      ///< of Mind::counters, where times > 1
+};
+
+/// One rule.
+struct Branch {
+    Range asks;
+    bool any = false;
+    int go = 0;
+    bool endsPass = true;
+    bool again = false;
+};
+
+struct WheelOrder {
+    enum class Kind { Coast, Brake, Turn } kind = Kind::Coast;
+    int counts = 0; ///< -255 to 255, negative backwards
+    bool operator==(const WheelOrder &) const = default;
+};
+
+struct Doing {
+    rules::Does does = rules::Does::Look;
+    int what = -1;         ///< a sensor, a servo, or a memo
+    int from = -1;         ///< the scan that gives the angle
+    int word = -1;         ///< of Machine::words
+    double angle_deg = 0.0;
+    std::uint64_t time_us = 0;
+};
+
+struct Hold {
+    bool is = false;
+    rules::WaitKind kind = rules::WaitKind::Timed;
+    rules::Length length = rules::Length::Fixed;
+    std::uint64_t time_us = 0; ///< of PerDegree: a degree
+    std::uint64_t most_us = 0;
+    double angle_deg = 0.0;
+    int scan = -1; ///< gives the angle
+    int then = 0;
+};
+
+/// A state.
+struct Mode {
+    WheelOrder left, right;
+    rules::Follows follows = rules::Follows::Nothing;
+    int sensor = -1;
+    float middle = 0.0f, half = 1.0f, gain = 0.0f;
+    bool highTurnsLeft = false;
+    Range doings;
+    Hold hold;
+    Range branches;
+};
+
+struct Machine {
+    std::vector<Sensor> sensors;     ///< as the program's readings
+    std::vector<Mode> modes;         ///< as its states
+    std::vector<Branch> branches;    ///< those that hold everywhere first, then state by state
+    Range everywhere;
+    std::vector<Ask> asks;
+    std::vector<Doing> doings;
+    Range start;
+    std::vector<double> angles_deg;
+    std::vector<int> members;
+    std::vector<std::string> servos; ///< instances
+    std::vector<std::string> words;  ///< that are remembered or printed
+    std::vector<int> memos;          ///< the word each holds at the start
+    int counters = 0;
+    int stopMode = -1;
+    std::uint64_t pause_us = 0;
+    rules::WaitKind pauseKind = rules::WaitKind::Blocking;
+    bool prints = false;
+    int baud = 9600;
+    std::uint16_t seed = 1;
+};
+
+/// The angle at which a servo looks ahead.
+inline constexpr double ahead_deg = 90.0;
+
+/// A program for a board. Fails with Malformed or Missing as rules::complete() does, and with
+/// Missing where an analogue reading wants a distance that the car's calibration does not give.
+Result<Machine> lower(const rules::Program &program, const CarFacts &facts = {});
+
+/// The same as far as it goes, for a program of which something is unset: what lacks a value counts
+/// as nought, and a rule that compares with it is left out. `program` is not broken.
+Machine lowerAnyway(const rules::Program &program, const CarFacts &facts = {});
+
+/// What a sensor's echo becomes on the board. Empty: it counts as no echo: none came within the
+/// time-out, or the number is 0.
+std::optional<double> numberOf(const Sensor &sensor, std::uint32_t echo_us);
+
+/// What a count of the converter becomes, 0 to 1023.
+std::optional<double> numberOfCount(const Sensor &sensor, int count);
+
+} // namespace badger::machine

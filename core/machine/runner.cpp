@@ -1,0 +1,243 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/runner.h"
+
+#include <algorithm>
+#include <cassert>
+
+namespace badger::machine
+{
+
+namespace
+{
+
+using rules::Source;
+
+/// Even a program without pause and without ping takes its own arithmetic's time; without it a
+/// pass would take none and a run would never end.
+constexpr std::uint64_t leastPass_us = 20;
+
+} // namespace
+
+Runner::Runner(const Machine &machine, Board &board)
+    : m_machine(machine), m_board(board), m_mind(freshMind(machine))
+{
+    assert(!machine.modes.empty());
+    int most = 0;
+    for (const auto &s : machine.sensors)
+        most = std::max(most, s.angles.count);
+    m_looks.resize(static_cast<size_t>(most));
+}
+
+bool Runner::waits() const
+{
+    return m_machine.modes[static_cast<size_t>(m_mind.mode)].hold.is;
+}
+
+void Runner::sendServo(int servo, double angle_deg, std::uint64_t dwell_us)
+{
+    auto &at = m_mind.servos[static_cast<size_t>(servo)];
+    if (at == angle_deg)
+        return;
+    at = angle_deg;
+    m_board.servo(servo, angle_deg);
+    m_board.wait_us(dwell_us);
+}
+
+std::optional<double> Runner::ping(int sensor, double angle_deg)
+{
+    const auto echo = m_board.ping(sensor, angle_deg);
+    if (echo.number)
+        return echo.number;
+    return numberOf(m_machine.sensors[static_cast<size_t>(sensor)], echo.time_us);
+}
+
+void Runner::scan(int sensor)
+{
+    const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
+    for (int i = 0; i < s.angles.count; ++i) {
+        const double angle_deg = m_machine.angles_deg[static_cast<size_t>(s.angles.first + i)];
+        sendServo(s.servo, angle_deg, s.dwell_us);
+        m_looks[static_cast<size_t>(i)] = {ping(sensor, angle_deg), angle_deg};
+    }
+    hearScan(m_machine, m_mind, sensor, m_looks.data(), s.angles.count);
+}
+
+void Runner::look(int sensor)
+{
+    const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
+    auto &h = m_mind.held[static_cast<size_t>(sensor)];
+    switch (s.source) {
+    case Source::Scan:
+        scan(sensor);
+        break;
+    case Source::Ranger: {
+        double angle_deg = s.servo < 0 ? ahead_deg : m_mind.servos[static_cast<size_t>(s.servo)];
+        if (s.servo >= 0 && s.angles.count > 0) {
+            angle_deg = m_machine.angles_deg[static_cast<size_t>(s.angles.first + h.next)];
+            h.next = (h.next + 1) % s.angles.count;
+            sendServo(s.servo, angle_deg, s.dwell_us);
+        }
+        hear(m_machine, m_mind, sensor, ping(sensor, angle_deg));
+        break;
+    }
+    case Source::Digital:
+        hear(m_machine, m_mind, sensor, m_board.level(sensor) == s.seenLevel ? 1.0 : 0.0);
+        break;
+    case Source::Button:
+        hear(m_machine, m_mind, sensor, m_board.level(sensor) != 0 ? 1.0 : 0.0);
+        break;
+    case Source::Analogue:
+        hear(m_machine, m_mind, sensor, numberOfCount(s, m_board.count(sensor)));
+        break;
+    case Source::Key:
+        hear(m_machine, m_mind, sensor, static_cast<double>(m_board.key(sensor)));
+        break;
+    case Source::Pick:
+    case Source::Difference:
+        break;
+    }
+    derive(m_machine, m_mind);
+}
+
+void Runner::carryOut(const Range &doings)
+{
+    for (int i = doings.first; i < doings.end(); ++i) {
+        const auto &d = m_machine.doings[static_cast<size_t>(i)];
+        switch (d.does) {
+        case rules::Does::Look: {
+            look(d.what);
+            const auto &s = m_machine.sensors[static_cast<size_t>(d.what)];
+            m_stopAsked |= !m_mind.held[static_cast<size_t>(d.what)].has &&
+                           s.policy == rules::NoEcho::Stop;
+            break;
+        }
+        case rules::Does::Servo: {
+            const auto *from = d.from < 0 ? nullptr : &m_mind.held[static_cast<size_t>(d.from)];
+            sendServo(d.what, from && from->has ? from->angle_deg : d.angle_deg, 0);
+            break;
+        }
+        case rules::Does::Beep:
+            m_board.beep(d.time_us);
+            break;
+        case rules::Does::Print:
+            m_board.print(m_machine.words[static_cast<size_t>(d.word)], m_machine.baud);
+            break;
+        case rules::Does::Pause:
+            m_board.wait_us(d.time_us);
+            break;
+        case rules::Does::Remember:
+            m_mind.memos[static_cast<size_t>(d.what)] = d.word;
+            break;
+        }
+    }
+}
+
+void Runner::enter(int mode, const Cause &cause)
+{
+    m_mind.mode = mode;
+    m_mind.entered_us = m_board.now_us();
+    const auto &m = m_machine.modes[static_cast<size_t>(mode)];
+    m_driven = orders(m_machine, m_mind, m);
+    m_board.entered(m_mind, cause);
+    m_board.drive(m_driven);
+    carryOut(m.doings);
+    if (!m.hold.is)
+        return;
+    const auto length = length_us(m_machine, m_mind, m.hold);
+    m_waitEnd_us = m_board.now_us() + length;
+    if (m.hold.kind == rules::WaitKind::Blocking)
+        m_board.wait_us(length);
+}
+
+void Runner::endWait()
+{
+    // A ring of blocking waits goes round once a pass at most.
+    for (size_t i = 0; i <= m_machine.modes.size(); ++i) {
+        const auto &m = m_machine.modes[static_cast<size_t>(m_mind.mode)];
+        if (!m.hold.is || m_board.now_us() < m_waitEnd_us)
+            return;
+        enter(m.hold.then, {Cause::Kind::WaitOver, -1, -1});
+    }
+}
+
+void Runner::start()
+{
+    m_board.drive({{WheelOrder::Kind::Brake, 0}, {WheelOrder::Kind::Brake, 0}, false});
+    carryOut(m_machine.start);
+    enter(0, {});
+    endWait();
+    m_nextPass_us = m_board.now_us();
+}
+
+void Runner::walk()
+{
+    Walk walk{m_mind.mode, 0, m_board.now_us()};
+    count(m_machine, m_mind, walk);
+    for (int b = next(m_machine, m_mind, walk); b >= 0; b = next(m_machine, m_mind, walk)) {
+        const auto &branch = m_machine.branches[static_cast<size_t>(b)];
+        if (branch.go != m_mind.mode || branch.again)
+            enter(branch.go, {Cause::Kind::Branch, b, -1});
+        if (branch.endsPass)
+            return;
+    }
+}
+
+/// A mode that follows a reading is told its wheels anew in every pass.
+void Runner::steer()
+{
+    const auto &m = m_machine.modes[static_cast<size_t>(m_mind.mode)];
+    if (m.follows != rules::Follows::Steer && m.follows != rules::Follows::Slow)
+        return;
+    const auto now = orders(m_machine, m_mind, m);
+    if (now == m_driven)
+        return;
+    m_driven = now;
+    m_board.drive(now);
+}
+
+void Runner::pause()
+{
+    if (m_machine.pauseKind == rules::WaitKind::Blocking) {
+        m_board.wait_us(m_machine.pause_us);
+        return;
+    }
+    m_nextPass_us += m_machine.pause_us;
+    if (m_nextPass_us > m_board.now_us())
+        m_board.wait_us(m_nextPass_us - m_board.now_us());
+    else
+        m_nextPass_us = m_board.now_us();
+}
+
+void Runner::pass()
+{
+    const auto begin_us = m_board.now_us();
+    for (size_t i = 0; i < m_machine.sensors.size(); ++i)
+        if (m_machine.sensors[i].everyPass)
+            look(static_cast<int>(i));
+    if (!waits()) {
+        const auto settled = settle(m_machine, m_mind);
+        if (settled == Settled::Stop && m_machine.stopMode >= 0) {
+            int sensor = 0;
+            for (size_t i = 0; i < m_machine.sensors.size(); ++i)
+                if (m_machine.sensors[i].everyPass && !m_mind.held[i].has)
+                    sensor = static_cast<int>(i);
+            if (m_mind.mode != m_machine.stopMode)
+                enter(m_machine.stopMode, {Cause::Kind::Stopped, -1, sensor});
+        } else if (settled == Settled::Rules) {
+            walk();
+        }
+    }
+    if (m_stopAsked && m_machine.stopMode >= 0) {
+        m_stopAsked = false;
+        enter(m_machine.stopMode, {Cause::Kind::Stopped, -1, -1});
+    }
+    steer();
+    endWait();
+    if (m_machine.prints)
+        m_board.print("", m_machine.baud);
+    pause();
+    if (m_board.now_us() == begin_us)
+        m_board.wait_us(leastPass_us);
+}
+
+} // namespace badger::machine
