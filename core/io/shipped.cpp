@@ -4,6 +4,7 @@
 #include "core/base/id.h"
 #include "core/io/describe_kit.h"
 #include "core/io/parse.h"
+#include "embedded/behavioursText.h"
 #include "embedded/demoWorkshopText.h"
 #include "embedded/partsText.h"
 #include "embedded/schemaText.h"
@@ -91,6 +92,11 @@ std::string_view workshopSchema()
 {
     return embedded::schemaText;
 }
+std::string_view behaviourTemplates()
+{
+    return embedded::behavioursText;
+}
+
 std::string_view demoWorkshop()
 {
     return embedded::demoWorkshopText;

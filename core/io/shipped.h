@@ -27,6 +27,9 @@ parts::Catalogue catalogueOf(const workshop::Workshop &workshop);
 /// The JSON Schema of the workshop file.
 std::string_view workshopSchema();
 
+/// The behaviours that programs begin with, as a file's text.
+std::string_view behaviourTemplates();
+
 /// The demo workshop as a file's text.
 std::string_view demoWorkshop();
 
