@@ -52,14 +52,17 @@ Json findingsJson(const std::vector<Finding> &findings)
         auto then = Json::array();
         for (const auto &line : f.then)
             then.push_back(english(line));
-        list.push_back({{"code", f.code},
-                        {"severity", name(f.severity)},
-                        {"where", english(f.where)},
-                        {"what", english(f.what)},
-                        {"why", english(f.why)},
-                        {"mend", english(f.mend)},
-                        {"then", then},
-                        {"fix", fixJson(f.fix)}});
+        Json entry = {{"code", f.code},
+                      {"severity", name(f.severity)},
+                      {"where", english(f.where)},
+                      {"what", english(f.what)},
+                      {"why", english(f.why)},
+                      {"mend", english(f.mend)},
+                      {"then", then},
+                      {"fix", fixJson(f.fix)}};
+        if (!f.readings.empty())
+            entry["readings"] = f.readings;
+        list.push_back(std::move(entry));
     }
     return list;
 }

@@ -52,6 +52,8 @@ struct Finding {
         target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
     std::vector<Say> then{};  ///< what follows from it, one line each
     std::optional<Fix> fix{}; ///< tried on a copy: it mends this and breaks nothing
+    /// Of a program: the readings at which it happens, "ahead 18", as a table names them.
+    std::vector<std::string> readings{};
 
     bool operator==(const Finding &) const = default;
 };

@@ -31,11 +31,50 @@ template <class Visit> void eachSpeed(const ProgramLook &look, Visit visit)
             visit(v, static_cast<int>(std::lround(*v.si)));
 }
 
+bool isEcho(const rules::Reading &r)
+{
+    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
+}
+
+/// May a part be read so? A digital reading wants a yes or no, an analogue one a voltage.
+bool canBeRead(const kit::Assembly &car, const rules::Reading &r)
+{
+    const auto name = kit::splitTerminal(r.instance);
+    const auto *fitted = car.find(name.instance.empty() ? r.instance : name.instance);
+    if (fitted == nullptr)
+        return false;
+    const auto kind = fitted->part->kind;
+    if (!name.terminal.empty() && car.terminal(r.instance) == nullptr)
+        return false;
+    if (r.source == rules::Source::Analogue)
+        return kind == parts::Kind::Reflectance || kind == parts::Kind::Light;
+    return kind == parts::Kind::Infrared || kind == parts::Kind::Strip;
+}
+
+Found withoutSensor(const ProgramLook &look, const char *code)
+{
+    Found found;
+    for (const auto &r : look.program.readings)
+        if ((r.source == rules::Source::Digital || r.source == rules::Source::Analogue) &&
+            !canBeRead(look.car, r))
+            found.push_back(
+                {code, Severity::Error, say("program '{}', reading {}", look.program.name, r.name),
+                 r.source == rules::Source::Digital
+                     ? say("'{}' reads '{}', which is no sensor of this car that says yes or no.",
+                           r.name, r.instance)
+                     : say("'{}' reads '{}', which is no sensor of this car that gives a count.",
+                           r.name, r.instance),
+                 say("The program has nothing to decide by."),
+                 say("Fit a sensor of that name, or let the program read another."),
+                 "reading:" + r.name});
+    return found;
+}
+
 Found withoutRanger(const ProgramLook &look, const char *code)
 {
     Found found;
     for (const auto &r : look.program.readings)
-        if (const auto part = rangerOf(look.car, r); !part)
+        if (const auto part = rangerOf(look.car, r); isEcho(r) && !part)
             found.push_back(
                 {code, Severity::Error, say("program '{}', reading {}", look.program.name, r.name),
                  say("'{}' reads '{}', which is no mounted ranger of this car.", r.name,
@@ -115,7 +154,7 @@ Found airDiffers(const ProgramLook &look, const char *code)
     constexpr double noticeable_degC = 5.0; // about 1 % of the distance
     Found found;
     for (const auto &r : look.program.readings) {
-        if (look.floor == nullptr || !r.air_degC ||
+        if (look.floor == nullptr || !isEcho(r) || !r.air_degC ||
             std::abs(*r.air_degC - look.floor->air_degC) < noticeable_degC)
             continue;
         const auto here = sense::speedOfSound_mps(look.floor->air_degC);
@@ -272,6 +311,8 @@ const std::vector<Check<ProgramLook>> &table()
     static const std::vector<Check<ProgramLook>> checks{
         {"reading-without-ranger", noPraise, withoutRanger, "error",
          "a reading's ranger is not on the car, or has no place"},
+        {"reading-without-sensor", noPraise, withoutSensor, "error",
+         "a reading's light sensor is not on the car, or cannot be read so"},
         {"action-not-done", source("every action does what the program means"), otherAction,
          "error", "the wires make something else of a state's action, or the driver cannot do it",
          actionsKnown},

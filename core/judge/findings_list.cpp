@@ -4,6 +4,7 @@
 #include "core/judge/check_program_on_car.h"
 #include "core/judge/tune_judgement.h"
 #include "core/kit/check.h"
+#include "core/machine/check.h"
 #include "core/mechanics/build.h"
 #include "core/power/check.h"
 #include "core/rules/check.h"
@@ -21,13 +22,16 @@ std::vector<CheckSection> checkSections()
     for (const auto &lines : {kit::missionLines(), power::checkLines(), sense::checkLines(),
                               kit::buildLines(), mechanics::checkLines()})
         kit.insert(kit.end(), lines.begin(), lines.end());
+    std::vector<CheckLine> program;
+    for (const auto &lines : {rules::checkLines(), machine::checkLines()})
+        program.insert(program.end(), lines.begin(), lines.end());
     return {
         {"Kit", std::move(kit),
          "Where the wires are there, what they say of a supply stands instead of what was meant."},
         {"Wiring", wiring::checkLines(),
          "A lead that is crossed to cancel a mirrored mounting is right and has no finding."},
         {"Measurements", tuneLines(), {}},
-        {"Program", rules::checkLines(), {}},
+        {"Program", std::move(program), {}},
         {"Program on a car", checkLines(), {}}};
 }
 

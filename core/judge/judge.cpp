@@ -3,6 +3,7 @@
 
 #include "core/judge/check_program_on_car.h"
 #include "core/judge/gates.h"
+#include "core/judge/program_around.h"
 #include "core/rules/check.h"
 #include "core/wiring/check.h"
 
@@ -87,28 +88,6 @@ void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Assembly 
 namespace
 {
 
-/// Of each reading whose ranger is on the car. A ranger that has no place yet looks ahead.
-std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
-                                                      const rules::Program &program)
-{
-    std::map<std::string, rules::RangerFacts> facts;
-    for (const auto &reading : program.readings)
-        if (const auto ranger = rangerOf(car, reading)) {
-            const auto &part = **ranger;
-            const auto *mount = kit::mountOf(car.car(), *car->instance(reading.instance));
-            facts[reading.name] = {
-                part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
-                part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,
-                part.figure("half_angle_rad")->typical};
-        }
-    return facts;
-}
-
-} // namespace
-
-namespace
-{
-
 /// The same piece, or one with the same content; two that are not there are the same, too.
 template <class T> bool same(const std::shared_ptr<const T> &a, const std::shared_ptr<const T> &b)
 {
@@ -156,6 +135,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     }
     const auto &program = *on.program;
     j.rule = rules::check(program, rangerFacts(car, program));
+    j.rule.add(machine::check(program, around(car, program, on.records)));
     const nets::Nets nets(car);
     const auto actions = actionsOn(nets, program, j.motion);
     if (auto budget = budgetOf(car, program, j.reach))
@@ -201,6 +181,7 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
     asked.program = !build || !program || !same(was->floor, now.floor) ||
                     !alike(was->car, now.car, kit::sameDrive);
     asked.tune = !build || !(was->records == now.records) || was->floorName != now.floorName;
+    asked.program |= asked.tune && now.program; // what was measured is what it is checked against
     asked.log = asked.program || !(was->trials == now.trials);
     const bool carOrProgram = !was || was->car != now.car || !program;
     if (!asked.any() && !carOrProgram)

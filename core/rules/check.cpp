@@ -2,8 +2,8 @@
 #include "core/rules/check.h"
 
 #include "core/base/check.h"
+#include "core/rules/evaluate.h"
 #include "core/rules/ping_spacing.h"
-#include "core/rules/table.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,7 +22,6 @@ using units::Unit;
 struct Look {
     const Program &program;
     const std::map<std::string, RangerFacts> &rangers; ///< by reading
-    std::vector<Table> tables;                         ///< empty while something is unset
 
     const RangerFacts *facts(const Reading &reading) const
     {
@@ -40,6 +39,11 @@ struct Look {
 
 using Found = std::vector<Finding>;
 
+bool isEcho(const Reading &r)
+{
+    return r.source == Source::Ranger || r.source == Source::Scan;
+}
+
 Say place(const Look &look, const Say &thing)
 {
     return say("program '{}', {}", look.program.name, thing);
@@ -55,13 +59,22 @@ Found valuesUnset(const Look &look, const char *code)
                              say("No value is invented: no board program is written without it."),
                              say("Choose '{}'.", v.name), "value:" + v.name});
     for (const auto &r : look.program.readings)
-        for (const auto &[missing, what] : {std::pair{!r.air_degC, say("the air temperature")},
-                                            {!r.limit_m, say("the farthest reading")}})
-            if (missing)
-                found.push_back({code, Severity::Error, place(look, "reading " + r.name),
-                                 say("For '{}' {} is not chosen.", r.name, what),
-                                 say("An echo time cannot be turned into a distance without it."),
-                                 say("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
+        if (r.source == Source::Digital && !r.lightLevel)
+            found.push_back(
+                {code, Severity::Error, place(look, "reading " + r.name),
+                 say("What '{}' puts out on light is not chosen.", r.name),
+                 say("Both kinds of module exist; the wrong one turns every turn round."),
+                 say("Measure it at Tune, and choose 1 or 0."), "reading:" + r.name});
+    for (const auto &r : look.program.readings)
+        if (isEcho(r))
+            for (const auto &[missing, what] : {std::pair{!r.air_degC, say("the air temperature")},
+                                                {!r.limit_m, say("the farthest reading")}})
+                if (missing)
+                    found.push_back(
+                        {code, Severity::Error, place(look, "reading " + r.name),
+                         say("For '{}' {} is not chosen.", r.name, what),
+                         say("An echo time cannot be turned into a distance without it."),
+                         say("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
     return found;
 }
 
@@ -69,7 +82,7 @@ Found policyUnset(const Look &look, const char *code)
 {
     Found found;
     for (const auto &r : look.program.readings)
-        if (r.noEcho == NoEcho::Unset)
+        if (isEcho(r) && r.noEcho == NoEcho::Unset)
             found.push_back(
                 {code, Severity::Error, place(look, "reading " + r.name),
                  say("What no echo means for '{}' is not chosen.", r.name),
@@ -77,51 +90,6 @@ Found policyUnset(const Look &look, const char *code)
                      "loose wire: the program must not decide this by accident."),
                  say("Choose clear, blocked, hold the last reading, stop or ignore."),
                  "policy:" + r.name});
-    return found;
-}
-
-/// Names the stretches of rows for which `wrong` holds: "33 to 40 cm", "none".
-std::vector<Say> stretches(const Table &table, bool (Row::*wrong)() const)
-{
-    std::vector<Say> names;
-    const auto symbol = units::info(table.unit).symbol;
-    for (const auto &run : table.runs)
-        if (!run.row.countsAsNone && (run.row.*wrong)())
-            names.push_back(run.first == run.last
-                                ? say("{} {}", run.first, symbol)
-                                : say("{} to {} {}", run.first, run.last, symbol));
-    if ((table.none.*wrong)())
-        names.emplace_back(say("no echo"));
-    return names;
-}
-
-/// What a table of one reading takes for granted.
-Say rest(const Look &look)
-{
-    return look.program.readings.size() > 1 ? say(", the others without echo,") : Say();
-}
-
-Found holes(const Look &look, const char *code)
-{
-    Found found;
-    for (const auto &t : look.tables)
-        for (const auto &s : stretches(t, &Row::hasHole))
-            found.push_back({code, Severity::Error, place(look, "reading " + t.reading),
-                             say("At {}{} no rule says what to do.", s, rest(look)),
-                             say("The car goes on with whatever it did before, forward included."),
-                             say("Let one rule cover it."), "reading:" + t.reading});
-    return found;
-}
-
-Found overlaps(const Look &look, const char *code)
-{
-    Found found;
-    for (const auto &t : look.tables)
-        for (const auto &s : stretches(t, &Row::hasOverlap))
-            found.push_back({code, Severity::Warning, place(look, "reading " + t.reading),
-                             say("At {}{} two rules with different actions hold.", s, rest(look)),
-                             say("Only their order decides, or the car acts twice in one pass."),
-                             say("State each limit once, in one rule."), "reading:" + t.reading});
     return found;
 }
 
@@ -134,7 +102,8 @@ template <class Visit> void eachThreshold(const Program &program, Visit visit)
             for (const auto &c : rule.when) {
                 const auto *reading = program.reading(c.reading);
                 const auto *value = program.value(c.value);
-                if (reading && value && value->si && seen.insert({c.reading, c.value}).second)
+                if (c.test == Test::Number && reading && isEcho(*reading) && value && value->si &&
+                    value->kind == ValueKind::Distance && seen.insert({c.reading, c.value}).second)
                     visit(*reading, *value);
             }
     };
@@ -211,7 +180,7 @@ Found overflow(const Look &look, const char *code)
     constexpr double largest16Bit = 32767.0;
     Found found;
     for (const auto &r : look.program.readings) {
-        if (r.number != NumberType::Whole || !r.limit_m)
+        if (!isEcho(r) || r.number != NumberType::Whole || !r.limit_m)
             continue;
         const double most = units::fromSi(*r.limit_m, r.unit);
         if (most > largest16Bit)
@@ -304,7 +273,7 @@ Found zeroIsNone(const Look &look, const char *code)
     Found found;
     for (const auto &r : look.program.readings) {
         constexpr double surelyRead_m = 0.02; // nearer than that no ranger reads anything right
-        if (r.number != NumberType::Whole || units::toSi(1.0, r.unit) <= surelyRead_m)
+        if (!isEcho(r) || r.number != NumberType::Whole || units::toSi(1.0, r.unit) <= surelyRead_m)
             continue;
         const bool drives = r.noEcho == NoEcho::Clear;
         found.push_back(
@@ -349,30 +318,33 @@ Found waitsForEver(const Look &look, const char *code)
 
 Found noEchoClear(const Look &look, const char *code)
 {
-    Found found;
+    std::vector<Say> names;
+    std::string first;
     for (const auto &r : look.program.readings)
-        if (r.noEcho == NoEcho::Clear)
-            found.push_back({code, Severity::Advice, place(look, "reading " + r.name),
-                             say("No echo counts as clear."),
-                             say("A slanted wall, cloth or a loose echo wire give no echo either, "
-                                 "and the car drives on."),
-                             say("Keep a hand at the switch; sweep, or hold the last reading."),
-                             "policy:" + r.name});
-    return found;
+        if (isEcho(r) && r.noEcho == NoEcho::Clear) {
+            names.push_back(say("'{}'", r.name));
+            if (first.empty())
+                first = r.name;
+        }
+    if (names.empty())
+        return {};
+    return {{code, Severity::Advice, place(look, "reading " + first),
+             names.size() == 1 && look.program.readings.size() == 1
+                 ? say("No echo counts as clear.")
+                 : say("No echo of {} counts as clear.", joined(names, ", ")),
+             say("A slanted wall, cloth or a loose echo wire give no echo either, and the car "
+                 "drives on."),
+             say("Keep a hand at the switch; sweep, or hold the last reading."),
+             "policy:" + first}};
 }
 
 bool isComplete(const Look &look)
 {
     return unset(look.program).empty();
 }
-bool hasTables(const Look &look)
+bool readsRangersAlone(const Look &look)
 {
-    return !look.tables.empty();
-}
-/// Each table takes the other readings as "no echo": of several it can find, not clear.
-bool isAlone(const Look &look)
-{
-    return look.program.readings.size() == 1;
+    return isComplete(look) && onlyRangers(look.program);
 }
 
 constexpr Check<Look> allChecks[] = {
@@ -380,10 +352,6 @@ constexpr Check<Look> allChecks[] = {
      "a value, the air or the farthest reading is not chosen"},
     {"no-echo-policy-unset", source("what no echo means is chosen"), policyUnset, "error",
      "what no echo means is not chosen"},
-    {"reading-without-action", source("every reading has an action"), holes, "error",
-     "no rule covers a reading", hasTables, isAlone},
-    {"reading-with-two-actions", source("no reading has two actions"), overlaps, "warning",
-     "two rules with different actions cover a reading", hasTables, isAlone},
     {"threshold-in-dead-zone", source("thresholds lie above the dead zone"), inDeadZone, "error",
      "the ranger reads wrong there", isComplete},
     {"threshold-beyond-limit", source("thresholds lie within reach"), beyondLimit,
@@ -396,14 +364,14 @@ constexpr Check<Look> allChecks[] = {
      "warning; advice where the beams do not meet",
      "a late echo is taken for the next ping's, or by the next ranger; the least pause that is "
      "enough",
-     isComplete},
+     readsRangersAlone},
     {"zero-is-no-echo", source("no obstacle reads as no echo"), zeroIsNone,
      "error where no echo is clear; warning", "whole numbers cut the nearest readings to 0",
      isComplete},
     {"waits-for-ever", source("every wait ends"), waitsForEver, "error",
      "the waits of states lead round in a ring: nothing that is seen changes anything", isComplete},
     {"prints-slow-the-pass", "", printsSlow, "warning",
-     "the serial line is the slowest part of the pass", isComplete},
+     "the serial line is the slowest part of the pass", readsRangersAlone},
     {"no-echo-is-clear", "", noEchoClear, "advice", "slanted walls and loose wires are clear, too"},
 };
 
@@ -423,11 +391,7 @@ Findings check(const Program &program, const std::map<std::string, RangerFacts> 
                                        {}});
         return result;
     }
-    Look look{program, rangers, {}};
-    if (unset(program).empty())
-        for (const auto &r : program.readings)
-            if (auto t = table(program, r.name))
-                look.tables.push_back(std::move(*t));
+    const Look look{program, rangers};
     run<Look>(allChecks, look, result);
     return result;
 }

@@ -20,9 +20,10 @@ struct RangerFacts {
     double halfAngle_rad = 0.0; ///< of its beam
 };
 
-/// Every rule about the program alone: values and policies unset, readings without an action or
-/// with two, thresholds inside the dead zone or beyond the limit, pings too close, prints that slow
-/// the pass, whole numbers. Findings point at "value:NAME", "policy:READING" or "reading:READING".
+/// Every rule about the program's figures: values and policies unset, thresholds inside the dead
+/// zone or beyond the limit, pings too close, prints that slow the pass, whole numbers. What is
+/// decided at each reading is machine/check.h's. Findings point at "value:NAME", "policy:READING"
+/// or "reading:READING".
 ///
 /// `rangers` are the facts behind each reading, by the reading's name; what rests on the facts of a
 /// reading that has none is neither found nor fine.

@@ -207,7 +207,7 @@ private slots:
         QTest::newRow("an own part") << 27 << "kwtpl";
         QTest::newRow("another car") << 29 << "";
         QTest::newRow("the workshop's name") << 30 << "";
-        QTest::newRow("a bench record") << 31 << "t";
+        QTest::newRow("a bench record") << 31 << "tpl";
     }
     void onlyWhatChangedIsAsked()
     {

@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/program_around.h"
+
+#include "core/drive/speed.h"
+#include "core/judge/budget.h"
+#include "core/tune/fits_of.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace badger::judge
+{
+
+namespace
+{
+
+constexpr double deg = 180.0 / std::numbers::pi;
+
+/// The newest record of a kind; the list is in the order in which they were taken.
+const tune::Record *newest(const Pieces<tune::Record> &records, tune::What what,
+                           const std::string &instance)
+{
+    const tune::Record *found = nullptr;
+    for (const auto &r : records)
+        if (r.what == what && r.instance == instance)
+            found = &r;
+    return found;
+}
+
+std::optional<double> turnRate(const Pieces<tune::Record> &records, const char *side)
+{
+    const auto *record = newest(records, tune::What::Turn, {});
+    if (record == nullptr)
+        return std::nullopt;
+    const auto fit = tune::turnOf(*record, side);
+    return fit ? std::optional(fit->rate_rad_s * deg) : std::nullopt;
+}
+
+std::optional<machine::Around::Level> lightLevel(const kit::Assembly &car,
+                                                 const rules::Reading &reading,
+                                                 const Pieces<tune::Record> &records)
+{
+    if (const auto *record = newest(records, tune::What::Trimmer, reading.instance))
+        if (const auto measured = tune::trimmerOf(*record); measured && measured->steady)
+            return machine::Around::Level{measured->lightLevel ? 1 : 0, true};
+    const auto *fitted = car.find(kit::splitTerminal(reading.instance).instance.empty()
+                                      ? reading.instance
+                                      : kit::splitTerminal(reading.instance).instance);
+    if (fitted == nullptr || fitted->part->sense.empty())
+        return std::nullopt;
+    return machine::Around::Level{fitted->part->sense == "light-high" ? 1 : 0, false};
+}
+
+/// Of the first state that goes ahead.
+std::optional<double> speedAhead(const kit::Assembly &car, const rules::Program &program)
+{
+    const auto *goes = goState(program);
+    const auto *value = goes ? program.value(goes->motion.left.speed) : nullptr;
+    if (value == nullptr || !value->si)
+        return std::nullopt;
+    const auto speed = drive::speedAt(car, static_cast<int>(std::lround(*value->si)));
+    return speed ? std::optional(speed->value) : std::nullopt;
+}
+
+} // namespace
+
+std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
+                                                      const rules::Program &program)
+{
+    std::map<std::string, rules::RangerFacts> facts;
+    for (const auto &reading : program.readings)
+        if (const auto ranger = rangerOf(car, reading)) {
+            const auto &part = **ranger;
+            const auto *mount = kit::mountOf(car.car(), *car->instance(reading.instance));
+            facts[reading.name] = {
+                part.figure("dead_zone_m")->typical, part.figure("range_m")->typical,
+                part.figure("no_echo_hold_s")->typical, mount ? mount->yaw_rad : 0.0,
+                part.figure("half_angle_rad")->typical};
+        }
+    return facts;
+}
+
+Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Car &car)
+{
+    Pieces<tune::Record> records;
+    for (size_t i = 0; i < workshop.records.size(); ++i)
+        if (workshop.records[i].car == car.id)
+            records.share(workshop.records, i);
+    return records;
+}
+
+machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Record> &records)
+{
+    machine::CarFacts facts;
+    for (const auto &r : program.readings) {
+        if (r.source != rules::Source::Analogue || r.scale != rules::Scale::Distance)
+            continue;
+        const auto *record = newest(records, tune::What::Reflectance, r.instance);
+        if (record == nullptr)
+            continue;
+        const auto fit = tune::reflectanceOf(*record);
+        if (!fit)
+            continue;
+        auto &distances = facts.distances[r.name];
+        for (int counts = 0; counts <= 1023; ++counts) {
+            const auto d = tune::distanceOf(*fit, counts);
+            distances.push_back(d.kind == tune::Distance::Kind::NoReading
+                                    ? std::nullopt
+                                    : std::optional(d.m));
+        }
+    }
+    return facts;
+}
+
+machine::Around around(const kit::Assembly &car, const rules::Program &program,
+                       const Pieces<tune::Record> &records)
+{
+    machine::Around all;
+    all.rangers = rangerFacts(car, program);
+    for (const auto &f : car.fitted())
+        if (const auto *figure = f.part->kind == parts::Kind::Servo
+                                     ? f.part->figure("s_per_60deg")
+                                     : nullptr)
+            all.servos[f.instance->id] = {figure->typical / 60.0, servoSettles_s};
+    for (const auto &r : program.readings)
+        if (r.source == rules::Source::Digital)
+            if (const auto level = lightLevel(car, r, records))
+                all.lightLevels[r.name] = *level;
+    all.leftTurn_deg_s = turnRate(records, "left");
+    all.rightTurn_deg_s = turnRate(records, "right");
+    all.speed_mps = speedAhead(car, program);
+    all.facts = carFacts(program, records);
+    return all;
+}
+
+} // namespace badger::judge

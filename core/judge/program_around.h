@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does a car know about the pieces of a program?
+#pragma once
+
+#include "core/base/pieces.h"
+#include "core/kit/assembly.h"
+#include "core/machine/check.h"
+#include "core/tune/record.h"
+#include "core/workshop/workshop.h"
+
+namespace badger::judge
+{
+
+/// How long a servo takes to stand still once it is there. A choice of ours for small servos.
+inline constexpr double servoSettles_s = 0.05;
+
+/// Of each reading whose ranger is on the car: its figures. A ranger that has no place yet looks
+/// ahead.
+std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
+                                                      const rules::Program &program);
+
+/// The records of one car, in the order in which they were taken.
+Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Car &car);
+
+/// The distances that the car's calibrations give for counts.
+machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Record> &records);
+
+/// The facts for machine::check(): the parts' figures, and over them what was measured. Speeds are
+/// those of the counts that the program asks for.
+machine::Around around(const kit::Assembly &car, const rules::Program &program,
+                       const Pieces<tune::Record> &records);
+
+} // namespace badger::judge
