@@ -5,6 +5,7 @@
 // used.
 #include "cli/calculators.h"
 #include "cli/kit_calculators.h"
+#include "cli/program_commands.h"
 #include "cli/record.h"
 #include "cli/tune_calculators.h"
 #include "cli/workshop_commands.h"
@@ -306,6 +307,28 @@ private:
         addForCar("table", "What every reading does", [this] {
             return cli::table(m_file, m_car, m_sensor);
         })->add_option("--sensor", m_sensor, "a reading of the program");
+        add("templates", "Every behaviour template with its choices",
+            [] { return cli::templates(); });
+        auto *program = addForCar("program", "Give a car a program, or change its own", [this] {
+            return cli::program(m_file, m_car, m_making, {m_out, m_replace});
+        });
+        program->add_option("--from", m_making.from, "a template");
+        program->add_option("--set", m_making.set, "a choice, as near=18cm; may be repeated");
+        program->add_option("--out", m_out, "workshop file to write")->required();
+        addReplace(program);
+        auto *runProgram =
+            addForCar("run-program", "Readings in, actions with their times out", [this] {
+                return cli::runProgram(m_file, m_car, m_readings, {m_csv, m_replace});
+            });
+        runProgram->add_option("--readings", m_readings, "CSV: time_ms and one column a sensor")
+            ->required();
+        runProgram->add_option("--csv", m_csv, "write the actions to this file");
+        addReplace(runProgram);
+        auto *compare = addForCar("compare", "Where two programs act differently",
+                                  [this] { return cli::compare(m_file, m_car, m_comparing); });
+        compare->add_option("--with", m_comparing.with, "a program, or a car that runs one");
+        compare->add_option("--template", m_comparing.templates, "two templates, in place of it");
+        compare->add_option("--set", m_comparing.set, "a choice for both; may be repeated");
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
         auto *code = addForCar("code", "Write the board program", [this] {
@@ -352,7 +375,9 @@ private:
     cli::RegulatorOptions m_regulator;
     cli::DividerOptions m_divider;
     cli::DutyOptions m_duty;
-    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv;
+    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv, m_readings;
+    cli::Making m_making;
+    cli::Comparing m_comparing;
     bool m_partTests = false;
     bool m_replace = false;
     std::vector<int> m_revisions;

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/workshop_commands.h"
 
+#include "cli/program_commands.h"
 #include "cli/workshop_pick.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "core/judge/judge.h"
+#include "core/judge/program_around.h"
 #include "core/judge/sums.h"
 #include "core/repair/repair.h"
 #include "core/rules/board_code.h"
@@ -178,6 +180,10 @@ Result<Answer> table(const std::string &file, const std::string &carName,
     if (!p)
         return tl::unexpected(p.error());
     const auto &program = p->program;
+    if (!rules::onlyRangers(program))
+        return cellTable(program,
+                         judge::carFacts(program, judge::recordsOf(p->opened.workshop, p->car)),
+                         readingName);
     if (program.readings.empty())
         return fail(Error::Kind::Missing, "program '" + program.name + "'", "it reads nothing", "");
     const auto reading = readingName.empty() ? program.readings.front().name : readingName;

@@ -1,0 +1,457 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/program_commands.h"
+
+#include "cli/workshop_pick.h"
+#include "core/io/storage.h"
+#include "core/io/templates.h"
+#include "core/io/workshop_file.h"
+#include "core/judge/program_around.h"
+#include "core/kit/roles.h"
+#include "core/machine/compare.h"
+#include "core/machine/play.h"
+#include "core/tune/csv_rows.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <random>
+
+namespace badger::cli
+{
+
+namespace
+{
+
+std::vector<std::string> readingsOf(const io::Template &t)
+{
+    std::vector<std::string> names;
+    io::Choices shape; // whichever: a side or a tie reads the same
+    for (const auto &c : t.choices)
+        if (c.shapes)
+            shape[c.key] = c.words.front();
+    const auto program =
+        io::fromTemplate(t.name, shape, {}, Id<rules::Program>{"template"}, t.name);
+    if (!program)
+        return names;
+    const auto machine = machine::lowerAnyway(*program);
+    for (const auto &c : machine::columns(*program, machine))
+        names.push_back(c.name);
+    for (const auto &r : program->readings)
+        if (r.source == rules::Source::Scan)
+            names.emplace_back("at-ANGLE");
+    return names;
+}
+
+} // namespace
+
+Result<Answer> templates()
+{
+    Answer a;
+    a.json = {{"templates", Json::array()}};
+    for (const auto &t : io::templates()) {
+        a.text += fmt::format("{}: {}\n", t.name, t.what);
+        Json choices = Json::array();
+        std::vector<std::vector<Say>> rows;
+        for (const auto &c : t.choices) {
+            choices.push_back(
+                {{"key", c.key},
+                 {"kind", c.kind},
+                 {"unit", c.unit.empty() ? Json(nullptr) : Json(c.unit)},
+                 {"words", c.words.empty() ? Json(nullptr) : Json(c.words)},
+                 {"default", c.defaultWord ? Json(*c.defaultWord) : Json(nullptr)},
+                 {"optional", c.optional},
+                 {"when", c.when.empty() ? Json(nullptr) : Json(c.when)},
+                 {"meaning", c.meaning}});
+            rows.push_back({"  " + c.key,
+                            c.words.empty() ? c.kind + (c.unit.empty() ? "" : ", " + c.unit)
+                                            : fmt::format("{}", fmt::join(c.words, " | ")),
+                            c.defaultWord ? *c.defaultWord : c.optional ? "may be left out" : "",
+                            c.meaning});
+        }
+        a.text += aligned(rows) + "\n";
+        a.why += fmt::format("{}: {}\n", t.name, t.why);
+        a.json["templates"].push_back({{"name", t.name},
+                                       {"what", t.what},
+                                       {"why", t.why},
+                                       {"readings", readingsOf(t)},
+                                       {"choices", choices}});
+    }
+    return a;
+}
+
+namespace
+{
+
+Result<io::Choices> choicesOf(const std::vector<std::string> &set)
+{
+    io::Choices choices;
+    for (const auto &one : set) {
+        const auto equals = one.find('=');
+        if (equals == std::string::npos || equals == 0)
+            return fail(Error::Kind::Malformed, "--set " + one, say("it is no KEY=VALUE"),
+                        say("write it as near=18cm"));
+        if (!choices.emplace(one.substr(0, equals), one.substr(equals + 1)).second)
+            return fail(Error::Kind::Conflict, "--set " + one.substr(0, equals),
+                        say("it is set twice"), say("set it once"));
+    }
+    return choices;
+}
+
+/// A new program gets an id that no other has, from the machine's own source.
+Id<rules::Program> freshId()
+{
+    std::random_device device;
+    return newId<rules::Program>([&] {
+        return (static_cast<std::uint64_t>(device()) << 32U) | static_cast<std::uint64_t>(device());
+    });
+}
+
+Result<rules::Program> made(const Opened &o, const kit::Car &car, const Making &making,
+                            const io::Choices &choices)
+{
+    const auto roles = kit::roles({car, o.catalogue});
+    if (!making.from.empty())
+        return io::fromTemplate(making.from, choices, roles, freshId(),
+                                workshop::freeProgramName(o.workshop,
+                                                          making.from + " " + car.name));
+    const auto *program = o.workshop.program(car.program);
+    if (program == nullptr)
+        return fail(Error::Kind::Missing, "car '" + car.name + "'", say("it runs no program"),
+                    say("make one with --from TEMPLATE"));
+    auto changed = io::withChoices(*program, choices, roles);
+    if (changed && !(*changed == *program) && changed->version == changed->writtenVersion)
+        ++changed->version;
+    return changed;
+}
+
+} // namespace
+
+Result<Answer> program(const std::string &file, const std::string &carName, const Making &making,
+                       const Output &out)
+{
+    const auto o = open(file);
+    if (!o)
+        return tl::unexpected(o.error());
+    const auto car = carNamed(*o, carName);
+    if (!car)
+        return tl::unexpected(car.error());
+    const auto choices = choicesOf(making.set);
+    if (!choices)
+        return tl::unexpected(choices.error());
+    if (making.from.empty() && choices->empty())
+        return fail(Error::Kind::Missing, "program", say("nothing is asked for"),
+                    say("name a template with --from, or a choice with --set"));
+    const auto program = made(*o, **car, making, *choices);
+    if (!program)
+        return tl::unexpected(program.error());
+
+    auto w = o->workshop;
+    if (making.from.empty()) {
+        for (auto &p : w.programs)
+            if (p.id == program->id)
+                p = *program;
+    } else {
+        w.programs.push_back(*program);
+        for (auto &c : w.cars)
+            if (c.id == (*car)->id)
+                c.program = program->id;
+    }
+    if (auto ok = io::takesBack(w, o->workshop, o->catalogue); !ok)
+        return tl::unexpected(ok.error());
+    if (const auto saved =
+            io::saveOutput(out.path, io::writeWorkshop(w), out.replace, file);
+        !saved)
+        return tl::unexpected(saved.error());
+    Answer a;
+    const auto missing = rules::unset(*program);
+    a.text = fmt::format("{} runs '{}'\n", (*car)->name, program->name);
+    a.json = {{"car", (*car)->name},
+              {"program", program->name},
+              {"template", program->from ? Json(program->from->name) : Json(nullptr)},
+              {"version", program->version},
+              {"out", out.path},
+              {"unset", Json::array()}};
+    for (const auto &m : missing) {
+        a.text += fmt::format("not chosen yet: {}\n", m);
+        a.json["unset"].push_back(m);
+    }
+    return a;
+}
+
+namespace
+{
+
+/// A template made with the choices that it has; what belongs to the other one alone is left out.
+Result<rules::Program> madeFor(const kit::Assembly &car, const std::string &name,
+                               const io::Choices &choices)
+{
+    io::Choices own;
+    if (const auto *t = io::templateNamed(name))
+        for (const auto &[key, word] : choices)
+            if (t->choice(key))
+                own.emplace(key, word);
+    return io::fromTemplate(name, own, kit::roles(car), Id<rules::Program>{name}, name);
+}
+
+using Two = std::pair<rules::Program, rules::Program>;
+
+Result<Two> comparedOf(const PickedCar &p, const Comparing &comparing)
+{
+    const auto &w = p.opened.workshop;
+    if (comparing.templates.empty()) {
+        const auto *own = w.program(p.car.program);
+        const rules::Program *other = nullptr;
+        for (const auto &program : w.programs)
+            if (program.name == comparing.with)
+                other = &program;
+        for (const auto &car : w.cars)
+            if (!other && car.name == comparing.with)
+                other = w.program(car.program);
+        if (own == nullptr)
+            return fail(Error::Kind::Missing, "car '" + p.car.name + "'",
+                        say("it runs no program"), say("make one with 'program --from'"));
+        if (other == nullptr)
+            return fail(Error::Kind::Missing, "--with",
+                        say("there is no program or running car '{}'", comparing.with),
+                        say("use one of: {}", names(w.programs)));
+        return Two{*own, *other};
+    }
+    const auto choices = choicesOf(comparing.set);
+    if (!choices)
+        return tl::unexpected(choices.error());
+    const kit::Assembly car(p.car, p.opened.catalogue);
+    for (const auto &[key, word] : *choices) {
+        bool known = false;
+        for (const auto &name : comparing.templates)
+            if (const auto *t = io::templateNamed(name))
+                known |= t->choice(key) != nullptr;
+        if (!known)
+            return fail(Error::Kind::Missing, "--set " + key,
+                        say("neither template has such a choice"), say("see 'templates'"));
+    }
+    auto a = madeFor(car, comparing.templates.front(), *choices);
+    auto b = madeFor(car, comparing.templates.back(), *choices);
+    if (!a || !b)
+        return tl::unexpected(a ? b.error() : a.error());
+    return Two{std::move(*a), std::move(*b)};
+}
+
+Json costsJson(const machine::Costs &c)
+{
+    return {{"longest_pass_ms", c.longestPass_s * 1000.0},
+            {"look_round_ms", c.lookRound_s * 1000.0},
+            {"blind_ms", c.blind_s * 1000.0},
+            {"blind_cm", orNull(c.blind_m, 100.0)},
+            {"states", c.states},
+            {"rules", c.rules}};
+}
+
+} // namespace
+
+Result<Answer> compare(const std::string &file, const std::string &carName,
+                       const Comparing &comparing)
+{
+    if (comparing.with.empty() == comparing.templates.empty() ||
+        (!comparing.templates.empty() && comparing.templates.size() != 2))
+        return fail(Error::Kind::Malformed, "compare", say("it is not said what with"),
+                    say("name a program with --with, or two templates with --template"));
+    const auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto two = comparedOf(*p, comparing);
+    if (!two)
+        return tl::unexpected(two.error());
+    const auto &[a, b] = *two;
+    const auto c = machine::compare(
+        a, b,
+        judge::around({p->car, p->opened.catalogue}, a,
+                      judge::recordsOf(p->opened.workshop, p->car)));
+    if (!c)
+        return tl::unexpected(c.error());
+    Answer answer;
+    answer.json = {{"a", a.name},
+                   {"b", b.name},
+                   {"differences", Json::array()},
+                   {"costs", {{"a", costsJson(c->a)}, {"b", costsJson(c->b)}}},
+                   {"only_a_reads", c->onlyA},
+                   {"only_b_reads", c->onlyB}};
+    std::vector<std::vector<Say>> rows = {{"", a.name, b.name}};
+    for (const auto &d : c->differences) {
+        answer.json["differences"].push_back({{"where", d.where}, {"a", d.a}, {"b", d.b}});
+        rows.push_back({d.where, d.a, d.b});
+    }
+    const auto time = [](double s) { return Say(units::fixed(s, units::Unit::Millisecond, 0)); };
+    const auto way = [](const std::optional<double> &m) {
+        return m ? Say(units::fixed(*m, units::Unit::Centimetre, 0)) : Say("");
+    };
+    rows.push_back({"a pass at its longest", time(c->a.longestPass_s), time(c->b.longestPass_s)});
+    rows.push_back({"a look round", time(c->a.lookRound_s), time(c->b.lookRound_s)});
+    rows.push_back({"decides nothing for", time(c->a.blind_s), time(c->b.blind_s)});
+    rows.push_back({"driven meanwhile", way(c->a.blind_m), way(c->b.blind_m)});
+    answer.text = aligned(rows);
+    for (const auto &[list, who] : {std::pair{&c->onlyA, &a.name}, {&c->onlyB, &b.name}})
+        if (!list->empty())
+            answer.text += fmt::format("only '{}' reads: {}\n", *who, fmt::join(*list, ", "));
+    return answer;
+}
+
+namespace
+{
+
+/// The rows of the file as readings of a program.
+Result<std::vector<machine::Given>> given(const std::string &path, const rules::Program &program,
+                                          const machine::Machine &machine)
+{
+    const auto text = io::readFile(path);
+    if (!text)
+        return tl::unexpected(text.error());
+    const auto rows = tune::csvRows(*text, path);
+    if (!rows)
+        return tl::unexpected(rows.error());
+    const auto columns = machine::columns(program, machine);
+    const auto &header = rows->front();
+    std::vector<Say> wanted = {Say("time_ms")};
+    for (const auto &c : columns)
+        wanted.emplace_back(c.name);
+    const auto place = [&](const std::string &name) {
+        return static_cast<size_t>(std::find(header.begin(), header.end(), name) - header.begin());
+    };
+    for (const auto &name : wanted)
+        if (place(english(name)) == header.size())
+            return fail(Error::Kind::Missing, path, say("there is no column '{}'", name),
+                        say("the columns are: {}", joined(wanted, ", ")));
+    if (header.size() != wanted.size())
+        return fail(Error::Kind::Malformed, path,
+                    say("it has {} columns, the program reads {}", header.size(), wanted.size()),
+                    say("the columns are: {}", joined(wanted, ", ")));
+    if (rows->size() < 2)
+        return fail(Error::Kind::Missing, path, say("there is no reading"),
+                    say("give a row of readings at time_ms 0"));
+    std::vector<machine::Given> all;
+    for (size_t i = 1; i < rows->size(); ++i) {
+        const auto &row = (*rows)[i];
+        const auto where = say("{}, row {}", path, i + 1);
+        const auto &time = row[place("time_ms")];
+        double ms = 0.0;
+        const auto *end = time.data() + time.size();
+        const auto read = std::from_chars(time.data(), end, ms);
+        if (read.ec != std::errc() || read.ptr != end || !std::isfinite(ms) || ms < 0.0 ||
+            ms > 36e5)
+            return fail(Error::Kind::Malformed, where, say("'{}' is no time", time),
+                        say("use milliseconds, up to an hour"));
+        machine::Given g{static_cast<std::uint64_t>(std::llround(ms * 1000.0)), {}};
+        if (all.empty() ? g.time_us != 0 : g.time_us <= all.back().time_us)
+            return fail(Error::Kind::OutOfRange, where, say("its time does not fit"),
+                        say("begin at 0 and let the times rise"));
+        for (const auto &c : columns) {
+            auto heard = machine::heardOf(program, c, row[place(c.name)]);
+            if (!heard) {
+                auto error = heard.error();
+                error.where = joined({where, error.where}, ", ");
+                return tl::unexpected(error);
+            }
+            g.heard.push_back(*heard);
+        }
+        all.push_back(std::move(g));
+    }
+    return all;
+}
+
+const char *word(machine::WheelOrder::Kind kind)
+{
+    switch (kind) {
+    case machine::WheelOrder::Kind::Coast:
+        return "coast";
+    case machine::WheelOrder::Kind::Brake:
+        return "brake";
+    case machine::WheelOrder::Kind::Turn:
+        break;
+    }
+    return "drive";
+}
+
+/// What the pair does: a held wheel of a pair that turns is part of driving.
+Json toldJson(const rules::Program &program, const machine::Told &t)
+{
+    const auto &[left, right, clamped] = t.orders;
+    const bool turns = left.kind == machine::WheelOrder::Kind::Turn ||
+                       right.kind == machine::WheelOrder::Kind::Turn;
+    Json j = {{"time_ms", static_cast<double>(t.time_us) / 1000.0},
+              {"state", program.states[static_cast<size_t>(t.mode)].name},
+              {"wheels", turns ? "drive" : word(left.kind)},
+              {"left", left.counts},
+              {"right", right.counts},
+              {"servo_deg", orNull(t.servo_deg, 1.0)},
+              {"why", t.why}};
+    if (left.kind != right.kind) {
+        j["left_wheel"] = word(left.kind);
+        j["right_wheel"] = word(right.kind);
+    }
+    if (clamped)
+        j["clamped"] = true;
+    return j;
+}
+
+std::string csvText(const std::string &text)
+{
+    if (text.find_first_of(",\"\r\n") == std::string::npos)
+        return text;
+    std::string quoted = "\"";
+    for (const char c : text)
+        quoted += c == '"' ? "\"\"" : std::string(1, c);
+    return quoted + "\"";
+}
+
+std::string toldCsv(const Json &actions)
+{
+    std::string text = "time_ms,state,wheels,left,right,servo_deg,why\n";
+    for (const auto &a : actions)
+        text += fmt::format("{},{},{},{},{},{},{}\n", a["time_ms"].dump(),
+                            csvText(a["state"].get<std::string>()),
+                            a["wheels"].get<std::string>(), a["left"].dump(), a["right"].dump(),
+                            a["servo_deg"].is_null() ? "" : a["servo_deg"].dump(),
+                            csvText(a["why"].get<std::string>()));
+    return text;
+}
+
+} // namespace
+
+Result<Answer> runProgram(const std::string &file, const std::string &carName,
+                          const std::string &readings, const Output &csv)
+{
+    const auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto *program = p->opened.workshop.program(p->car.program);
+    if (program == nullptr)
+        return fail(Error::Kind::Missing, "car '" + p->car.name + "'", say("it runs no program"),
+                    say("choose one at the Rule station"));
+    const auto machine = machine::lower(
+        *program, judge::carFacts(*program, judge::recordsOf(p->opened.workshop, p->car)));
+    if (!machine)
+        return tl::unexpected(machine.error());
+    const auto rows = given(readings, *program, *machine);
+    if (!rows)
+        return tl::unexpected(rows.error());
+    Answer a;
+    a.json = {{"actions", Json::array()}};
+    std::vector<std::vector<Say>> lines;
+    for (const auto &t : machine::play(*program, *machine, *rows)) {
+        a.json["actions"].push_back(toldJson(*program, t));
+        const auto &j = a.json["actions"].back();
+        lines.push_back({units::format(static_cast<double>(t.time_us) * 1e-6,
+                                       units::Unit::Millisecond, 1),
+                         j["state"].get<std::string>(), j["wheels"].get<std::string>(),
+                         fmt::format("{} {}", t.orders.left.counts, t.orders.right.counts),
+                         t.servo_deg ? units::plain(*t.servo_deg, 1) + "°" : "", t.why});
+    }
+    a.text = aligned(lines);
+    if (!csv.path.empty())
+        if (const auto saved =
+                io::saveOutput(csv.path, toldCsv(a.json["actions"]), csv.replace, file);
+            !saved)
+            return tl::unexpected(saved.error());
+    return a;
+}
+
+} // namespace badger::cli
