@@ -67,22 +67,21 @@ Json rowOf(const rules::Program &program, const machine::Machine &machine,
     const auto &cell = *merged.cell;
     Json readings = Json::object();
     for (size_t k = 0; k < r.axes.size(); ++k)
-        readings[axisName(program, r.axes[k])] =
-            atomWords(machine, r.axes[k], merged.atoms[k]);
+        readings[axisName(program, r.axes[k])] = atomWords(machine, r.axes[k], merged.atoms[k]);
     const auto &to = program.states[static_cast<size_t>(cell.to)];
     Json fired = Json::array();
     for (const int b : cell.fired)
         fired.push_back(machine::placeOf(program, machine, b).rule->name);
     Json row = {{"state", program.states[static_cast<size_t>(r.mode)].name},
-            {"readings", readings},
-            {"action", cell.outcome == machine::Outcome::Hole
-                           ? "no rule"
-                           : rules::word(rules::actOf(to.motion))},
-            {"to", to.name},
-            {"does", rules::words(to.motion)},
-            {"rules", fired},
-            {"kind", word(cell.outcome)},
-            {"overlap", cell.overlap}};
+                {"readings", readings},
+                {"action", cell.outcome == machine::Outcome::Hole
+                               ? "no rule"
+                               : rules::word(rules::actOf(to.motion))},
+                {"to", to.name},
+                {"does", rules::words(to.motion)},
+                {"rules", fired},
+                {"kind", word(cell.outcome)},
+                {"overlap", cell.overlap}};
     steering(machine, r, merged, row);
     return row;
 }

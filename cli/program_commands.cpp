@@ -53,19 +53,20 @@ Result<Answer> templates()
         Json choices = Json::array();
         std::vector<std::vector<Say>> rows;
         for (const auto &c : t.choices) {
-            choices.push_back(
-                {{"key", c.key},
-                 {"kind", c.kind},
-                 {"unit", c.unit.empty() ? Json(nullptr) : Json(c.unit)},
-                 {"words", c.words.empty() ? Json(nullptr) : Json(c.words)},
-                 {"default", c.defaultWord ? Json(*c.defaultWord) : Json(nullptr)},
-                 {"optional", c.optional},
-                 {"when", c.when.empty() ? Json(nullptr) : Json(c.when)},
-                 {"meaning", c.meaning}});
+            choices.push_back({{"key", c.key},
+                               {"kind", c.kind},
+                               {"unit", c.unit.empty() ? Json(nullptr) : Json(c.unit)},
+                               {"words", c.words.empty() ? Json(nullptr) : Json(c.words)},
+                               {"default", c.defaultWord ? Json(*c.defaultWord) : Json(nullptr)},
+                               {"optional", c.optional},
+                               {"when", c.when.empty() ? Json(nullptr) : Json(c.when)},
+                               {"meaning", c.meaning}});
             rows.push_back({"  " + c.key,
                             c.words.empty() ? c.kind + (c.unit.empty() ? "" : ", " + c.unit)
                                             : fmt::format("{}", fmt::join(c.words, " | ")),
-                            c.defaultWord ? *c.defaultWord : c.optional ? "may be left out" : "",
+                            c.defaultWord ? *c.defaultWord
+                            : c.optional  ? "may be left out"
+                                          : "",
                             c.meaning});
         }
         a.text += aligned(rows) + "\n";
@@ -111,9 +112,9 @@ Result<rules::Program> made(const Opened &o, const kit::Car &car, const Making &
 {
     const auto roles = kit::roles({car, o.catalogue});
     if (!making.from.empty())
-        return io::fromTemplate(making.from, choices, roles, freshId(),
-                                workshop::freeProgramName(o.workshop,
-                                                          making.from + " " + car.name));
+        return io::fromTemplate(
+            making.from, choices, roles, freshId(),
+            workshop::freeProgramName(o.workshop, making.from + " " + car.name));
     const auto *program = o.workshop.program(car.program);
     if (program == nullptr)
         return fail(Error::Kind::Missing, "car '" + car.name + "'", say("it runs no program"),
@@ -158,8 +159,7 @@ Result<Answer> program(const std::string &file, const std::string &carName, cons
     }
     if (auto ok = io::takesBack(w, o->workshop, o->catalogue); !ok)
         return tl::unexpected(ok.error());
-    if (const auto saved =
-            io::saveOutput(out.path, io::writeWorkshop(w), out.replace, file);
+    if (const auto saved = io::saveOutput(out.path, io::writeWorkshop(w), out.replace, file);
         !saved)
         return tl::unexpected(saved.error());
     Answer a;
@@ -208,8 +208,8 @@ Result<Two> comparedOf(const PickedCar &p, const Comparing &comparing)
             if (!other && car.name == comparing.with)
                 other = w.program(car.program);
         if (own == nullptr)
-            return fail(Error::Kind::Missing, "car '" + p.car.name + "'",
-                        say("it runs no program"), say("make one with 'program --from'"));
+            return fail(Error::Kind::Missing, "car '" + p.car.name + "'", say("it runs no program"),
+                        say("make one with 'program --from'"));
         if (other == nullptr)
             return fail(Error::Kind::Missing, "--with",
                         say("there is no program or running car '{}'", comparing.with),
@@ -262,10 +262,9 @@ Result<Answer> compare(const std::string &file, const std::string &carName,
     if (!two)
         return tl::unexpected(two.error());
     const auto &[a, b] = *two;
-    const auto c = machine::compare(
-        a, b,
-        judge::around({p->car, p->opened.catalogue}, a,
-                      judge::recordsOf(p->opened.workshop, p->car)));
+    const auto c = machine::compare(a, b,
+                                    judge::around({p->car, p->opened.catalogue}, a,
+                                                  judge::recordsOf(p->opened.workshop, p->car)));
     if (!c)
         return tl::unexpected(c.error());
     Answer answer;
@@ -407,8 +406,8 @@ std::string toldCsv(const Json &actions)
     std::string text = "time_ms,state,wheels,left,right,servo_deg,why\n";
     for (const auto &a : actions)
         text += fmt::format("{},{},{},{},{},{},{}\n", a["time_ms"].dump(),
-                            csvText(a["state"].get<std::string>()),
-                            a["wheels"].get<std::string>(), a["left"].dump(), a["right"].dump(),
+                            csvText(a["state"].get<std::string>()), a["wheels"].get<std::string>(),
+                            a["left"].dump(), a["right"].dump(),
                             a["servo_deg"].is_null() ? "" : a["servo_deg"].dump(),
                             csvText(a["why"].get<std::string>()));
     return text;
@@ -439,11 +438,11 @@ Result<Answer> runProgram(const std::string &file, const std::string &carName,
     for (const auto &t : machine::play(*program, *machine, *rows)) {
         a.json["actions"].push_back(toldJson(*program, t));
         const auto &j = a.json["actions"].back();
-        lines.push_back({units::format(static_cast<double>(t.time_us) * 1e-6,
-                                       units::Unit::Millisecond, 1),
-                         j["state"].get<std::string>(), j["wheels"].get<std::string>(),
-                         fmt::format("{} {}", t.orders.left.counts, t.orders.right.counts),
-                         t.servo_deg ? units::plain(*t.servo_deg, 1) + "°" : "", t.why});
+        lines.push_back(
+            {units::format(static_cast<double>(t.time_us) * 1e-6, units::Unit::Millisecond, 1),
+             j["state"].get<std::string>(), j["wheels"].get<std::string>(),
+             fmt::format("{} {}", t.orders.left.counts, t.orders.right.counts),
+             t.servo_deg ? units::plain(*t.servo_deg, 1) + "°" : "", t.why});
     }
     a.text = aligned(lines);
     if (!csv.path.empty())

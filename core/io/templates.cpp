@@ -35,8 +35,8 @@ const char *unitOf(std::string_view kind)
 
 TemplateChoice choiceOf(const Json &listed)
 {
-    const auto key = listed.is_string() ? listed.get<std::string>()
-                                        : listed.at("key").get<std::string>();
+    const auto key =
+        listed.is_string() ? listed.get<std::string>() : listed.at("key").get<std::string>();
     const auto &common = source().at("choices");
     Json all = common.contains(key) ? common.at(key) : Json::object();
     if (listed.is_object()) {
@@ -59,14 +59,16 @@ TemplateChoice choiceOf(const Json &listed)
     if (all.contains("default") && all.at("default").is_string() &&
         !all.at("default").get_ref<const std::string &>().empty())
         c.defaultWord = all.at("default").get<std::string>();
-    c.shapes = c.kind == "word" && !c.defaultWord && !c.optional && !all.value("may_be_unset", false);
+    c.shapes =
+        c.kind == "word" && !c.defaultWord && !c.optional && !all.value("may_be_unset", false);
     return c;
 }
 
 const Json &entryOf(const std::string &name)
 {
     const auto &all = source().at("templates");
-    return *std::find_if(all.begin(), all.end(), [&](const Json &t) { return t.at("name") == name; });
+    return *std::find_if(all.begin(), all.end(),
+                         [&](const Json &t) { return t.at("name") == name; });
 }
 
 /// The word tables of a choice: what each word stands for, and its opposite.
@@ -400,6 +402,26 @@ Result<rules::Program> fromTemplate(const std::string &name, const Choices &choi
     return program;
 }
 
+bool suits(const Template &of, const Roles &roles)
+{
+    Choices shape;
+    for (const auto &c : of.choices)
+        if (c.shapes)
+            shape[c.key] = c.words.front();
+    const auto program = fromTemplate(of.name, shape, roles, Id<rules::Program>{"shape"}, of.name);
+    if (!program)
+        return false;
+    const auto plays = [&](const std::string &instance) {
+        return std::any_of(roles.begin(), roles.end(),
+                           [&](const auto &role) { return role.second == instance; });
+    };
+    return std::all_of(program->readings.begin(), program->readings.end(),
+                       [&](const rules::Reading &r) {
+                           return (r.instance.empty() || plays(r.instance)) &&
+                                  (!r.swivel || plays(r.swivel->servo));
+                       });
+}
+
 Result<rules::Program> withChoices(const rules::Program &program, const Choices &choices,
                                    const Roles &roles)
 {
@@ -410,8 +432,7 @@ Result<rules::Program> withChoices(const rules::Program &program, const Choices 
             auto all = program.from->choices;
             for (const auto &[key, typed] : choices)
                 all[key] = typed;
-            auto made =
-                fromTemplate(program.from->name, all, roles, program.id, program.name);
+            auto made = fromTemplate(program.from->name, all, roles, program.id, program.name);
             if (made) {
                 made->version = program.version;
                 made->writtenVersion = program.writtenVersion;
@@ -430,8 +451,7 @@ Result<rules::Program> withChoices(const rules::Program &program, const Choices 
             return wrong(Error::Kind::Conflict, key,
                          say("the program '{}' was changed by hand; only its values can be set so",
                              program.name),
-                         say("its values: {}; or begin anew from a template",
-                             joined(names, ", ")));
+                         say("its values: {}; or begin anew from a template", joined(names, ", ")));
         }
         static const std::map<rules::ValueKind, const char *> kinds = {
             {rules::ValueKind::Distance, "distance"}, {rules::ValueKind::Duration, "duration"},

@@ -34,14 +34,14 @@ struct TemplateChoice {
     std::string kind;    ///< "distance", "duration", "pwm", "count", "word", "angles", ...
     std::string unit;    ///< in which it is usually said, "cm"; empty: none
     std::string meaning; ///< "back off inside it"
-    std::vector<std::string> words;          ///< of the kind "word"
-    std::optional<std::string> defaultWord;  ///< as it is typed; empty: nothing may be invented
-    bool optional = false;                   ///< can be left out
+    std::vector<std::string> words;         ///< of the kind "word"
+    std::optional<std::string> defaultWord; ///< as it is typed; empty: nothing may be invented
+    bool optional = false;                  ///< can be left out
     /// The shape of the program follows from it, so there is none before it is chosen; everything
     /// else that is not chosen is unset in the program.
     bool shapes = false;
-    std::string when;                        ///< it is there only where this holds
-    int count = 0;                           ///< of a list: how many; 0: any
+    std::string when; ///< it is there only where this holds
+    int count = 0;    ///< of a list: how many; 0: any
 };
 
 struct Template {
@@ -72,6 +72,9 @@ using Roles = std::map<std::string, std::string>;
 Result<rules::Program> fromTemplate(const std::string &name, const Choices &choices,
                                     const Roles &roles, const Id<rules::Program> &id,
                                     const std::string &programName);
+
+/// Whether a car has a part for every role of a template.
+bool suits(const Template &of, const Roles &roles);
 
 /// The same program with some choices made otherwise.
 ///

@@ -300,7 +300,9 @@ Found notWritten(const ProgramLook &look, const char *code)
     const auto possible = rules::boardCodePossible(look.program, look.car);
     if (possible)
         return {};
-    return {{code, Severity::Warning, possible.error().where,
+    // What this program of ours cannot write yet is no fault of the car's.
+    const bool ours = !rules::onlyRangers(look.program);
+    return {{code, ours ? Severity::Advice : Severity::Warning, possible.error().where,
              say("No board program can be written: {}.", possible.error().what),
              say("The prediction holds, but this program does not get it onto the car."),
              say("{}.", capitalised(possible.error().mend)), "value:"}};
@@ -334,8 +336,8 @@ const std::vector<Check<ProgramLook>> &table()
          "a jumper, a wire or a resistor holds the speed line of a slower wheel high"},
         {"wheels-uneven", noPraise, speedUneven, "error",
          "the wires make different speeds of one count at the two wheels"},
-        {"no-board-program", noPraise, notWritten, "warning",
-         "no program text can be written for this board or these wires", isComplete},
+        {"no-board-program", noPraise, notWritten, "warning; advice for what is not written yet",
+         "no program text can be written for this program, this board or these wires", isComplete},
         {"air-differs", noPraise, airDiffers, "advice",
          "the program assumes another air temperature than the floor has"},
     };

@@ -147,12 +147,17 @@ Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program
 {
     if (program == nullptr)
         return {say("{} runs no program yet.", car->name), say("Begin with one of these.")};
-    if (!j.budget)
+    const bool without = j.noBudget && j.noBudget->kind == Error::Kind::Conflict;
+    if (!j.budget && !without)
         return {say("{}'s program '{}' is not complete.", car->name, program->name),
                 j.noBudget ? j.noBudget->what : ""};
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return {say("{}: {}", car->name, f.what), f.why};
+    if (without)
+        return {say("{}: '{}' has one action for every reading.", car->name, program->name),
+                say("{0} {0|state|states} · {1} {1|reading|readings} · version {2}",
+                    program->states.size(), program->readings.size(), program->version)};
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = quantity(b.setup.threshold_m, Unit::Centimetre, 2);

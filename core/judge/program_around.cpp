@@ -105,9 +105,8 @@ machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Rec
         auto &distances = facts.distances[r.name];
         for (int counts = 0; counts <= 1023; ++counts) {
             const auto d = tune::distanceOf(*fit, counts);
-            distances.push_back(d.kind == tune::Distance::Kind::NoReading
-                                    ? std::nullopt
-                                    : std::optional(d.m));
+            distances.push_back(d.kind == tune::Distance::Kind::NoReading ? std::nullopt
+                                                                          : std::optional(d.m));
         }
     }
     return facts;
@@ -119,9 +118,8 @@ machine::Around around(const kit::Assembly &car, const rules::Program &program,
     machine::Around all;
     all.rangers = rangerFacts(car, program);
     for (const auto &f : car.fitted())
-        if (const auto *figure = f.part->kind == parts::Kind::Servo
-                                     ? f.part->figure("s_per_60deg")
-                                     : nullptr)
+        if (const auto *figure =
+                f.part->kind == parts::Kind::Servo ? f.part->figure("s_per_60deg") : nullptr)
             all.servos[f.instance->id] = {figure->typical / 60.0, servoSettles_s};
     for (const auto &r : program.readings)
         if (r.source == rules::Source::Digital)

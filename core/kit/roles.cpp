@@ -34,11 +34,9 @@ std::map<std::string, std::string> roles(const Assembly &car)
     const auto rangers = placed(car, parts::Kind::Ranger);
     for (const auto &r : rangers) {
         auto &ahead = all["ranger"];
-        const auto other = std::find_if(rangers.begin(), rangers.end(), [&](const Placed &p) {
-            return p.instance->id == ahead;
-        });
-        if (other == rangers.end() ||
-            std::abs(r.mount.yaw_rad) < std::abs(other->mount.yaw_rad))
+        const auto other = std::find_if(rangers.begin(), rangers.end(),
+                                        [&](const Placed &p) { return p.instance->id == ahead; });
+        if (other == rangers.end() || std::abs(r.mount.yaw_rad) < std::abs(other->mount.yaw_rad))
             ahead = r.instance->id;
         if (!r.instance->carriedBy.empty())
             all["servo"] = r.instance->carriedBy;

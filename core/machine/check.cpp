@@ -67,7 +67,8 @@ Findings check(const rules::Program &program, const Around &around)
                 continue;
             auto cells = regions(program, look.machine, static_cast<int>(m));
             if (!cells) {
-                result.findings.push_back({"too-many-cells", Severity::Warning,
+                result.findings.push_back({"too-many-cells",
+                                           Severity::Warning,
                                            cells.error().where,
                                            say("{}.", capitalised(cells.error().what)),
                                            say("Which readings have no action is not known."),
@@ -88,7 +89,8 @@ Findings check(const rules::Program &program, const Around &around)
 std::vector<CheckLine> checkLines()
 {
     std::vector<CheckLine> lines = {
-        {"too-many-cells", "warning", "more than a million ways to decide: holes are not looked for"}};
+        {"too-many-cells", "warning",
+         "more than a million ways to decide: holes are not looked for"}};
     addLines<Look>(allChecks, lines);
     return lines;
 }

@@ -39,8 +39,8 @@ std::string readingsOf(const Look &look, const Regions &regions, const Row &row)
         if (axis.of == Axis::Of::Pair && row.atoms[k].from == axis.atoms.front().from &&
             row.atoms[k].to == axis.atoms.back().to)
             continue;
-        auto text = axisName(look.program, axis) + " " +
-                    atomWords(look.machine, axis, row.atoms[k]);
+        auto text =
+            axisName(look.program, axis) + " " + atomWords(look.machine, axis, row.atoms[k]);
         if (row.atoms[k].kind == Atom::Kind::Numbers)
             text += unitOf(look, axis);
         parts.push_back(std::move(text));
@@ -138,8 +138,8 @@ Found overlaps(const Look &look, const char *code)
         placesOf(look, [](const Regions &, const Row &row) { return row.cell->overlap; });
     if (places.readings.empty())
         return {};
-    const auto twice = placesOf(
-        look, [](const Regions &, const Row &row) { return row.cell->fired.size() > 1; });
+    const auto twice =
+        placesOf(look, [](const Regions &, const Row &row) { return row.cell->fired.size() > 1; });
     Finding f{code,
               Severity::Warning,
               look.place(modesWords(look, places.modes)),
@@ -181,25 +181,25 @@ Found limitFallsThrough(const Look &look, const char *code)
             const auto nearer = look.act(cells[i - 1].to);
             const auto farther = look.act(cells[i + 1].to);
             const bool harmless = act == nearer || act == farther;
-            const auto reading =
-                axisName(look.program, m.regions.axes[0]) + " " + units::plain(a.from, 2) +
-                unitOf(look, m.regions.axes[0]);
+            const auto reading = axisName(look.program, m.regions.axes[0]) + " " +
+                                 units::plain(a.from, 2) + unitOf(look, m.regions.axes[0]);
             if (!said.insert(reading).second)
                 continue;
-            Finding f{code,
-                      harmless ? Severity::Advice : Severity::Error,
-                      look.place(Say(look.state(m.regions.mode).name)),
-                      harmless ? say("Exactly {} belongs to neither limit; as otherwise it does what "
-                                     "it does beside it: {}.",
-                                     reading, rules::word(act))
-                               : say("Exactly {} belongs to neither limit; as otherwise it does: {}. "
-                                     "Nearer it does: {}; farther: {}.",
-                                     reading, rules::word(act), rules::word(nearer),
-                                     rules::word(farther)),
-                      harmless ? say("A hole that happens to be closed by the right action.")
-                               : say("On that one reading the car does what neither side asks for."),
-                      say("Let one of the two limits include it."),
-                      targetOf(look, m.regions.mode)};
+            Finding f{
+                code,
+                harmless ? Severity::Advice : Severity::Error,
+                look.place(Say(look.state(m.regions.mode).name)),
+                harmless
+                    ? say("Exactly {} belongs to neither limit; as otherwise it does what "
+                          "it does beside it: {}.",
+                          reading, rules::word(act))
+                    : say("Exactly {} belongs to neither limit; as otherwise it does: {}. "
+                          "Nearer it does: {}; farther: {}.",
+                          reading, rules::word(act), rules::word(nearer), rules::word(farther)),
+                harmless ? say("A hole that happens to be closed by the right action.")
+                         : say("On that one reading the car does what neither side asks for."),
+                say("Let one of the two limits include it."),
+                targetOf(look, m.regions.mode)};
             f.readings = {reading};
             found.push_back(f);
         }
@@ -231,9 +231,10 @@ Found lostTargetChased(const Look &look, const char *code)
             stoodBetween |= backs && act == Act::Stand;
             goesFar |= stoodBetween && act == Act::Go;
         }
-        const auto lost = std::any_of(
-            look.machine.asks.begin(), look.machine.asks.end(),
-            [&](const Ask &a) { return a.test == Test::Lost && a.sensor == axis.sensor; });
+        const auto lost =
+            std::any_of(look.machine.asks.begin(), look.machine.asks.end(), [&](const Ask &a) {
+                return a.test == Test::Lost && a.sensor == axis.sensor;
+            });
         if (!goesFar || !none || look.act(none->to) != Act::Go || lost ||
             none->outcome != Outcome::Rule)
             continue;
@@ -259,8 +260,7 @@ Found noneTurnsToWall(const Look &look, const char *code)
         if (branch.asks.count == 0 || !reachableRule(look, static_cast<int>(b)))
             continue;
         const auto &a = look.machine.asks[static_cast<size_t>(branch.asks.first)];
-        if (a.test != Test::Than ||
-            turnOf(look.machine.modes[static_cast<size_t>(branch.go)]) == 0)
+        if (a.test != Test::Than || turnOf(look.machine.modes[static_cast<size_t>(branch.go)]) == 0)
             continue;
         const bool above =
             a.compare == rules::Compare::Greater || a.compare == rules::Compare::GreaterOrEqual;
@@ -277,7 +277,8 @@ Found noneTurnsToWall(const Look &look, const char *code)
                   say("No echo of '{}' counts as nought: with '{}' at {} it turns to '{}'.",
                       gone.name, there.name, units::number(at, 0), there.name),
                   say("Open space gives no echo: it avoids the open side and turns to the wall."),
-                  say("Let no echo of a standing look count as clear."), "policy:" + gone.name};
+                  say("Let no echo of a standing look count as clear."),
+                  "policy:" + gone.name};
         f.readings = {fmt::format("{} {}, {} none", there.name, units::plain(at, 0), gone.name)};
         found.push_back(f);
     }

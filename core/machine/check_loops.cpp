@@ -124,19 +124,20 @@ Found endlessLoop(const Look &look, const char *code)
                         std::vector<Say> names;
                         for (size_t k = way->size() - 3; k < way->size(); ++k)
                             names.emplace_back(look.state((*way)[k]).name);
-                        Finding f{code,
-                                  Severity::Error,
-                                  look.place("reading " + look.program.readings[scan].name),
-                                  say("With {} {} at {}° and {} {} at {}°, the rest at {}, it goes "
-                                      "round for ever: {}.",
-                                      units::number(near, 1), unit, units::number(side, 1),
-                                      units::number(far, 1), unit, units::number(best, 1),
-                                      units::number(middle, 1), joined(names, ", ")),
-                                  say("What stopped it stands at the side; the look round finds the "
-                                      "longest way straight ahead, so it does not turn."),
-                                  say("Turn away from what stopped it, or leave out of the look what "
-                                      "lies beside it."),
-                                  "reading:" + look.program.readings[scan].name};
+                        Finding f{
+                            code,
+                            Severity::Error,
+                            look.place("reading " + look.program.readings[scan].name),
+                            say("With {} {} at {}° and {} {} at {}°, the rest at {}, it goes "
+                                "round for ever: {}.",
+                                units::number(near, 1), unit, units::number(side, 1),
+                                units::number(far, 1), unit, units::number(best, 1),
+                                units::number(middle, 1), joined(names, ", ")),
+                            say("What stopped it stands at the side; the look round finds the "
+                                "longest way straight ahead, so it does not turn."),
+                            say("Turn away from what stopped it, or leave out of the look what "
+                                "lies beside it."),
+                            "reading:" + look.program.readings[scan].name};
                         f.readings = {fmt::format("at {} {}, at {} {}, elsewhere {}",
                                                   units::plain(side, 1), units::plain(near, 1),
                                                   units::plain(best, 1), units::plain(far, 1),

@@ -64,13 +64,13 @@ Found turnsUnequal(const Look &look, const char *code)
     if (!look.around.leftTurn_deg_s || !look.around.rightTurn_deg_s) {
         if (l.hold.time_us == r.hold.time_us)
             return {};
-        return {{code, Severity::Warning, where,
-                 say("It turns left for {} and right for {}.", ms(l.hold.time_us),
-                     ms(r.hold.time_us)),
-                 say("One way it turns much farther, unless the car was found to need it."),
-                 say("Measure its turns at Tune; equal turns take equal times unless the car is "
-                     "trimmed."),
-                 target}};
+        return {
+            {code, Severity::Warning, where,
+             say("It turns left for {} and right for {}.", ms(l.hold.time_us), ms(r.hold.time_us)),
+             say("One way it turns much farther, unless the car was found to need it."),
+             say("Measure its turns at Tune; equal turns take equal times unless the car is "
+                 "trimmed."),
+             target}};
     }
     const double leftAngle =
         *look.around.leftTurn_deg_s * static_cast<double>(l.hold.time_us) * 1e-6;
@@ -80,9 +80,7 @@ Found turnsUnequal(const Look &look, const char *code)
     if (std::abs(leftAngle - rightAngle) <= alike_deg)
         return {};
     const double wanted = std::round((leftAngle + rightAngle) / 20.0) * 10.0;
-    const auto time = [&](double rate) {
-        return quantity(wanted / rate, Unit::Millisecond, 0);
-    };
+    const auto time = [&](double rate) { return quantity(wanted / rate, Unit::Millisecond, 0); };
     return {{code, Severity::Warning, where,
              say("It turns left for {}, {}, and right for {}, {}.", ms(l.hold.time_us),
                  degrees(leftAngle), ms(r.hold.time_us), degrees(rightAngle)),
@@ -174,8 +172,8 @@ Found dwellTooShort(const Look &look, const char *code)
                 for (const double end : other.source == Source::Scan || &other == &r
                                             ? std::vector{other.swivel->angles_deg.back()}
                                             : other.swivel->angles_deg)
-                    for (const double start : r.source == Source::Scan ? std::vector{own.front()}
-                                                                       : own)
+                    for (const double start :
+                         r.source == Source::Scan ? std::vector{own.front()} : own)
                         farther(end, start);
         for (size_t i = 1; i < own.size(); ++i)
             farther(own[i - 1], own[i]);
@@ -191,8 +189,8 @@ Found dwellTooShort(const Look &look, const char *code)
                       quantity(*dwell->si, Unit::Millisecond, 0)),
                   say("The ping leaves while the servo is still moving: the reading is of another "
                       "angle."),
-                  say("Let '{}' be {} or more, or bring the servo back in steps.",
-                      r.swivel->dwell, quantity(need_s, Unit::Millisecond, 0)),
+                  say("Let '{}' be {} or more, or bring the servo back in steps.", r.swivel->dwell,
+                      quantity(need_s, Unit::Millisecond, 0)),
                   "value:" + r.swivel->dwell};
         f.readings = {"at-" + units::plain(to, 1)};
         found.push_back(f);
@@ -252,7 +250,7 @@ Found blindStretch(const Look &look, const char *code)
         for (size_t at = m; look.machine.modes[at].hold.is && way.insert(at).second;
              at = static_cast<size_t>(look.machine.modes[at].hold.then)) {
             const auto &hold = look.machine.modes[at].hold;
-            const auto time_us = hold.length == rules::Length::Random ? hold.most_us
+            const auto time_us = hold.length == rules::Length::Random      ? hold.most_us
                                  : hold.length == rules::Length::PerDegree ? std::uint64_t{0}
                                                                            : hold.time_us;
             sum_us += time_us;
@@ -274,21 +272,19 @@ Found blindStretch(const Look &look, const char *code)
         return quantity(static_cast<double>(us) * 1e-6, Unit::Second, 2);
     };
     const auto way = [&](std::uint64_t us) {
-        return quantity(*look.around.speed_mps * static_cast<double>(us) * 1e-6,
-                        Unit::Centimetre, 0);
+        return quantity(*look.around.speed_mps * static_cast<double>(us) * 1e-6, Unit::Centimetre,
+                        0);
     };
-    Say what = say("From '{}' on it decides nothing for {}.", look.state(worst).name,
-                   seconds(longest_us));
+    Say what =
+        say("From '{}' on it decides nothing for {}.", look.state(worst).name, seconds(longest_us));
     if (backward_us > 0)
-        what += look.around.speed_mps
-                    ? say(" It backs for {} of it, about {}.", seconds(backward_us),
-                          way(backward_us))
-                    : say(" It backs for {} of it.", seconds(backward_us));
+        what += look.around.speed_mps ? say(" It backs for {} of it, about {}.",
+                                            seconds(backward_us), way(backward_us))
+                                      : say(" It backs for {} of it.", seconds(backward_us));
     if (forward_us > 0)
-        what += look.around.speed_mps
-                    ? say(" It drives on for {} of it, about {}.", seconds(forward_us),
-                          way(forward_us))
-                    : say(" It drives on for {} of it.", seconds(forward_us));
+        what += look.around.speed_mps ? say(" It drives on for {} of it, about {}.",
+                                            seconds(forward_us), way(forward_us))
+                                      : say(" It drives on for {} of it.", seconds(forward_us));
     return {{code, forward_us > 0 ? Severity::Warning : Severity::Advice,
              look.place(Say("'" + look.state(worst).name + "'")), what,
              say("Whatever comes near meanwhile is hit: there is no look behind, and none aside."),
@@ -339,8 +335,8 @@ Found senseOpposite(const Look &look, const char *code)
                       ? say("It takes the floor for the line: the car acts on light and turns the "
                             "wrong way.")
                       : say("It takes the dark for the light: the car turns the wrong way."),
-                  say("Let '{}' expect {}, or flip the module's selector and measure again.", r.name,
-                      it->second.light),
+                  say("Let '{}' expect {}, or flip the module's selector and measure again.",
+                      r.name, it->second.light),
                   "reading:" + r.name};
         f.readings = {r.name + (r.seeks == rules::Shade::Dark ? " light" : " dark")};
         found.push_back(f);

@@ -26,8 +26,7 @@ int drives(const rules::Program &program, const Machine &machine)
 {
     const auto can = reachable(machine);
     for (size_t m = 0; m < machine.modes.size(); ++m)
-        if (can[m] && !machine.modes[m].hold.is &&
-            actIn(program, static_cast<int>(m)) == Act::Go)
+        if (can[m] && !machine.modes[m].hold.is && actIn(program, static_cast<int>(m)) == Act::Go)
             return static_cast<int>(m);
     return 0;
 }
@@ -105,9 +104,9 @@ double look_s(const Machine &machine, const Sensor &s)
     const double ping_s = trigger_s + s.timeOut_us * 1e-6;
     const int looks = s.source == rules::Source::Scan ? s.angles.count : 1;
     (void)machine;
-    return looks * (ping_s + (s.servo >= 0 && s.angles.count > 0
-                                  ? static_cast<double>(s.dwell_us) * 1e-6
-                                  : 0.0));
+    return looks *
+           (ping_s +
+            (s.servo >= 0 && s.angles.count > 0 ? static_cast<double>(s.dwell_us) * 1e-6 : 0.0));
 }
 
 } // namespace
@@ -152,8 +151,8 @@ Costs costsOf(const rules::Program &program, const Machine &machine, const Aroun
         }
         if (blind_s > c.blind_s) {
             c.blind_s = blind_s;
-            c.blind_m = around.speed_mps ? std::optional(driven_s * *around.speed_mps)
-                                         : std::nullopt;
+            c.blind_m =
+                around.speed_mps ? std::optional(driven_s * *around.speed_mps) : std::nullopt;
         }
     }
     return c;

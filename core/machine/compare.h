@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // At which readings do two programs act differently, and what does each cost?
 //
-// By behaviour, never by text: the modes of both that drive ahead, and those of one name, are cut at
-// the limits of both, and in each cell the two are asked what they do.
+// By behaviour, never by text: the modes of both that drive ahead, and those of one name, are cut
+// at the limits of both, and in each cell the two are asked what they do.
 #pragma once
 
 #include "core/machine/check.h"
@@ -18,9 +18,9 @@ struct Difference {
 
 /// What a program costs on the board and on the floor. Times in seconds.
 struct Costs {
-    double longestPass_s = 0.0; ///< every reading at its time-out, and the pause
-    double lookRound_s = 0.0;   ///< dwells and time-outs of the longest state that looks
-    double blind_s = 0.0;       ///< the longest stretch of waits in which nothing is decided
+    double longestPass_s = 0.0;    ///< every reading at its time-out, and the pause
+    double lookRound_s = 0.0;      ///< dwells and time-outs of the longest state that looks
+    double blind_s = 0.0;          ///< the longest stretch of waits in which nothing is decided
     std::optional<double> blind_m; ///< driven ahead or back meanwhile; empty: speed not known
     int states = 0;
     int rules = 0;

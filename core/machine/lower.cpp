@@ -121,8 +121,8 @@ private:
         if ((r.source == Source::Ranger || r.source == Source::Scan) && r.limit_m) {
             s.unitsPer_us = rules::unitsPer_us(r);
             s.timeOut_us = rules::timeOut_us(r);
-            s.limit = double(static_cast<float>(
-                std::round(units::fromSi(*r.limit_m, r.unit) * 1e4) / 1e4));
+            s.limit = double(
+                static_cast<float>(std::round(units::fromSi(*r.limit_m, r.unit) * 1e4) / 1e4));
             if (s.whole)
                 s.limit = std::trunc(s.limit);
             if (r.source == Source::Scan && s.choice.beyond != rules::Beyond::None)

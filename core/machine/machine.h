@@ -35,11 +35,11 @@ struct Sensor {
     rules::Source source = rules::Source::Ranger;
     bool everyPass = true;
     // Of an echo.
-    float unitsPer_us = 0.0f;      ///< c / 2 in the reading's unit
-    std::uint32_t timeOut_us = 0;  ///< after which the board stops waiting
-    double limit = 0.0;            ///< the greatest number, as the board compares it
+    float unitsPer_us = 0.0f;     ///< c / 2 in the reading's unit
+    std::uint32_t timeOut_us = 0; ///< after which the board stops waiting
+    double limit = 0.0;           ///< the greatest number, as the board compares it
     bool whole = true;
-    bool shortTime = false;        ///< the time is kept in 16 bits with a sign
+    bool shortTime = false; ///< the time is kept in 16 bits with a sign
     rules::NoEcho policy = rules::NoEcho::Unset;
     int medianOf = 1;
     // Of a servo.
@@ -86,9 +86,9 @@ struct WheelOrder {
 
 struct Doing {
     rules::Does does = rules::Does::Look;
-    int what = -1;         ///< a sensor, a servo, or a memo
-    int from = -1;         ///< the scan that gives the angle
-    int word = -1;         ///< of Machine::words
+    int what = -1; ///< a sensor, a servo, or a memo
+    int from = -1; ///< the scan that gives the angle
+    int word = -1; ///< of Machine::words
     double angle_deg = 0.0;
     std::uint64_t time_us = 0;
 };
@@ -117,9 +117,9 @@ struct Mode {
 };
 
 struct Machine {
-    std::vector<Sensor> sensors;     ///< as the program's readings
-    std::vector<Mode> modes;         ///< as its states
-    std::vector<Branch> branches;    ///< those that hold everywhere first, then state by state
+    std::vector<Sensor> sensors;  ///< as the program's readings
+    std::vector<Mode> modes;      ///< as its states
+    std::vector<Branch> branches; ///< those that hold everywhere first, then state by state
     Range everywhere;
     std::vector<Ask> asks;
     std::vector<Doing> doings;

@@ -190,8 +190,8 @@ private:
             order(at(a.sensor));
             break;
         case Test::Than: {
-            const bool above = a.compare == rules::Compare::Greater ||
-                               a.compare == rules::Compare::GreaterOrEqual;
+            const bool above =
+                a.compare == rules::Compare::Greater || a.compare == rules::Compare::GreaterOrEqual;
             pair(a.sensor, a.other, above ? a.constant : -a.constant);
             break;
         }
@@ -366,8 +366,8 @@ class Products
 {
 public:
     Products(const Machine &machine, int mode, const std::vector<Axis> &axes)
-        : m_machine(machine), m_mode(mode), m_axes(axes),
-          m_atoms(axes.size(), 0), m_fresh(freshMind(machine))
+        : m_machine(machine), m_mode(mode), m_axes(axes), m_atoms(axes.size(), 0),
+          m_fresh(freshMind(machine))
     {
         m_fresh.mode = mode;
     }
@@ -580,9 +580,9 @@ private:
                 continue;
             }
             const auto first = limitsOf(cell.fired.front());
-            cell.overlap |= !first.empty() && first == limitsOf(b) &&
-                            branch.go != m_machine.branches[static_cast<size_t>(
-                                             cell.fired.front())].go;
+            cell.overlap |=
+                !first.empty() && first == limitsOf(b) &&
+                branch.go != m_machine.branches[static_cast<size_t>(cell.fired.front())].go;
         }
         cell.overlap |= cell.fired.size() > 1;
         const auto &mode = m_machine.modes[static_cast<size_t>(m_mode)];
@@ -619,10 +619,10 @@ Result<Regions> cellsOf(const rules::Program &program, const Machine &machine, i
             sensors.emplace_back(program.readings[static_cast<size_t>(axis.sensor)].name);
     }
     if (products > mostProducts)
-        return fail(Error::Kind::OutOfRange, say("program '") + program.name + "'",
-                    say("its rules compare {} together in more than a million ways",
-                        joined(sensors, ", ")),
-                    say("let fewer readings decide together"));
+        return fail(
+            Error::Kind::OutOfRange, say("program '") + program.name + "'",
+            say("its rules compare {} together in more than a million ways", joined(sensors, ", ")),
+            say("let fewer readings decide together"));
     all.cells = Products(machine, mode, all.axes).cells();
     return all;
 }
@@ -734,14 +734,13 @@ std::vector<Row> rows(const Regions &regions,
     for (size_t k = regions.axes.size(); k-- > 0;) {
         std::vector<Row> merged;
         for (auto &row : all) {
-            const auto before =
-                std::find_if(merged.rbegin(), merged.rend(), [&](const Row &other) {
-                    for (size_t i = 0; i < row.atoms.size(); ++i)
-                        if (i != k && !(other.atoms[i] == row.atoms[i]))
-                            return false;
-                    return adjoins(regions.axes[k], other.atoms[k], row.atoms[k]) &&
-                           same(*other.cell, *row.cell);
-                });
+            const auto before = std::find_if(merged.rbegin(), merged.rend(), [&](const Row &other) {
+                for (size_t i = 0; i < row.atoms.size(); ++i)
+                    if (i != k && !(other.atoms[i] == row.atoms[i]))
+                        return false;
+                return adjoins(regions.axes[k], other.atoms[k], row.atoms[k]) &&
+                       same(*other.cell, *row.cell);
+            });
             if (before == merged.rend()) {
                 merged.push_back(std::move(row));
                 continue;
@@ -765,9 +764,8 @@ std::vector<bool> reachable(const Machine &machine)
         }
     };
     can[0] = true;
-    const bool stops =
-        std::any_of(machine.sensors.begin(), machine.sensors.end(),
-                    [](const Sensor &s) { return s.policy == rules::NoEcho::Stop; });
+    const bool stops = std::any_of(machine.sensors.begin(), machine.sensors.end(),
+                                   [](const Sensor &s) { return s.policy == rules::NoEcho::Stop; });
     if (stops)
         go(machine.stopMode);
     while (!open.empty()) {

@@ -56,11 +56,11 @@ enum class Outcome {
 
 /// What happens in one cell.
 struct Cell {
-    std::vector<int> atoms;  ///< one an axis
+    std::vector<int> atoms; ///< one an axis
     Outcome outcome = Outcome::Hole;
-    int to = 0;              ///< the mode after the pass
-    std::vector<int> fired;  ///< branches, in order; more than one acts twice
-    bool overlap = false;    ///< other limits of the same sensors would lead elsewhere
+    int to = 0;             ///< the mode after the pass
+    std::vector<int> fired; ///< branches, in order; more than one acts twice
+    bool overlap = false;   ///< other limits of the same sensors would lead elsewhere
     std::vector<std::optional<double>> at; ///< readings in the cell, by sensor; empty: none
 };
 
@@ -71,8 +71,8 @@ struct Regions {
 };
 
 /// The cells of one mode, from the first atom of each axis to the last, the last axis quickest. A
-/// mode that waits has none. Fails with OutOfRange where the axes have more than a million products,
-/// naming the sensors.
+/// mode that waits has none. Fails with OutOfRange where the axes have more than a million
+/// products, naming the sensors.
 Result<Regions> regions(const rules::Program &program, const Machine &machine, int mode);
 
 /// The same cut also at the limits of another program's mode, by the names of the readings. What
@@ -97,7 +97,7 @@ Asked askedIn(const Regions &regions, const Cell &cell, const rules::Program &ce
 /// Cells that lie side by side and lead to the same, taken together for people to read.
 struct Row {
     int mode = 0;
-    std::vector<Atom> atoms; ///< one an axis
+    std::vector<Atom> atoms;    ///< one an axis
     const Cell *cell = nullptr; ///< the first of them
 };
 /// The rows of a mode; each cell is in one. `regions` has to outlive them.

@@ -107,8 +107,8 @@ void Runner::carryOut(const Range &doings)
         case rules::Does::Look: {
             look(d.what);
             const auto &s = m_machine.sensors[static_cast<size_t>(d.what)];
-            m_stopAsked |= !m_mind.held[static_cast<size_t>(d.what)].has &&
-                           s.policy == rules::NoEcho::Stop;
+            m_stopAsked |=
+                !m_mind.held[static_cast<size_t>(d.what)].has && s.policy == rules::NoEcho::Stop;
             break;
         }
         case rules::Does::Servo: {

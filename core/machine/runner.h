@@ -37,8 +37,8 @@ public:
     virtual void wait_us(std::uint64_t time_us) = 0;
     /// A ping with the servo, where the sensor rides on one, at an angle.
     virtual Echo ping(int sensor, double angle_deg) = 0;
-    virtual int level(int sensor) = 0;            ///< of a digital sensor or button: 0 or 1
-    virtual int count(int sensor) = 0;            ///< of the converter: 0 to 1023
+    virtual int level(int sensor) = 0; ///< of a digital sensor or button: 0 or 1
+    virtual int count(int sensor) = 0; ///< of the converter: 0 to 1023
     virtual rules::Command key(int sensor) = 0;
     virtual void drive(const Orders &orders) = 0;
     virtual void servo(int servo, double angle_deg) = 0;

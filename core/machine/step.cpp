@@ -214,8 +214,8 @@ bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint6
         const auto &other = mind.held[static_cast<size_t>(a.other)];
         if (!h.has || !other.has)
             return false;
-        const bool above = a.compare == rules::Compare::Greater ||
-                           a.compare == rules::Compare::GreaterOrEqual;
+        const bool above =
+            a.compare == rules::Compare::Greater || a.compare == rules::Compare::GreaterOrEqual;
         return rules::holds(h.number - other.number, a.compare, above ? a.constant : -a.constant);
     }
     case Test::Seen:

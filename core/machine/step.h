@@ -20,8 +20,8 @@ struct Held {
     int lost = 0;           ///< looks in succession without an echo
     double last = 0.0;      ///< the last number that had an echo
     bool hasLast = false;
-    int next = 0;           ///< of a sweep: the angle to be taken
-    int kept = 0;           ///< of the ring below
+    int next = 0;                    ///< of a sweep: the angle to be taken
+    int kept = 0;                    ///< of the ring below
     std::array<double, 15> recent{}; ///< raw numbers, newest last; infinite for none
 };
 
@@ -56,17 +56,17 @@ void hearScan(const Machine &machine, Mind &mind, int sensor, const ScanLook *lo
 void derive(const Machine &machine, Mind &mind);
 
 enum class Settled {
-    Rules,  ///< the rules are to be asked
-    Stop,   ///< a reading without echo stops the car
-    Skip    ///< a reading without a number skips the pass
+    Rules, ///< the rules are to be asked
+    Stop,  ///< a reading without echo stops the car
+    Skip   ///< a reading without a number skips the pass
 };
 /// What the policies of the readings that are taken in every pass say.
 Settled settle(const Machine &machine, const Mind &mind);
 
 /// One walk through the rules of a pass.
 struct Walk {
-    int mode = 0;  ///< at the beginning of the pass: its rules are walked
-    int next = 0;  ///< how many were tested
+    int mode = 0; ///< at the beginning of the pass: its rules are walked
+    int next = 0; ///< how many were tested
     std::uint64_t now_us = 0;
 };
 
@@ -86,7 +86,8 @@ struct Orders {
 };
 Orders orders(const Machine &machine, const Mind &mind, const Mode &mode);
 
-/// A draw from 0 to 65535 of a 16-bit shift register (shifts 7, 9, 8: all numbers but 0, once each).
+/// A draw from 0 to 65535 of a 16-bit shift register (shifts 7, 9, 8: all numbers but 0, once
+/// each).
 std::uint16_t draw(Mind &mind);
 
 /// How long a wait is, now. A random one draws whole milliseconds between its ends, both included.

@@ -56,8 +56,8 @@ Say test(const rules::Program &program, const rules::Condition &c)
     case Test::Which:
         return say("'{}' is {}", c.reading, c.other);
     case Test::Than: {
-        const bool above = c.compare == rules::Compare::Greater ||
-                           c.compare == rules::Compare::GreaterOrEqual;
+        const bool above =
+            c.compare == rules::Compare::Greater || c.compare == rules::Compare::GreaterOrEqual;
         return say("{} {} {} {} {}", c.reading, sign(c.compare), c.other, above ? "+" : "−",
                    c.value.empty() ? Say("0") : value());
     }
@@ -101,8 +101,7 @@ Say heldWords(const rules::Program &program, const Machine &, const Mind &mind, 
     const auto &r = program.readings[i];
     const auto &h = mind.held[i];
     if (r.source == rules::Source::Key)
-        return say("{} {}", r.name,
-                   h.number == 0.0 ? "none" : units::plain(h.number, 0));
+        return say("{} {}", r.name, h.number == 0.0 ? "none" : units::plain(h.number, 0));
     if (!h.has)
         return say("{} none", r.name);
     if (r.source == rules::Source::Scan)
@@ -133,10 +132,9 @@ Say why(const rules::Program &program, const Machine &machine, const Mind &mind,
     case Cause::Kind::WaitOver:
         return say("the wait is over");
     case Cause::Kind::Stopped:
-        return cause.sensor < 0
-                   ? say("a look without echo stops it")
-                   : say("no echo of '{}' stops it",
-                         program.readings[static_cast<size_t>(cause.sensor)].name);
+        return cause.sensor < 0 ? say("a look without echo stops it")
+                                : say("no echo of '{}' stops it",
+                                      program.readings[static_cast<size_t>(cause.sensor)].name);
     case Cause::Kind::Branch:
         break;
     }

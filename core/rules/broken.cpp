@@ -44,8 +44,7 @@ public:
     void sourceIs(const std::string &name, std::initializer_list<Source> sources, const Say &where)
     {
         const auto *reading = readingIs(name, where);
-        if (reading &&
-            std::find(sources.begin(), sources.end(), reading->source) == sources.end())
+        if (reading && std::find(sources.begin(), sources.end(), reading->source) == sources.end())
             add(say("{} asks of '{}' what such a reading cannot say", where, name));
     }
 
@@ -126,8 +125,7 @@ public:
             break;
         case Test::Remembered:
             if (named(m_program.memos, c.reading) == nullptr)
-                add(say("{} asks for '{}', which the program does not remember", where,
-                        c.reading));
+                add(say("{} asks for '{}', which the program does not remember", where, c.reading));
             break;
         case Test::Lost:
             sourceIs(c.reading, {Source::Ranger, Source::Scan, Source::Pick, Source::Key}, where);

@@ -41,7 +41,8 @@ class TestCliProgram final : public QObject
     static QJsonArray findings(const QString &file, const QString &car, const QString &code)
     {
         QJsonArray all;
-        for (const auto &f : cli({"check", file, "--car", car, "--json"}).json()["findings"].toArray())
+        for (const auto &f :
+             cli({"check", file, "--car", car, "--json"}).json()["findings"].toArray())
             if (f.toObject()["code"].toString() == code)
                 all.append(f);
         return all;
@@ -92,13 +93,12 @@ private slots:
     void whatIsNotChosenIsNamed()
     {
         const auto out = path("unset.json");
-        const auto ran = cli({"program", demoFile, "--car", "Avocet", "--from", "halt", "--out", out,
-                              "--json"});
+        const auto ran =
+            cli({"program", demoFile, "--car", "Avocet", "--from", "halt", "--out", out, "--json"});
         QCOMPARE(ran.status, 0);
         QVERIFY(ran.json()["unset"].toArray().size() >= 4);
         const auto readings = write("one.csv", "time_ms,ahead\n0,60\n");
-        const auto run =
-            cli({"run-program", out, "--car", "Avocet", "--readings", readings});
+        const auto run = cli({"run-program", out, "--car", "Avocet", "--readings", readings});
         QCOMPARE(run.status, 2);
         QVERIFY(run.err.contains("threshold"));
         QVERIFY(run.out.isEmpty());
@@ -110,28 +110,29 @@ private slots:
         QTest::addColumn<QString>("says");
         const QStringList start = {"program", demoFile, "--car", "Avocet"};
         const QStringList out = {"--out", "/tmp/never.json"};
-        QTest::newRow("template") << start + QStringList{"--from", "ramble"} + out << "keep-station";
+        QTest::newRow("template") << start + QStringList{"--from", "ramble"} + out
+                                  << "keep-station";
         QTest::newRow("choice") << start + QStringList{"--from", "halt", "--set", "tie=left"} + out
                                 << "no such choice";
-        QTest::newRow("twice") << start +
-                QStringList{"--from", "halt", "--set", "speed=1", "--set", "speed=2"} + out
+        QTest::newRow("twice") << start + QStringList{"--from",  "halt",  "--set",
+                                                      "speed=1", "--set", "speed=2"} +
+                                      out
                                << "twice";
         QTest::newRow("no value") << start + QStringList{"--from", "halt", "--set", "speed"} + out
                                   << "KEY=VALUE";
         QTest::newRow("nothing") << start + out << "nothing is asked";
-        QTest::newRow("no program") << QStringList{"program", demoFile, "--car", "Curlew", "--set",
-                                                   "threshold=30cm"} +
-                out << "runs no program";
+        QTest::newRow("no program")
+            << QStringList{"program", demoFile, "--car", "Curlew", "--set", "threshold=30cm"} + out
+            << "runs no program";
         QTest::newRow("by hand") << start + QStringList{"--set", "tie=left"} + out
                                  << "changed by hand";
         QTest::newRow("compare nothing")
             << QStringList{"compare", demoFile, "--car", "Avocet"} << "what with";
-        QTest::newRow("compare whom") << QStringList{"compare", demoFile, "--car", "Avocet",
-                                                     "--with", "Heron"}
-                                      << "Heron";
-        QTest::newRow("no readings") << QStringList{"run-program", demoFile, "--car", "Avocet",
-                                                    "--readings", "/nowhere.csv"}
-                                     << "/nowhere.csv";
+        QTest::newRow("compare whom")
+            << QStringList{"compare", demoFile, "--car", "Avocet", "--with", "Heron"} << "Heron";
+        QTest::newRow("no readings")
+            << QStringList{"run-program", demoFile, "--car", "Avocet", "--readings", "/nowhere.csv"}
+            << "/nowhere.csv";
     }
     void refusals()
     {
@@ -183,8 +184,8 @@ private slots:
     {
         QFETCH(QByteArray, text);
         QFETCH(QString, says);
-        const auto ran = cli({"run-program", demoFile, "--car", "Avocet", "--readings",
-                              write("bad.csv", text)});
+        const auto ran =
+            cli({"run-program", demoFile, "--car", "Avocet", "--readings", write("bad.csv", text)});
         QCOMPARE(ran.status, 2);
         QVERIFY2(ran.err.contains(says), qPrintable(ran.err));
     }
@@ -217,22 +218,24 @@ private slots:
 
     void aSensorThatIsNotThere()
     {
-        const auto file = made("Avocet", "edge-zigzag", {"threshold=530", "edge=left", "speed=100"});
+        const auto file =
+            made("Avocet", "edge-zigzag", {"threshold=530", "edge=left", "speed=100"});
         QCOMPARE(findings(file, "Avocet", "reading-without-sensor").size(), 1);
-        const auto there = made("Godwit", "edge-zigzag", {"threshold=530", "edge=left", "speed=100"});
+        const auto there =
+            made("Godwit", "edge-zigzag", {"threshold=530", "edge=left", "speed=100"});
         QVERIFY(findings(there, "Godwit", "reading-without-sensor").isEmpty());
     }
 
     void everyTemplateIsTakenByItsCar()
     {
-        const QString cars[] = {"Avocet", "Avocet", "Sanderling", "Avocet", "Ruff", "Avocet",
-                                "Curlew", "Curlew", "Redshank", "Sanderling", "Whimbrel", "Godwit",
-                                "Godwit", "Godwit", "Dunlin", "Godwit", "Godwit", "Plover",
-                                "Turnstone"};
+        const QString cars[] = {"Avocet",   "Avocet", "Sanderling", "Avocet",   "Ruff",
+                                "Avocet",   "Curlew", "Curlew",     "Redshank", "Sanderling",
+                                "Whimbrel", "Godwit", "Godwit",     "Godwit",   "Dunlin",
+                                "Godwit",   "Godwit", "Plover",     "Turnstone"};
         const QHash<QString, QString> usual = {
-            {"distance", "30cm"}, {"duration", "300ms"}, {"pwm", "120"},  {"count", "500"},
-            {"times", "3"},       {"temperature", "20C"}, {"number", "0.5"}, {"per-degree", "9ms"},
-            {"by-source", "400"}};
+            {"distance", "30cm"}, {"duration", "300ms"}, {"pwm", "120"},
+            {"count", "500"},     {"times", "3"},        {"temperature", "20C"},
+            {"number", "0.5"},    {"per-degree", "9ms"}, {"by-source", "400"}};
         int i = 0;
         for (const auto &entry : cli({"templates", "--json"}).json()["templates"].toArray()) {
             const auto t = entry.toObject();
@@ -245,14 +248,14 @@ private slots:
                     continue;
                 const auto words = choice["words"].toArray();
                 set << key + "=" +
-                        (!words.isEmpty()                       ? words[0].toString()
-                         : choice["kind"].toString() == "angles" ? QStringLiteral("30,150")
-                         : key == "limit"                        ? QStringLiteral("400cm")
-                         : key == "far"  ? (usual[choice["kind"].toString()] == "400"
-                                                ? QStringLiteral("200")
-                                                : QStringLiteral("45cm"))
-                         : key == "light" ? QStringLiteral("820")
-                                          : usual[choice["kind"].toString()]);
+                           (!words.isEmpty()                        ? words[0].toString()
+                            : choice["kind"].toString() == "angles" ? QStringLiteral("30,150")
+                            : key == "limit"                        ? QStringLiteral("400cm")
+                            : key == "far"   ? (usual[choice["kind"].toString()] == "400"
+                                                    ? QStringLiteral("200")
+                                                    : QStringLiteral("45cm"))
+                            : key == "light" ? QStringLiteral("820")
+                                             : usual[choice["kind"].toString()]);
             }
             const auto file = made(cars[i], t["name"].toString(), set);
             const auto table = cli({"table", file, "--car", cars[i], "--json"});
@@ -264,20 +267,32 @@ private slots:
 
     void twoTemplatesByBehaviour()
     {
-        const auto ran = cli({"compare", demoFile, "--car", "Curlew", "--template", "glance",
-                              "--template", "first-free-side", "--set", "threshold=30cm",
-                              "--set", "angles=30,150", "--set", "dwell=300ms", "--set",
-                              "tolerance=5cm", "--set", "tie=right", "--set", "free=50cm", "--set",
-                              "back-time=400ms", "--set", "turn-time-left=400ms", "--set",
-                              "turn-time-right=400ms", "--set", "turn-around=800ms", "--set",
-                              "turn-speed=120", "--set", "no-echo=clear", "--set", "limit=400cm",
-                              "--set", "air=20C", "--set", "speed=140", "--json"});
+        const auto ran = cli({"compare",    demoFile,
+                              "--car",      "Curlew",
+                              "--template", "glance",
+                              "--template", "first-free-side",
+                              "--set",      "threshold=30cm",
+                              "--set",      "angles=30,150",
+                              "--set",      "dwell=300ms",
+                              "--set",      "tolerance=5cm",
+                              "--set",      "tie=right",
+                              "--set",      "free=50cm",
+                              "--set",      "back-time=400ms",
+                              "--set",      "turn-time-left=400ms",
+                              "--set",      "turn-time-right=400ms",
+                              "--set",      "turn-around=800ms",
+                              "--set",      "turn-speed=120",
+                              "--set",      "no-echo=clear",
+                              "--set",      "limit=400cm",
+                              "--set",      "air=20C",
+                              "--set",      "speed=140",
+                              "--json"});
         // A choice that only one of them has, and only under a condition, is refused as there.
         QCOMPARE(ran.status, 2);
-        const auto halts = cli({"compare", demoFile, "--car", "Avocet", "--template", "halt",
-                                "--template", "retreat", "--set", "threshold=30cm", "--set",
-                                "no-echo=clear", "--set", "limit=400cm", "--set", "air=20C",
-                                "--set", "speed=140", "--json"});
+        const auto halts =
+            cli({"compare", demoFile, "--car", "Avocet", "--template", "halt", "--template",
+                 "retreat", "--set", "threshold=30cm", "--set", "no-echo=clear", "--set",
+                 "limit=400cm", "--set", "air=20C", "--set", "speed=140", "--json"});
         QCOMPARE(halts.status, 0);
         QVERIFY(halts.json()["differences"].toArray().size() >= 2);
         QVERIFY(halts.json()["costs"].toObject()["a"].toObject()["longest_pass_ms"].toDouble() >
@@ -289,8 +304,9 @@ private slots:
     {
         const auto file = made("Dunlin", "straddle",
                                {"light-level=1", "both-dark=stop", "turn-speed=120", "speed=140"});
-        for (const auto &call : {QStringList{"budget", file, "--car", "Dunlin"},
-                                 QStringList{"code", file, "--car", "Dunlin", "--out", path("c")}}) {
+        for (const auto &call :
+             {QStringList{"budget", file, "--car", "Dunlin"},
+              QStringList{"code", file, "--car", "Dunlin", "--out", path("c")}}) {
             const auto ran = cli(call);
             QCOMPARE(ran.status, 2);
             QVERIFY2(ran.err.contains("rangers alone"), qPrintable(ran.err));

@@ -14,20 +14,34 @@ namespace badger::test
 inline io::Choices enough(const std::string &name)
 {
     static const std::map<std::string, std::string> usual = {
-        {"threshold", "30cm"},      {"near", "18cm"},
-        {"far", "45cm"},            {"speed", "140"},
-        {"turn-speed", "120"},      {"no-echo", "clear"},
-        {"limit", "400cm"},         {"air", "20C"},
-        {"back-time", "500ms"},     {"turn-time", "400ms"},
-        {"turn-time-left", "400ms"}, {"turn-time-right", "400ms"},
-        {"turn-side", "left"},      {"turn-least", "200ms"},
-        {"turn-most", "900ms"},     {"turn-around", "800ms"},
-        {"tolerance", "3cm"},       {"tie", "right"},
-        {"free", "50cm"},           {"dwell", "300ms"},
-        {"per-degree", "9ms"},      {"lost-signal", "500ms"},
-        {"dark", "240"},            {"light", "820"},
-        {"gain", "0.8"},            {"edge", "left"},
-        {"light-level", "1"},       {"both-dark", "stop"},
+        {"threshold", "30cm"},
+        {"near", "18cm"},
+        {"far", "45cm"},
+        {"speed", "140"},
+        {"turn-speed", "120"},
+        {"no-echo", "clear"},
+        {"limit", "400cm"},
+        {"air", "20C"},
+        {"back-time", "500ms"},
+        {"turn-time", "400ms"},
+        {"turn-time-left", "400ms"},
+        {"turn-time-right", "400ms"},
+        {"turn-side", "left"},
+        {"turn-least", "200ms"},
+        {"turn-most", "900ms"},
+        {"turn-around", "800ms"},
+        {"tolerance", "3cm"},
+        {"tie", "right"},
+        {"free", "50cm"},
+        {"dwell", "300ms"},
+        {"per-degree", "9ms"},
+        {"lost-signal", "500ms"},
+        {"dark", "240"},
+        {"light", "820"},
+        {"gain", "0.8"},
+        {"edge", "left"},
+        {"light-level", "1"},
+        {"both-dark", "stop"},
         {"crossed", "no"},
     };
     io::Choices all;
@@ -40,8 +54,11 @@ inline io::Choices enough(const std::string &name)
                          : name == "first-free-side" ? "150,30"
                                                      : "30,150";
         else if (c.kind == "count" || c.kind == "by-source")
-            all[c.key] = c.key == "near" ? "700" : c.key == "far" ? "300" : c.key == "dark" ? "240"
-                         : c.key == "light" ? "820" : "530";
+            all[c.key] = c.key == "near"    ? "700"
+                         : c.key == "far"   ? "300"
+                         : c.key == "dark"  ? "240"
+                         : c.key == "light" ? "820"
+                                            : "530";
         else
             all[c.key] = usual.at(c.key);
     }
@@ -87,8 +104,7 @@ inline QStringList states(const rules::Program &program, const std::vector<machi
 {
     QStringList all;
     for (const auto &t : told) {
-        const auto name =
-            QString::fromStdString(program.states[static_cast<size_t>(t.mode)].name);
+        const auto name = QString::fromStdString(program.states[static_cast<size_t>(t.mode)].name);
         if (all.isEmpty() || all.back() != name)
             all.push_back(name);
     }

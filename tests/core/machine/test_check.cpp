@@ -91,9 +91,8 @@ private slots:
     /// With a go-forward else the hole at 18 is dangerous, that at 45 harmless.
     void aLimitThatFallsToTheElse()
     {
-        const auto all = check("keep-station", {{"near-compare", "lt"},
-                                                {"far-compare", "lt"},
-                                                {"otherwise", "go"}});
+        const auto all = check(
+            "keep-station", {{"near-compare", "lt"}, {"far-compare", "lt"}, {"otherwise", "go"}});
         int dangerous = 0;
         int harmless = 0;
         for (const auto &f : all.findings)
@@ -169,8 +168,7 @@ private slots:
     void tiesOfAScanPreferOneEnd()
     {
         QVERIFY(said(of(check("fan"), "ties-prefer-one-side")).contains("right"));
-        QVERIFY(
-            said(of(check("fan", {{"tie", "last"}}), "ties-prefer-one-side")).contains("left"));
+        QVERIFY(said(of(check("fan", {{"tie", "last"}}), "ties-prefer-one-side")).contains("left"));
         QVERIFY(!of(check("fan", {{"angles", "90,40,140"}}), "ties-prefer-one-side"));
     }
 
@@ -290,9 +288,9 @@ private slots:
 
     void costsAreThoseOfTheWaitsAndLooks()
     {
-        const auto c = machine::compare(made("back-and-turn", {{"back-time", "1.2s"},
-                                                               {"turn-time", "0.9s"}}),
-                                        made("glance"), usual());
+        const auto c =
+            machine::compare(made("back-and-turn", {{"back-time", "1.2s"}, {"turn-time", "0.9s"}}),
+                             made("glance"), usual());
         VERIFY_OK(c);
         QVERIFY(std::abs(c->a.blind_s - 2.1) < 1e-9);
         QVERIFY(std::abs(*c->a.blind_m - 0.264) < 1e-9);

@@ -28,8 +28,9 @@ private slots:
         QCOMPARE(states(p, played(p, {{"0", "33"}, {"200", "32"}, {"400", "33"}})).join(','),
                  QStringLiteral("stands,drives,stands,drives"));
         const auto strict = made("halt", {{"threshold", "32cm"}, {"compare", "lt"}});
-        QCOMPARE(states(strict, played(strict, {{"0", "33"}, {"200", "32"}, {"400", "31"}})).join(','),
-                 QStringLiteral("stands,drives,stands"));
+        QCOMPARE(
+            states(strict, played(strict, {{"0", "33"}, {"200", "32"}, {"400", "31"}})).join(','),
+            QStringLiteral("stands,drives,stands"));
     }
 
     /// Between 18 and 45, both open, no else: at 18, 45 and none the last command stays.
@@ -40,8 +41,13 @@ private slots:
                                              {"near-compare", "lt"},
                                              {"far-compare", "lt"},
                                              {"no-echo", "skip"}});
-        const auto told = played(p, {{"0", "60"}, {"200", "60"}, {"400", "45"}, {"600", "none"},
-                                     {"800", "18"}, {"1000", "17"}, {"1200", "18"}});
+        const auto told = played(p, {{"0", "60"},
+                                     {"200", "60"},
+                                     {"400", "45"},
+                                     {"600", "none"},
+                                     {"800", "18"},
+                                     {"1000", "17"},
+                                     {"1200", "18"}});
         QCOMPARE(states(p, told).join(','), QStringLiteral("stands,advances,backs"));
         QCOMPARE(int(entered_ms(p, told, "backs")) / 10, 100); // 17 cm at 1 s, and its flight
     }
@@ -80,12 +86,30 @@ private slots:
         QTest::addColumn<QString>("left");
         QTest::addColumn<QString>("tolerance");
         QTest::addColumn<QString>("goes");
-        QTest::newRow("one more, none asked") << "41" << "40" << "0cm" << "turns right";
-        QTest::newRow("one more, three asked") << "41" << "40" << "3cm" << "backs";
-        QTest::newRow("three more, three asked") << "43" << "40" << "3cm" << "backs";
-        QTest::newRow("four more") << "44" << "40" << "3cm" << "turns right";
-        QTest::newRow("left") << "40" << "44" << "3cm" << "turns left";
-        QTest::newRow("none is far") << "30" << "none" << "3cm" << "turns left";
+        QTest::newRow("one more, none asked") << "41"
+                                              << "40"
+                                              << "0cm"
+                                              << "turns right";
+        QTest::newRow("one more, three asked") << "41"
+                                               << "40"
+                                               << "3cm"
+                                               << "backs";
+        QTest::newRow("three more, three asked") << "43"
+                                                 << "40"
+                                                 << "3cm"
+                                                 << "backs";
+        QTest::newRow("four more") << "44"
+                                   << "40"
+                                   << "3cm"
+                                   << "turns right";
+        QTest::newRow("left") << "40"
+                              << "44"
+                              << "3cm"
+                              << "turns left";
+        QTest::newRow("none is far") << "30"
+                                     << "none"
+                                     << "3cm"
+                                     << "turns left";
     }
     void glanceTakesTheFartherSideWithinItsTolerance()
     {
@@ -93,8 +117,9 @@ private slots:
         QFETCH(QString, left);
         QFETCH(QString, tolerance);
         QFETCH(QString, goes);
-        const auto p = made("glance", {{"tolerance", tolerance.toStdString()}, {"tie", "back"},
-                                       {"back-time", "400ms"}});
+        const auto p =
+            made("glance",
+                 {{"tolerance", tolerance.toStdString()}, {"tie", "back"}, {"back-time", "400ms"}});
         const auto told = played(p, {{"0", "60", right.toStdString(), left.toStdString()},
                                      {"300", "20", right.toStdString(), left.toStdString()}});
         QVERIFY2(states(p, told).contains(goes), qPrintable(states(p, told).join(',')));
@@ -103,8 +128,8 @@ private slots:
     /// With none as 0 an open left side is nearer than everything: it turns to the near wall.
     void noneAsNoughtTurnsToTheWall()
     {
-        const auto p = made("glance", {{"no-echo-look", "blocked"}, {"tie", "back"},
-                                       {"back-time", "400ms"}});
+        const auto p =
+            made("glance", {{"no-echo-look", "blocked"}, {"tie", "back"}, {"back-time", "400ms"}});
         const auto told = played(p, {{"0", "60", "30", "none"}, {"300", "20", "30", "none"}});
         QVERIFY(states(p, told).contains(QStringLiteral("turns right")));
     }
@@ -116,9 +141,12 @@ private slots:
         QTest::addColumn<QString>("tie");
         QTest::addColumn<double>("turn_ms");
         QTest::addColumn<int>("left"); // of the left wheel: negative turns left
-        QTest::newRow("beyond is 0, first") << "zero" << "first" << 270.0 << -120;
-        QTest::newRow("beyond is 0, last") << "zero" << "last" << 360.0 << -120;
-        QTest::newRow("beyond is the limit") << "limit" << "first" << 90.0 << 120;
+        QTest::newRow("beyond is 0, first") << "zero"
+                                            << "first" << 270.0 << -120;
+        QTest::newRow("beyond is 0, last") << "zero"
+                                           << "last" << 360.0 << -120;
+        QTest::newRow("beyond is the limit") << "limit"
+                                             << "first" << 90.0 << 120;
     }
     void theScanOfTheWorkedExample()
     {
@@ -126,9 +154,9 @@ private slots:
         QFETCH(QString, tie);
         QFETCH(double, turn_ms);
         QFETCH(int, left);
-        const auto p =
-            made("fan", {{"beyond", beyond.toStdString()}, {"tie", tie.toStdString()},
-                         {"dwell", "220ms"}});
+        const auto p = made(
+            "fan",
+            {{"beyond", beyond.toStdString()}, {"tie", tie.toStdString()}, {"dwell", "220ms"}});
         const std::vector<std::string> fan = {"35", "60", "45",  "80",  "410", "50",
                                               "55", "90", "130", "130", "70"};
         std::vector<std::string> clear = {"0", "60"};
@@ -168,11 +196,10 @@ private slots:
     void theLaneRemembersItsTurn()
     {
         const auto p = made("lane");
-        const auto told = played(p, {{"0", "0", "0", "1", "0"},
-                                     {"100", "1", "0", "0", "1"},
-                                     {"200", "0", "0", "0", "0"}});
-        QCOMPARE(states(p, told).join(','),
-                 QStringLiteral("turns left,drives,turns left"));
+        const auto told = played(
+            p,
+            {{"0", "0", "0", "1", "0"}, {"100", "1", "0", "0", "1"}, {"200", "0", "0", "0", "0"}});
+        QCOMPARE(states(p, told).join(','), QStringLiteral("turns left,drives,turns left"));
     }
 
     void overOneLineASeenLineIsSteeredTo()
@@ -193,17 +220,17 @@ private slots:
         QCOMPARE(wheels(played(p, {{"0", "1023"}})), std::pair(150, 50));
         QVERIFY(played(p, {{"0", "1023"}}).back().orders.clamped);
         QCOMPARE(wheels(played(p, {{"0", "240"}})), std::pair(50, 150));
-        const auto other = made("edge-glide", {{"gain", "0.5"}, {"speed", "100"}, {"edge", "right"}});
+        const auto other =
+            made("edge-glide", {{"gain", "0.5"}, {"speed", "100"}, {"edge", "right"}});
         QCOMPARE(wheels(played(other, {{"0", "675"}})), std::pair(75, 125));
     }
 
     void straddleTurnsToTheSideThatSees()
     {
         const auto p = made("straddle");
-        const auto told = played(
-            p, {{"0", "0", "0"}, {"100", "1", "0"}, {"200", "0", "1"}, {"300", "1", "1"}});
-        QCOMPARE(states(p, told).join(','),
-                 QStringLiteral("drives,turns left,turns right,stands"));
+        const auto told =
+            played(p, {{"0", "0", "0"}, {"100", "1", "0"}, {"200", "0", "1"}, {"300", "1", "1"}});
+        QCOMPARE(states(p, told).join(','), QStringLiteral("drives,turns left,turns right,stands"));
         QCOMPARE(states(p, played(p, {{"0", "dark", "light"}})).back(),
                  QStringLiteral("turns left"));
         const auto light = made("straddle", {{"line", "light"}});
@@ -241,8 +268,8 @@ private slots:
         VERIFY_OK(machine);
         const auto number = machine::numberOf(machine->sensors.front(), 38000);
         QCOMPARE(number.value_or(0.0), -468.0);
-        const auto warm = machine::lower(
-            made("halt", {{"time-bits", "16"}, {"limit", "700cm"}, {"air", "20C"}}));
+        const auto warm =
+            machine::lower(made("halt", {{"time-bits", "16"}, {"limit", "700cm"}, {"air", "20C"}}));
         QCOMPARE(machine::numberOf(warm->sensors.front(), 38000).value_or(0.0), -472.0);
         QCOMPARE(states(p, played(p, {{"0", "60"}, {"300", "wild"}})).back(),
                  QStringLiteral("stands"));
@@ -254,8 +281,8 @@ private slots:
     void chanceIsTheSameWithTheSameSeed()
     {
         const auto p = made("back-and-wander");
-        const std::vector<std::vector<std::string>> rows = {{"0", "60"}, {"300", "20"},
-                                                            {"9000", "60"}};
+        const std::vector<std::vector<std::string>> rows = {
+            {"0", "60"}, {"300", "20"}, {"9000", "60"}};
         const auto a = played(p, rows);
         const auto b = played(p, rows);
         QCOMPARE(a.size(), b.size());
@@ -291,7 +318,8 @@ private slots:
         QVERIFY(turns > 2);
     }
 
-    /// 9600 baud carry 960 characters a second: with a full buffer a pass lasts as long as its line.
+    /// 9600 baud carry 960 characters a second: with a full buffer a pass lasts as long as its
+    /// line.
     void printsSlowAPassOnlyOnceTheBufferIsFull()
     {
         const auto quiet = made("halt");

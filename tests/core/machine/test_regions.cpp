@@ -161,8 +161,9 @@ private slots:
     /// Strict on both sides: holes at exactly 18 and 45; with <= on both none.
     void theHolesOfTheWorkedExample()
     {
-        const auto strict = made("keep-station", {{"near", "18cm"}, {"far", "45cm"},
-                                                  {"near-compare", "lt"}, {"far-compare", "lt"}});
+        const auto strict = made(
+            "keep-station",
+            {{"near", "18cm"}, {"far", "45cm"}, {"near-compare", "lt"}, {"far-compare", "lt"}});
         const auto m = machine::lower(strict);
         const auto r = machine::regions(strict, *m, 0);
         VERIFY_OK(r);
@@ -181,8 +182,10 @@ private slots:
 
     void fractionsHaveHolesBetweenWholeNumbersToo()
     {
-        auto p = made("keep-station", {{"near", "18cm"}, {"far", "18.5cm"},
-                                       {"near-compare", "lt"}, {"far-compare", "lt"},
+        auto p = made("keep-station", {{"near", "18cm"},
+                                       {"far", "18.5cm"},
+                                       {"near-compare", "lt"},
+                                       {"far-compare", "lt"},
                                        {"numbers", "fraction"}});
         auto count = [](const rules::Program &program) {
             int rules = 0;
@@ -193,8 +196,9 @@ private slots:
             return rules;
         };
         QCOMPARE(count(p), 1); // the stretch between, which no whole number reaches
-        p = made("keep-station", {{"near", "18cm"}, {"far", "18.5cm"}, {"near-compare", "lt"},
-                                  {"far-compare", "lt"}});
+        p = made(
+            "keep-station",
+            {{"near", "18cm"}, {"far", "18.5cm"}, {"near-compare", "lt"}, {"far-compare", "lt"}});
         QCOMPARE(count(p), 0);
     }
 

@@ -66,8 +66,7 @@ private slots:
         for (const auto &t : io::templates()) {
             const auto program = made(t.name);
             const auto missing = rules::unset(program);
-            QVERIFY2(missing.empty(),
-                     missing.empty() ? "" : english(missing.front()).c_str());
+            QVERIFY2(missing.empty(), missing.empty() ? "" : english(missing.front()).c_str());
             QVERIFY(rules::broken(program).empty());
             QVERIFY(machine::lower(program).has_value());
         }
@@ -116,22 +115,70 @@ private slots:
         QTest::addColumn<QString>("key");
         QTest::addColumn<QString>("word");
         QTest::addColumn<QString>("says");
-        QTest::newRow("template") << "sonar" << "" << "" << "there is no template";
-        QTest::newRow("choice") << "halt" << "tie" << "left" << "no such choice";
-        QTest::newRow("word") << "halt" << "compare" << "ge" << "le, lt";
-        QTest::newRow("no unit") << "halt" << "threshold" << "30" << "unit";
-        QTest::newRow("wrong unit") << "halt" << "threshold" << "30ms" << "ms";
-        QTest::newRow("nan") << "halt" << "speed" << "nan" << "no number";
-        QTest::newRow("speed") << "halt" << "speed" << "300" << "out of range";
-        QTest::newRow("half a count") << "halt" << "speed" << "140.5" << "out of range";
-        QTest::newRow("median") << "halt" << "median" << "4" << "no middle";
-        QTest::newRow("limit") << "halt" << "limit" << "99m" << "";
-        QTest::newRow("angles") << "glance" << "angles" << "30" << "angle";
-        QTest::newRow("angle") << "glance" << "angles" << "30,200" << "out of range";
-        QTest::newRow("angle word") << "glance" << "angles" << "30,left" << "no number";
-        QTest::newRow("switched off") << "hand-follow" << "dark" << "240" << "means nothing";
-        QTest::newRow("shape") << "turn-away" << "turn-speed" << "120" << "turn-side";
-        QTest::newRow("source") << "hand-follow" << "near" << "20cm" << "no number";
+        QTest::newRow("template") << "sonar"
+                                  << ""
+                                  << ""
+                                  << "there is no template";
+        QTest::newRow("choice") << "halt"
+                                << "tie"
+                                << "left"
+                                << "no such choice";
+        QTest::newRow("word") << "halt"
+                              << "compare"
+                              << "ge"
+                              << "le, lt";
+        QTest::newRow("no unit") << "halt"
+                                 << "threshold"
+                                 << "30"
+                                 << "unit";
+        QTest::newRow("wrong unit") << "halt"
+                                    << "threshold"
+                                    << "30ms"
+                                    << "ms";
+        QTest::newRow("nan") << "halt"
+                             << "speed"
+                             << "nan"
+                             << "no number";
+        QTest::newRow("speed") << "halt"
+                               << "speed"
+                               << "300"
+                               << "out of range";
+        QTest::newRow("half a count") << "halt"
+                                      << "speed"
+                                      << "140.5"
+                                      << "out of range";
+        QTest::newRow("median") << "halt"
+                                << "median"
+                                << "4"
+                                << "no middle";
+        QTest::newRow("limit") << "halt"
+                               << "limit"
+                               << "99m"
+                               << "";
+        QTest::newRow("angles") << "glance"
+                                << "angles"
+                                << "30"
+                                << "angle";
+        QTest::newRow("angle") << "glance"
+                               << "angles"
+                               << "30,200"
+                               << "out of range";
+        QTest::newRow("angle word") << "glance"
+                                    << "angles"
+                                    << "30,left"
+                                    << "no number";
+        QTest::newRow("switched off") << "hand-follow"
+                                      << "dark"
+                                      << "240"
+                                      << "means nothing";
+        QTest::newRow("shape") << "turn-away"
+                               << "turn-speed"
+                               << "120"
+                               << "turn-side";
+        QTest::newRow("source") << "hand-follow"
+                                << "near"
+                                << "20cm"
+                                << "no number";
     }
     void whatCannotBeMeantIsRefused()
     {
