@@ -6,12 +6,16 @@
 #include "app/widgets/marks.h"
 #include "app/widgets/picture_button.h"
 #include "app/widgets/text.h"
+#include "core/kit/roles.h"
 #include "core/rules/table.h"
 
 #include <QGridLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPainter>
+#include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace badger::app
 {
@@ -59,12 +63,32 @@ void paintBands(QPainter &p, const QRectF &box, const rules::Program &program, c
     p.drawRect(strip);
 }
 
+/// What a program can do, one act beside the other.
+void paintActs(QPainter &p, const QRectF &box, const rules::Program &program, const Theme &theme)
+{
+    std::vector<rules::Act> acts;
+    for (const auto &s : program.states)
+        if (std::find(acts.begin(), acts.end(), rules::actOf(s.motion)) == acts.end())
+            acts.push_back(rules::actOf(s.motion));
+    const qreal w = box.width() / static_cast<qreal>(acts.size());
+    p.setFont(theme.text(Type::Small));
+    for (size_t i = 0; i < acts.size(); ++i) {
+        const QRectF part(box.left() + w * static_cast<qreal>(i),
+                          box.center().y() - box.height() / 5, w - 3, box.height() / 2.5);
+        p.setPen(QPen(theme.color(Tone::Ink), theme.line()));
+        p.setBrush(theme.color(acts[i]));
+        p.drawRoundedRect(part, part.height() / 2, part.height() / 2);
+        p.drawText(part, Qt::AlignCenter, rules::word(acts[i]));
+    }
+}
+
 } // namespace
 
 RuleStart::RuleStart(Session &session, const Theme &theme, QWidget *parent)
     : QWidget(parent), m_session(session), m_theme(theme)
 {
-    auto *layout = new QVBoxLayout(this);
+    auto *page = new QWidget;
+    auto *layout = new QVBoxLayout(page);
     layout->setContentsMargins(0, theme.space(2), 0, 0);
     layout->setSpacing(theme.space(3));
     m_words = new QLabel;
@@ -75,35 +99,98 @@ RuleStart::RuleStart(Session &session, const Theme &theme, QWidget *parent)
     m_grid->setSpacing(theme.space(2));
     layout->addLayout(m_grid);
     layout->addStretch(1);
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setWidget(page);
+    auto *outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
 }
 
-void RuleStart::take(const rules::Program &program, bool isNew)
+void RuleStart::takeProgram(const Id<rules::Program> &id)
 {
-    const auto car = m_session.carName().toStdString();
-    const auto id = isNew ? newId<rules::Program>(m_session.document().ids()) : program.id;
-    m_session.edit(isNew ? tr("New program") : tr("Choose a program"), [&](workshop::Workshop &w) {
-        if (isNew)
-            w.programs.push_back(
-                rules::haltProgram(id, workshop::freeProgramName(w, "halt " + car)));
+    m_session.editCar(tr("Choose a program"), [&](kit::Car &car) { car.program = id; });
+}
+
+void RuleStart::takeTemplate(const io::Template &of, const io::Choices &choices)
+{
+    const auto *car = m_session.car();
+    const auto id = newId<rules::Program>(m_session.document().ids());
+    auto program = io::fromTemplate(
+        of.name, choices, kit::roles({*car, m_session.catalogue()}), id,
+        workshop::freeProgramName(m_session.workshop(), of.name + " " + car->name));
+    if (!program) {
+        emit m_session.said(str(program.error().text()), true);
+        return;
+    }
+    m_session.edit(tr("New program"), [&](workshop::Workshop &w) {
+        w.programs.push_back(*program);
         for (auto &c : w.cars)
             if (c.id == m_session.carId())
                 c.program = id;
     });
 }
 
-void RuleStart::addProgram(const rules::Program &program, const QString &title, const QString &line,
-                           bool isNew)
+void RuleStart::add(PictureButton *button)
 {
     constexpr int columns = 3;
-    auto *button = new PictureButton(
-        title, line,
-        [this, program](QPainter &p, const QRectF &box) { paintBands(p, box, program, m_theme); },
-        m_theme);
-    button->setObjectName("start:" + title);
-    connect(button, &PictureButton::clicked, this,
-            [this, program, isNew] { take(program, isNew); });
     m_grid->addWidget(button, m_count / columns, m_count % columns);
     ++m_count;
+}
+
+void RuleStart::addProgram(const rules::Program &program, const QString &title, const QString &line)
+{
+    auto *button = new PictureButton(
+        title, line,
+        [this, program](QPainter &p, const QRectF &box) {
+            if (rules::forRangersAlone(program))
+                paintBands(p, box, program, m_theme);
+            else
+                paintActs(p, box, program, m_theme);
+        },
+        m_theme);
+    button->setObjectName("start:" + title);
+    connect(button, &PictureButton::clicked, this, [this, id = program.id] { takeProgram(id); });
+    add(button);
+}
+
+void RuleStart::addTemplate(const io::Template &of, const io::Roles &roles)
+{
+    io::Choices shape;
+    const io::TemplateChoice *open = nullptr;
+    for (const auto &c : of.choices)
+        if (c.shapes) {
+            shape[c.key] = c.words.front();
+            open = &c;
+        }
+    const auto program = io::fromTemplate(of.name, shape, roles, {"new"}, of.name);
+    if (!program)
+        return;
+    auto *button = new PictureButton(
+        str(of.name), str(of.what),
+        [this, program = *program](QPainter &p, const QRectF &box) {
+            paintActs(p, box, program, m_theme);
+        },
+        m_theme);
+    button->setObjectName("start:" + str(of.name));
+    button->setToolTip(str(of.why));
+    connect(button, &PictureButton::clicked, this, [this, button, &of, open] {
+        if (open == nullptr)
+            return takeTemplate(of, {});
+        // The program's shape hangs on one word more, which nobody but a person can choose.
+        auto *menu = new QMenu(button);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        menu->addSection(str(open->meaning));
+        for (const auto &word : open->words)
+            connect(menu->addAction(str(word)), &QAction::triggered, this,
+                    [this, &of, key = open->key, word] {
+                        takeTemplate(of, {{key, word}});
+                    });
+        menu->popup(button->mapToGlobal(button->rect().center()));
+    });
+    add(button);
 }
 
 void RuleStart::refresh()
@@ -113,13 +200,16 @@ void RuleStart::refresh()
     const auto *car = m_session.car();
     if (car == nullptr)
         return;
-    m_words->setText(tr("A program says what the car does at every reading. Begin with a new one, "
-                        "or let %1 run one that is here already; a change to it then changes it "
-                        "for every car that runs it.")
+    m_words->setText(tr("A program says what the car does at every reading. Begin with a behaviour "
+                        "that %1 has the sensors for: what is not chosen yet stays open in its "
+                        "sentences. Or let it run a program that is here already; a change to that "
+                        "then changes it for every car that runs it.")
                          .arg(str(car->name)));
-    addProgram(rules::haltProgram({}, "new"), tr("Halt, new"),
-               tr("drive, and stand inside a distance; nothing is chosen yet"), true);
-    constexpr size_t most = 8; // a page without scrolling
+    const auto roles = kit::roles({*car, m_session.catalogue()});
+    for (const auto &t : io::templates())
+        if (io::suits(t, roles))
+            addTemplate(t, roles);
+    constexpr size_t most = 8;
     const auto &programs = m_session.workshop().programs;
     for (size_t i = 0; i < programs.size() && i < most; ++i) {
         QStringList cars;
@@ -127,8 +217,7 @@ void RuleStart::refresh()
             if (c.program == programs[i].id)
                 cars << str(c.name);
         addProgram(programs[i], str(programs[i].name),
-                   cars.isEmpty() ? tr("no car runs it") : tr("as on %1").arg(cars.join(", ")),
-                   false);
+                   cars.isEmpty() ? tr("no car runs it") : tr("as on %1").arg(cars.join(", ")));
     }
 }
 

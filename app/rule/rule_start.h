@@ -5,6 +5,8 @@
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
 
+#include "core/io/templates.h"
+
 #include <QWidget>
 
 class QGridLayout;
@@ -23,9 +25,12 @@ public:
     void refresh();
 
 private:
-    void addProgram(const rules::Program &program, const QString &title, const QString &line,
-                    bool isNew);
-    void take(const rules::Program &program, bool isNew);
+    void addProgram(const rules::Program &program, const QString &title, const QString &line);
+    void add(class PictureButton *button);
+    void addTemplate(const io::Template &of, const io::Roles &roles);
+    void takeProgram(const Id<rules::Program> &id);
+    /// `choices` give the program its shape; what else is to be chosen stays open.
+    void takeTemplate(const io::Template &of, const io::Choices &choices);
 
     Session &m_session;
     const Theme &m_theme;

@@ -11,6 +11,7 @@
 #include <QLabel>
 #include <QScrollArea>
 #include <QStackedWidget>
+#include <algorithm>
 #include <cmath>
 
 namespace badger::app
@@ -48,6 +49,30 @@ RuleStation::RuleStation(Session &session, const Theme &theme, QWidget *parent)
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(m_pages);
     connectViews();
+}
+
+/// Made with the first program that needs it.
+ProgramPage &RuleStation::programPage()
+{
+    if (m_program == nullptr) {
+        m_program = new ProgramPage(session(), theme());
+        auto *scroll = new QScrollArea;
+        scroll->setWidgetResizable(true);
+        scroll->setFrameShape(QFrame::NoFrame);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        scroll->setWidget(m_program);
+        m_pages->addWidget(scroll);
+    }
+    return *m_program;
+}
+
+bool RuleStation::halts(const rules::Program &program)
+{
+    return rules::forRangersAlone(program) && program.states.size() <= 2 &&
+           std::all_of(program.states.begin(), program.states.end(), [](const rules::State &s) {
+               const auto act = rules::actOf(s.motion);
+               return act == rules::Act::Go || act == rules::Act::Stand;
+           });
 }
 
 const rules::Reading *RuleStation::reading() const
@@ -224,10 +249,15 @@ void RuleStation::refresh()
         m_try->clear();
         m_grid->pick(-1);
     }
-    m_pages->setCurrentIndex(program ? 0 : 1);
-    m_export->setEnabled(shown != nullptr);
+    const bool simple = program && halts(*program);
+    if (program && !simple)
+        programPage();
+    m_pages->setCurrentIndex(program == nullptr ? 1 : simple ? 0 : 2);
+    m_export->setEnabled(program && rules::forRangersAlone(*program));
     if (program == nullptr)
         return m_start->refresh();
+    if (!simple)
+        return m_program->refresh();
     const bool usable = shown != nullptr;
     for (auto *w : std::initializer_list<QWidget *>{m_try, m_grid, m_loop})
         w->setEnabled(usable);
@@ -268,6 +298,8 @@ Sum RuleStation::sum() const
 
 void RuleStation::reveal(const QString &target)
 {
+    if (m_pages->currentIndex() == 2)
+        return m_program->reveal(target);
     m_choices->focusOn(target);
     if (target.startsWith("value:")) {
         m_lit = target;

@@ -4,6 +4,7 @@
 
 #include "app/rule/code_view.h"
 #include "app/rule/distance_ruler.h"
+#include "app/rule/program_page.h"
 #include "app/rule/reading_grid.h"
 #include "app/rule/rule_choices.h"
 #include "app/rule/rule_start.h"
@@ -32,17 +33,21 @@ public:
 
 private:
     QWidget *makeLower();
+    ProgramPage &programPage();
     void connectViews();
     void refreshRuler();
     void refreshCode();
     void tryReading(std::optional<double> number);
     void showTried();
     void exportProgram();
+    /// Drives and stands by one distance: the ruler with its budget says all of it.
+    static bool halts(const rules::Program &program);
     /// The reading that the ruler, the table and the trial of a reading are about.
     const rules::Reading *reading() const;
 
     QStackedWidget *m_pages;
     RuleStart *m_start;
+    ProgramPage *m_program = nullptr; ///< of programs that do more than halt at one distance
     DistanceRuler *m_ruler;
     RuleChoices *m_choices;
     StateLoop *m_loop;

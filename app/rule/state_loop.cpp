@@ -3,6 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
+#include "core/machine/words.h"
 #include "core/rules/evaluate.h"
 
 #include <QKeyEvent>
@@ -57,10 +58,18 @@ QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to
             if (rule.go != to.name)
                 continue;
             QStringList parts;
+            if (rule.when.empty())
+                parts << tr("otherwise");
             for (const auto &c : rule.when) {
+                if (c.test != rules::Test::Number) {
+                    parts << str(machine::words(m_program, c));
+                    continue;
+                }
                 const auto *value = m_program.value(c.value);
                 const auto *reading = m_program.reading(c.reading);
-                const auto right = value && value->si && reading
+                const bool length = value && value->kind == rules::ValueKind::Distance;
+                const auto right = value && value->si && !length ? str(units::plain(*value->si, 3))
+                                   : value && value->si && reading
                                        ? str(units::quantity(*value->si, reading->unit, 2))
                                        : str(c.value) + "?";
                 parts << QStringLiteral("%1 %2 %3")
@@ -86,6 +95,12 @@ QString StateLoop::conditionsTo(const rules::State &from, const rules::State &to
     return texts.join("; ");
 }
 
+/// So many states that the conditions of their ways would cover each other.
+bool StateLoop::isCrowded() const
+{
+    return m_program.states.size() > 2;
+}
+
 void StateLoop::paintArc(QPainter &p, int from, int to) const
 {
     const auto label = conditionsTo(m_program.states[size_t(from)], m_program.states[size_t(to)]);
@@ -95,7 +110,10 @@ void StateLoop::paintArc(QPainter &p, int from, int to) const
     const auto a = stateArea(from);
     const auto b = stateArea(to);
     const bool above = from < to;
-    const qreal bow = (above ? -1 : 1) * (10 + 10 * (std::abs(to - from) - 1)) * s;
+    // The farthest arcs bow as far as there is room; a curve reaches three quarters of its bow.
+    const qreal room = (height() - a.height()) / 2 / 1.5 - 2;
+    const qreal bow =
+        (above ? -1 : 1) * std::min<qreal>((10 + 7 * (std::abs(to - from) - 1)) * s, room);
     const qreal shift = 0.22;
     const QPointF start(a.center().x() + (above ? 1 : -1) * a.width() * shift,
                         above ? a.top() : a.bottom());
@@ -105,12 +123,16 @@ void StateLoop::paintArc(QPainter &p, int from, int to) const
     const QPointF c1(start.x() + (end.x() - start.x()) * 0.2, start.y() + bow * 2.0);
     const QPointF c2(end.x() - (end.x() - start.x()) * 0.2, end.y() + bow * 2.0);
     arc.cubicTo(c1, c2, end);
-    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    // Of many states the ways out of the picked one are drawn strongly.
+    const bool faint = isCrowded() && m_program.states[size_t(from)].name != m_picked.toStdString();
+    p.setPen(QPen(m_theme.color(faint ? Tone::Rule : Tone::Ink), m_theme.line()));
     p.setBrush(Qt::NoBrush);
     p.drawPath(arc);
     const qreal angle = std::atan2(end.y() - c2.y(), end.x() - c2.x());
     for (const qreal side : {-0.45, 0.45})
         p.drawLine(end, end - QPointF(std::cos(angle + side), std::sin(angle + side)) * 9 * s);
+    if (isCrowded())
+        return; // the sentences say it
     p.setFont(m_theme.text(Type::Small));
     const QPointF middle = arc.pointAtPercent(0.5);
     const qreal w = p.fontMetrics().horizontalAdvance(label);
@@ -123,9 +145,11 @@ void StateLoop::paintEvent(QPaintEvent *)
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const auto n = static_cast<int>(m_program.states.size());
-    for (int i = 0; i < n; ++i)
-        for (int k = 0; k < n; ++k)
-            paintArc(p, i, k);
+    for (const bool picked : {false, true}) // the picked one's ways over the others'
+        for (int i = 0; i < n; ++i)
+            for (int k = 0; k < n; ++k)
+                if ((str(m_program.states[size_t(i)].name) == m_picked) == picked)
+                    paintArc(p, i, k);
     for (int i = 0; i < n; ++i) {
         const auto &state = m_program.states[size_t(i)];
         const auto name = str(state.name);

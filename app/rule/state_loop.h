@@ -32,6 +32,7 @@ protected:
 
 private:
     QString conditionsTo(const rules::State &from, const rules::State &to) const;
+    bool isCrowded() const;
     void paintArc(QPainter &p, int from, int to) const;
 
     rules::Program m_program;

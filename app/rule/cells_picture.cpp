@@ -1,0 +1,526 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/cells_picture.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/marks.h"
+#include "app/widgets/text.h"
+#include "core/machine/atom_words.h"
+#include "core/machine/words.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace badger::app
+{
+
+using machine::Atom;
+using machine::Axis;
+using machine::Outcome;
+
+CellsPicture::CellsPicture(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setAccessibleName(tr("What it does at every reading"));
+}
+
+QSize CellsPicture::sizeHint() const
+{
+    return {qRound(720 * m_theme.scale()), qRound(124 * m_theme.scale())};
+}
+
+void CellsPicture::show(const rules::Program &program, const machine::CarFacts &facts, int mode)
+{
+    m_program = program;
+    m_rows.clear();
+    m_regions = {};
+    m_missing.clear();
+    auto machine = machine::lower(program, facts);
+    if (!machine) {
+        m_missing = str(machine.error().what);
+    } else {
+        m_machine = std::move(*machine);
+        auto regions = machine::regions(program, m_machine, mode);
+        if (regions)
+            m_regions = std::move(*regions);
+        else
+            m_missing = str(regions.error().what);
+        m_rows = machine::rows(m_machine, m_regions);
+    }
+    QStringList said;
+    for (const auto &row : m_rows)
+        said << doing(*row.cell);
+    setAccessibleDescription(m_missing.isEmpty() ? said.join(", ") : m_missing);
+    update();
+}
+
+const Axis *CellsPicture::numberAxis() const
+{
+    const Axis *found = nullptr;
+    for (const auto &axis : m_regions.axes) {
+        if (axis.of == Axis::Of::Memo)
+            continue;
+        if (axis.of != Axis::Of::Sensor || found || axis.atoms.empty() ||
+            axis.atoms.front().kind != Atom::Kind::Numbers)
+            return nullptr;
+        found = &axis;
+    }
+    return found;
+}
+
+CellsPicture::Shape CellsPicture::shape() const
+{
+    if (m_rows.empty())
+        return Shape::Nothing;
+    const bool bits = std::all_of(
+        m_regions.axes.begin(), m_regions.axes.end(), [](const Axis &axis) {
+            return axis.of == Axis::Of::Memo ||
+                   (axis.of == Axis::Of::Sensor && axis.atoms.front().kind == Atom::Kind::No);
+        });
+    if (bits && !m_regions.axes.empty())
+        return Shape::Patterns;
+    if (m_regions.axes.size() == 1 && numberAxis()) {
+        const auto &mode = m_machine.modes[static_cast<size_t>(m_rows.front().cell->to)];
+        return mode.follows == rules::Follows::Steer ? Shape::Steering : Shape::Scale;
+    }
+    return Shape::Tiles;
+}
+
+QString CellsPicture::doing(const machine::Cell &cell) const
+{
+    if (cell.outcome == Outcome::Hole)
+        return tr("no rule");
+    return str(m_program.states[static_cast<size_t>(cell.to)].name);
+}
+
+QColor CellsPicture::colour(const machine::Cell &cell) const
+{
+    return m_theme.color(
+        rules::actOf(m_program.states[static_cast<size_t>(cell.to)].motion));
+}
+
+/// The sensors as seen from above, filled where they see what they seek.
+void CellsPicture::paintSensors(QPainter &p, const QRectF &box, const machine::Row &row) const
+{
+    std::vector<bool> seen;
+    for (size_t k = 0; k < m_regions.axes.size(); ++k)
+        if (m_regions.axes[k].of == Axis::Of::Sensor)
+            seen.push_back(row.atoms[k].kind == Atom::Kind::Yes);
+    const qreal s = m_theme.scale();
+    const qreal step = box.width() / static_cast<qreal>(seen.size() + 1);
+    const qreal r = std::min<qreal>(6 * s, step * 0.4);
+    // The car's front edge, and under each sensor that sees it a piece of the line.
+    p.setPen(Qt::NoPen);
+    for (size_t i = 0; i < seen.size(); ++i)
+        if (seen[i])
+            p.fillRect(QRectF(box.left() + step * (static_cast<qreal>(i) + 1) - r * 1.2, box.top(),
+                              r * 2.4, box.height()),
+                       m_theme.color(Tone::Ink2));
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Paper));
+    p.drawRoundedRect(QRectF(box.left() + 2, box.center().y() - r - 3 * s, box.width() - 4,
+                             2 * r + 6 * s),
+                      4 * s, 4 * s);
+    for (size_t i = 0; i < seen.size(); ++i) {
+        p.setBrush(m_theme.color(seen[i] ? Tone::Ink : Tone::Paper));
+        p.drawEllipse(QPointF(box.left() + step * (static_cast<qreal>(i) + 1), box.center().y()), r,
+                      r);
+    }
+}
+
+void CellsPicture::paintPatterns(QPainter &p) const
+{
+    // A pattern whose action hangs on what is remembered has a part for each memory.
+    std::vector<std::pair<const machine::Row *, std::vector<const machine::Row *>>> patterns;
+    const auto bitsOf = [&](const machine::Row &row) {
+        QString bits;
+        for (size_t k = 0; k < m_regions.axes.size(); ++k)
+            if (m_regions.axes[k].of == Axis::Of::Sensor)
+                bits += row.atoms[k].kind == Atom::Kind::Yes ? '1' : '0';
+        return bits;
+    };
+    std::map<QString, std::vector<const machine::Row *>> byBits;
+    for (const auto &row : m_rows)
+        byBits[bitsOf(row)].push_back(&row);
+    const qreal s = m_theme.scale();
+    const auto n = static_cast<qreal>(byBits.size());
+    const int perRow = byBits.size() > 8 ? 8 : static_cast<int>(byBits.size());
+    const int lines = byBits.size() > 8 ? 2 : 1;
+    const qreal w = std::min<qreal>(260 * s, width() / std::min<qreal>(n, perRow));
+    const qreal h = (height() - 2) / static_cast<qreal>(lines);
+    int i = 0;
+    for (const auto &[bits, rows] : byBits) {
+        const QRectF tile(w * (i % perRow), h * (i / perRow), w - 4 * s, h - 4 * s);
+        ++i;
+        const qreal words = QFontMetricsF(m_theme.text(Type::Small)).height() + 2;
+        const QRectF act(tile.left(), tile.bottom() - words - 2 * s, tile.width(), words + 2 * s);
+        paintSensors(p, QRectF(tile.left(), tile.top(), tile.width(), act.top() - tile.top() - 3 * s),
+                     *rows.front());
+        std::vector<const machine::Row *> parts; // one for each thing that is done
+        for (const auto *row : rows)
+            if (std::none_of(parts.begin(), parts.end(), [&](const machine::Row *other) {
+                    return other->cell->to == row->cell->to &&
+                           other->cell->outcome == row->cell->outcome;
+                }))
+                parts.push_back(row);
+        QStringList said;
+        for (size_t k = 0; k < parts.size(); ++k) {
+            const QRectF part(act.left() + act.width() * static_cast<qreal>(k) /
+                                               static_cast<qreal>(parts.size()),
+                              act.top(), act.width() / static_cast<qreal>(parts.size()),
+                              act.height());
+            if (parts[k]->cell->outcome == Outcome::Hole)
+                hatch(p, part, m_theme.color(Tone::Brick), 5);
+            else
+                p.fillRect(part, colour(*parts[k]->cell));
+            said << doing(*parts[k]->cell);
+        }
+        p.setPen(m_theme.color(Tone::Ink));
+        p.setFont(m_theme.text(Type::Small));
+        const auto text = parts.size() > 2 ? tr("last turn") : said.join(" / ");
+        p.drawText(act, Qt::AlignCenter,
+                   p.fontMetrics().elidedText(text, Qt::ElideRight, int(act.width()) - 2));
+    }
+}
+
+CellsPicture::Scale CellsPicture::scale() const
+{
+    Scale on;
+    const auto &axis = m_regions.axes.front();
+    const qreal s = m_theme.scale();
+    double top = 0.0;
+    for (const auto &a : axis.atoms)
+        if (a.kind == Atom::Kind::Numbers)
+            top = std::max(top, a.to);
+    double last = 0.0;
+    for (const auto &row : m_rows)
+        if (row.atoms[0].kind == Atom::Kind::Numbers && row.atoms[0].to < top)
+            last = std::max(last, row.atoms[0].to);
+    on.top = top;
+    on.end = last > 0.0 ? std::min(top, last * 2.6) : top;
+    on.echo = std::any_of(axis.atoms.begin(), axis.atoms.end(),
+                          [](const Atom &a) { return a.kind == Atom::Kind::None; });
+    // None, and none so many times in succession.
+    const auto noneCount = static_cast<qreal>(
+        std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
+            return row.atoms[0].kind != Atom::Kind::Numbers;
+        }));
+    on.area = QRectF(2, 46 * s, width() - 6 - (on.echo ? (10 + 70 * noneCount) * s : 0), 38 * s);
+    return on;
+}
+
+/// The limits of the shown state's rules, each value once.
+std::vector<CellsPicture::Handle> CellsPicture::handles() const
+{
+    std::vector<Handle> all;
+    if (shape() != Shape::Scale)
+        return all;
+    const auto &reading =
+        m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    const auto through = [&](const std::vector<rules::Rule> &rules) {
+        for (const auto &rule : rules)
+            for (const auto &c : rule.when) {
+                const auto *v = m_program.value(c.value);
+                const auto known = std::any_of(all.begin(), all.end(), [&](const Handle &h) {
+                    return h.value == c.value;
+                });
+                if (c.test != rules::Test::Number || c.reading != reading.name || !v || !v->si ||
+                    known)
+                    continue;
+                const bool length = v->kind == rules::ValueKind::Distance;
+                const auto words = length ? str(units::quantity(*v->si, reading.unit, 2))
+                                          : str(units::plain(*v->si, 3));
+                all.push_back({c.value, length ? units::fromSi(*v->si, reading.unit) : *v->si,
+                               QString::fromUtf8(rules::sign(c.compare)) + " " + words});
+            }
+    };
+    through(m_program.everywhere);
+    through(m_program.states[static_cast<size_t>(m_regions.mode)].rules);
+    return all;
+}
+
+void CellsPicture::paintBands(QPainter &p, const Scale &on) const
+{
+    const auto &axis = m_regions.axes.front();
+    const qreal s = m_theme.scale();
+    const auto &reading = m_program.readings[static_cast<size_t>(axis.sensor)];
+    const bool length = reading.source == rules::Source::Ranger ||
+                        reading.source == rules::Source::Scan ||
+                        reading.scale == rules::Scale::Distance;
+    qreal noneAt = on.area.right() + 10 * s;
+    qreal labelEnd = -1e9;
+    for (const auto &row : m_rows) {
+        const auto &a = row.atoms[0];
+        const bool number = a.kind == Atom::Kind::Numbers;
+        const bool hole = row.cell->outcome == Outcome::Hole;
+        QRectF band(on.x(a.from), on.area.top(), 0, on.area.height());
+        band.setRight(number ? on.x(axis.whole ? a.to + 1.0 : a.to) : noneAt + 68 * s);
+        if (!number) {
+            band.setLeft(noneAt);
+            noneAt += 70 * s;
+        }
+        if (a.from == a.to && band.width() < 4 * s)
+            band.setWidth(4 * s);
+        if (hole)
+            hatch(p, band, m_theme.color(Tone::Brick), 4);
+        else
+            p.fillRect(band, colour(*row.cell));
+        p.setPen(QPen(m_theme.color(hole ? Tone::Brick : Tone::Ink), m_theme.line()));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(band);
+        p.setFont(m_theme.text(number ? Type::Body : Type::Small, number));
+        p.setPen(m_theme.color(Tone::Ink));
+        const auto word = doing(*row.cell);
+        if (p.fontMetrics().horizontalAdvance(word) + 6 < band.width())
+            p.drawText(band, Qt::AlignCenter, word);
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(hole ? Tone::Brick : Tone::Ink2));
+        if (!number) {
+            p.drawText(QRectF(band.left() - 20, band.bottom() + 2, band.width() + 40, 20 * s),
+                       Qt::AlignHCenter | Qt::AlignTop,
+                       a.kind == Atom::Kind::None ? tr("none") : tr("%1 × none").arg(a.word));
+            continue;
+        }
+        auto label = str(units::plain(a.from, 2));
+        if (length && a.from == axis.atoms.front().from)
+            label += " " + str(units::info(reading.unit).symbol);
+        if (hole && a.from == a.to)
+            label += " " + tr("hole");
+        const qreal end = band.left() + p.fontMetrics().horizontalAdvance(label);
+        if (band.left() > labelEnd && end < on.area.right() - 60 * s) {
+            p.drawText(QPointF(band.left(), band.bottom() + 16 * s), label);
+            labelEnd = end + 6 * s;
+        }
+    }
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.drawText(QRectF(on.area.right() - 120 * s, on.area.bottom() + 2, 120 * s, 20 * s),
+               Qt::AlignRight,
+               on.end < on.top ? tr("… %1").arg(str(units::plain(on.top, 1)))
+                               : str(units::plain(on.top, 1)));
+}
+
+void CellsPicture::paintHandles(QPainter &p, const Scale &on) const
+{
+    const qreal s = m_theme.scale();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setFont(m_theme.text(Type::Body, true));
+    auto all = handles();
+    std::sort(all.begin(), all.end(),
+              [](const Handle &a, const Handle &b) { return a.number < b.number; });
+    qreal wordsEnd = -1e9;
+    for (const auto &h : all) {
+        const QPointF foot(on.x(h.number), on.area.top());
+        const QPolygonF grip({foot + QPointF(-8, -26) * s, foot + QPointF(8, -26) * s,
+                              foot + QPointF(8, -14) * s, foot + QPointF(0, -6) * s,
+                              foot + QPointF(-8, -14) * s});
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 2));
+        p.drawLine(foot + QPointF(0, -8 * s), QPointF(foot.x(), on.area.bottom()));
+        p.setBrush(m_theme.color(Tone::Ochre));
+        p.drawPolygon(grip);
+        // Where two stand close, the words of the second go above.
+        const qreal left = foot.x() + 13 * s;
+        const bool above = left < wordsEnd;
+        p.drawText(QPointF(left, foot.y() - (above ? 30 : 14) * s), h.words);
+        wordsEnd = left + p.fontMetrics().horizontalAdvance(h.words) + 8 * s;
+    }
+}
+
+void CellsPicture::paintScale(QPainter &p) const
+{
+    const auto on = scale();
+    paintBands(p, on);
+    paintHandles(p, on);
+}
+
+QPoint CellsPicture::handleOf(const QString &value) const
+{
+    for (const auto &h : handles())
+        if (h.value == value.toStdString()) {
+            const auto on = scale();
+            return QPointF(on.x(h.number), on.area.top() - 18 * m_theme.scale()).toPoint();
+        }
+    return {};
+}
+
+void CellsPicture::mousePressEvent(QMouseEvent *event)
+{
+    m_dragged.clear();
+    if (shape() != Shape::Scale)
+        return;
+    const auto on = scale();
+    qreal nearest = 12 * m_theme.scale();
+    for (const auto &h : handles())
+        if (const qreal d = std::abs(on.x(h.number) - event->position().x()); d < nearest) {
+            nearest = d;
+            m_dragged = h.value;
+        }
+    if (!m_dragged.empty())
+        m_drag = nextDrag();
+}
+
+void CellsPicture::mouseMoveEvent(QMouseEvent *event)
+{
+    if (m_dragged.empty() || shape() != Shape::Scale)
+        return;
+    const auto on = scale();
+    const auto &reading =
+        m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    const double number =
+        std::clamp(std::round(on.at(event->position().x())), 1.0, std::floor(on.top) - 1.0);
+    const auto *v = m_program.value(m_dragged);
+    if (v == nullptr)
+        return;
+    const bool length = v->kind == rules::ValueKind::Distance;
+    emit valueMoved(str(m_dragged), length ? units::toSi(number, reading.unit) : number, m_drag);
+}
+
+void CellsPicture::mouseReleaseEvent(QMouseEvent *)
+{
+    m_dragged.clear();
+}
+
+void CellsPicture::paintSteering(QPainter &p) const
+{
+    const auto &axis = m_regions.axes.front();
+    const qreal s = m_theme.scale();
+    const auto &mode = m_machine.modes[static_cast<size_t>(m_rows.front().cell->to)];
+    const double from = axis.atoms.front().from;
+    const double to = axis.atoms.back().to;
+    const QRectF box(46 * s, 8 * s, width() - 60 * s, height() - 34 * s);
+    p.fillRect(box, m_theme.color(Tone::Sheet));
+    p.setPen(QPen(m_theme.color(Tone::Rule), 1));
+    p.drawRect(box);
+    const auto x = [&](double v) { return box.left() + box.width() * (v - from) / (to - from); };
+    const auto y = [&](int counts) { return box.bottom() - box.height() * counts / 255.0; };
+    auto mind = machine::freshMind(m_machine);
+    QPolygonF left, right;
+    for (int i = 0; i <= 200; ++i) {
+        const double v = from + (to - from) * i / 200.0;
+        auto &h = mind.held[static_cast<size_t>(mode.sensor)];
+        h.has = true;
+        h.number = v;
+        const auto o = machine::orders(m_machine, mind, mode);
+        left << QPointF(x(v), y(std::abs(o.left.counts)));
+        right << QPointF(x(v), y(std::abs(o.right.counts)));
+    }
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
+    p.drawPolyline(left);
+    p.setPen(QPen(m_theme.color(Tone::Brick), 2 * s, Qt::DashLine));
+    p.drawPolyline(right);
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(Tone::Result));
+    p.drawText(QPointF(box.left() + 6 * s, left.front().y() - 6 * s), tr("left wheel"));
+    p.setPen(m_theme.color(Tone::Brick));
+    p.drawText(QPointF(box.left() + 6 * s, right.front().y() + 14 * s), tr("right wheel"));
+    p.setPen(m_theme.color(Tone::Ink2));
+    for (const double v : {double(mode.middle - mode.half), double(mode.middle),
+                           double(mode.middle + mode.half)}) {
+        p.drawLine(QPointF(x(v), box.top()), QPointF(x(v), box.bottom() + 4 * s));
+        p.drawText(QRectF(x(v) - 60 * s, box.bottom() + 4 * s, 120 * s, 20 * s), Qt::AlignHCenter,
+                   v == double(mode.middle) ? tr("straight: %1").arg(v) : QString::number(v));
+    }
+    p.drawText(QRectF(0, box.top() - 4 * s, 42 * s, 16 * s), Qt::AlignRight, "255");
+    p.drawText(QRectF(0, box.bottom() - 12 * s, 42 * s, 16 * s), Qt::AlignRight, "0");
+}
+
+/// One row for each rule that decides: of very many cells their rules say more.
+std::vector<machine::Row> CellsPicture::rowsByRule() const
+{
+    std::vector<machine::Row> all;
+    for (const auto &row : m_rows)
+        if (std::none_of(all.begin(), all.end(), [&](const machine::Row &other) {
+                return other.cell->fired == row.cell->fired &&
+                       other.cell->outcome == row.cell->outcome;
+            }))
+            all.push_back(row);
+    return all;
+}
+
+void CellsPicture::paintTiles(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto rows = m_rows.size() > 12 ? rowsByRule() : m_rows;
+    const bool byRule = rows.size() < m_rows.size();
+    const auto n = static_cast<int>(rows.size());
+    const int columns = n <= 6 ? std::max(n, 1) : std::min(6, (n + 1) / 2);
+    const int lines = std::min(3, (n + columns - 1) / columns);
+    const int shown = std::min(n, columns * lines);
+    const qreal w = width() / static_cast<qreal>(columns);
+    const qreal h = (height() - 2) / static_cast<qreal>(lines);
+    for (int i = 0; i < shown; ++i) {
+        const auto &row = rows[static_cast<size_t>(i)];
+        const QRectF tile(w * (i % columns), h * (i / columns), w - 4 * s, h - 4 * s);
+        const bool more = i + 1 == shown && shown < n;
+        if (more)
+            p.fillRect(tile, m_theme.color(Tone::Sheet));
+        else if (row.cell->outcome == Outcome::Hole)
+            hatch(p, tile, m_theme.color(Tone::Brick), 6);
+        else
+            p.fillRect(tile, colour(*row.cell));
+        p.setPen(m_theme.color(Tone::Ink));
+        if (more) {
+            p.setFont(m_theme.text(Type::Small));
+            p.drawText(tile, Qt::AlignCenter, tr("and %1 more").arg(n - shown + 1));
+            continue;
+        }
+        QStringList where;
+        if (byRule && !row.cell->fired.empty())
+            where << str(machine::placeOf(m_program, m_machine, row.cell->fired.front()).rule->name);
+        for (size_t k = 0; k < m_regions.axes.size() && !byRule; ++k) {
+            const auto &axis = m_regions.axes[k];
+            const auto &a = row.atoms[k];
+            const bool whole = axis.of == Axis::Of::Pair && a.from == axis.atoms.front().from &&
+                               a.to == axis.atoms.back().to;
+            // Of a look that always has a number the difference says it all.
+            const bool all = a.kind == Atom::Kind::Numbers && axis.of == Axis::Of::Sensor &&
+                             a.from == axis.atoms.front().from && m_regions.axes.size() > 1 &&
+                             std::all_of(axis.atoms.begin(), axis.atoms.end(), [&](const Atom &b) {
+                                 return b.kind != Atom::Kind::Numbers || b.to <= a.to;
+                             });
+            if (whole || all)
+                continue;
+            where << str(machine::axisName(m_program, axis)) + " " +
+                         str(machine::atomWords(m_machine, axis, a));
+        }
+        p.setFont(m_theme.text(Type::Body, true));
+        const qreal head = p.fontMetrics().height() + 2;
+        p.drawText(tile.adjusted(6 * s, 3 * s, -4 * s, 0), Qt::AlignLeft | Qt::AlignTop,
+                   p.fontMetrics().elidedText(doing(*row.cell), Qt::ElideRight,
+                                              int(tile.width() - 10 * s)));
+        p.setFont(m_theme.text(Type::Small));
+        p.drawText(tile.adjusted(6 * s, 3 * s + head, -4 * s, 0),
+                   Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, where.join(", "));
+    }
+}
+
+void CellsPicture::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    switch (shape()) {
+    case Shape::Nothing:
+        p.setFont(m_theme.text(Type::Body));
+        p.setPen(m_theme.color(Tone::Ink2));
+        hatch(p, QRectF(rect()).adjusted(1, 1, -2, -2), m_theme.color(Tone::Rule), 9);
+        p.fillRect(QRectF(rect()).adjusted(12, 12, -12, -12), m_theme.color(Tone::Paper));
+        p.drawText(QRectF(rect()).adjusted(20, 12, -20, -12), Qt::AlignCenter | Qt::TextWordWrap,
+                   m_missing.isEmpty() ? tr("It waits here and looks at nothing.") : m_missing);
+        break;
+    case Shape::Patterns:
+        p.setRenderHint(QPainter::Antialiasing);
+        paintPatterns(p);
+        break;
+    case Shape::Scale:
+        paintScale(p);
+        break;
+    case Shape::Steering:
+        paintSteering(p);
+        break;
+    case Shape::Tiles:
+        paintTiles(p);
+        break;
+    }
+}
+
+} // namespace badger::app

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a state decides at every reading, as a picture.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "core/machine/regions.h"
+
+#include <QWidget>
+
+namespace badger::app
+{
+
+/// Of yes-and-no sensors a strip of patterns with the car over the line; of one number a scale with
+/// its bands, or the share that each wheel gets; of several together a tile for each row of the
+/// table.
+class CellsPicture final : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit CellsPicture(const Theme &theme, QWidget *parent = nullptr);
+    /// `mode`: the state whose cells are shown. An incomplete program says what is missing.
+    void show(const rules::Program &program, const machine::CarFacts &facts, int mode);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {200, sizeHint().height()}; }
+
+    /// Where the handle of a value stands on the scale; empty where it has none.
+    QPoint handleOf(const QString &value) const;
+
+signals:
+    /// A handle was dragged: the value in its own unit (metres, counts). One number a drag.
+    void valueMoved(const QString &value, double to, int drag);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+
+private:
+    /// The scale of one number: what is far beyond the last limit is drawn shorter.
+    struct Scale {
+        QRectF area;
+        double end = 1.0; ///< of the numbers that have their true place
+        double top = 1.0;
+        bool echo = false;
+        qreal x(double v) const { return area.left() + area.width() * std::min(v, end) / end; }
+        double at(qreal px) const { return end * (px - area.left()) / area.width(); }
+    };
+    Scale scale() const;
+    struct Handle {
+        std::string value;
+        double number = 0.0; ///< in the reading's unit
+        QString words;       ///< "≤ 18 cm"
+    };
+    std::vector<Handle> handles() const;
+    void paintHandles(QPainter &p, const Scale &on) const;
+    void paintBands(QPainter &p, const Scale &on) const;
+    enum class Shape { Nothing, Patterns, Scale, Steering, Tiles };
+    Shape shape() const;
+    void paintPatterns(QPainter &p) const;
+    void paintScale(QPainter &p) const;
+    void paintSteering(QPainter &p) const;
+    void paintTiles(QPainter &p) const;
+    std::vector<machine::Row> rowsByRule() const;
+    void paintSensors(QPainter &p, const QRectF &box, const machine::Row &row) const;
+    QString doing(const machine::Cell &cell) const;
+    QColor colour(const machine::Cell &cell) const;
+    const machine::Axis *numberAxis() const;
+
+    const Theme &m_theme;
+    rules::Program m_program;
+    machine::Machine m_machine;
+    machine::Regions m_regions;
+    std::vector<machine::Row> m_rows;
+    QString m_missing;
+    std::string m_dragged;
+    int m_drag = 0;
+};
+
+} // namespace badger::app

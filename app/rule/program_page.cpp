@@ -1,0 +1,178 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/program_page.h"
+
+#include "app/widgets/text.h"
+#include "core/judge/program_around.h"
+#include "core/rules/board_code.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QVBoxLayout>
+
+namespace badger::app
+{
+
+ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_session(session), m_theme(theme)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme.space(1));
+    m_while = new QLabel;
+    m_while->setProperty("quiet", true);
+    m_cells = new CellsPicture(theme);
+    m_loop = new StateLoop(theme);
+    m_page = new SentencePage(theme);
+    m_try = new TryRow(theme);
+    auto *sheet = new QWidget;
+    sheet->setObjectName("sheet");
+    sheet->setAttribute(Qt::WA_StyledBackground);
+    auto *sheetLayout = new QVBoxLayout(sheet);
+    sheetLayout->setContentsMargins(2, 2, 2, 2);
+    sheetLayout->addWidget(m_page);
+    sheetLayout->addStretch(1);
+    m_scroll = new QScrollArea;
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_scroll->setMinimumHeight(qRound(120 * theme.scale()));
+    m_scroll->setWidget(sheet);
+    layout->addWidget(m_while);
+    layout->addWidget(m_cells);
+    layout->addWidget(m_loop);
+    m_codeSheet = new QWidget;
+    m_codeSheet->setObjectName("sheet");
+    m_codeSheet->setAttribute(Qt::WA_StyledBackground);
+    auto *codeLayout = new QVBoxLayout(m_codeSheet);
+    codeLayout->setContentsMargins(2, 2, 2, 2);
+    m_code = new CodeView(theme);
+    codeLayout->addWidget(m_code);
+    auto *texts = new QHBoxLayout;
+    texts->setSpacing(theme.space(3));
+    texts->addWidget(m_scroll, 13);
+    texts->addWidget(m_codeSheet, 8);
+    layout->addLayout(texts, 1);
+    layout->addWidget(m_try);
+    connect(m_loop, &StateLoop::picked, this, [this](const QString &s) { pick("state:" + s); });
+    connect(m_page, &SentencePage::picked, this, &ProgramPage::pick);
+    connect(m_page, &SentencePage::typed, this, &ProgramPage::takeTyped);
+    connect(m_page, &SentencePage::chosen, this, &ProgramPage::takeChoice);
+    connect(m_cells, &CellsPicture::valueMoved, this, &ProgramPage::moveValue);
+    connect(m_try, &TryRow::picked, this, [this](const QString &s) { pick("state:" + s); });
+}
+
+/// The state that is picked; the first that decides something where none is.
+int ProgramPage::shownMode() const
+{
+    const auto &program = *m_session.program();
+    for (size_t i = 0; i < program.states.size(); ++i)
+        if (str(program.states[i].name) == m_state)
+            return static_cast<int>(i);
+    for (size_t i = 0; i < program.states.size(); ++i)
+        if (!program.states[i].wait && rules::actOf(program.states[i].motion) == rules::Act::Go)
+            return static_cast<int>(i);
+    return 0;
+}
+
+void ProgramPage::refresh()
+{
+    const auto *program = m_session.program();
+    const auto *car = m_session.car();
+    const auto *j = m_session.current();
+    if (program == nullptr || car == nullptr || program->states.empty())
+        return;
+    if (m_shown != program->id) {
+        m_shown = program->id;
+        m_state.clear();
+        m_scroll->verticalScrollBar()->setValue(0);
+    }
+    const auto facts = judge::carFacts(*program, judge::recordsOf(m_session.workshop(), *car));
+    const int mode = shownMode();
+    const auto state = str(program->states[static_cast<size_t>(mode)].name);
+    m_while->setText(tr("What it does at each reading while it is in '%1'").arg(state));
+    m_cells->show(*program, facts, mode);
+    m_loop->show(*program, state);
+    m_page->show(*program, j ? j->rule.findings : std::vector<Finding>(), "state:" + state);
+    m_try->show(*program, facts);
+    refreshCode(state);
+}
+
+void ProgramPage::refreshCode(const QString &state)
+{
+    const auto code = rules::boardCode(
+        *m_session.program(), {*m_session.car(), m_session.catalogue()}, m_session.workshop().name);
+    m_codeSheet->setVisible(code.has_value());
+    if (!code)
+        return;
+    m_code->show(*code);
+    m_code->light("state:" + state);
+}
+
+void ProgramPage::moveValue(const QString &value, double to, int drag)
+{
+    m_session.editProgram(
+        tr("Move '%1'").arg(value),
+        [&](rules::Program &p) {
+            for (auto &v : p.values)
+                if (v.name == value.toStdString()) {
+                    v.si = to;
+                    v.suggested = false;
+                }
+        },
+        drag);
+}
+
+void ProgramPage::pick(const QString &target)
+{
+    if (target.startsWith("state:")) {
+        m_state = target.mid(6);
+        refresh();
+    } else if (target.startsWith("rule:")) {
+        const auto state = target.mid(5).section('/', 0, 0);
+        if (!state.isEmpty()) {
+            m_state = state;
+            refresh();
+        }
+    }
+    reveal(target);
+}
+
+void ProgramPage::reveal(const QString &target)
+{
+    if (target.startsWith("state:") && target.mid(6) != m_state) {
+        m_state = target.mid(6);
+        refresh();
+    }
+    const auto place = m_page->areaOf(target.startsWith("reading:") || target.startsWith("policy:") ||
+                                              target.startsWith("value:") ||
+                                              target.startsWith("state:")
+                                          ? target
+                                          : QString());
+    if (place.isValid())
+        m_scroll->ensureVisible(place.center().x(), place.center().y(), 20,
+                                qRound(60 * m_theme.scale()));
+}
+
+void ProgramPage::takeTyped(const QString &value, const QString &text)
+{
+    Result<void> taken;
+    m_session.editProgram(tr("Change '%1'").arg(value), [&](rules::Program &p) {
+        auto changed = p;
+        taken = machine::typeOver(changed, value.toStdString(), text.toStdString());
+        if (taken)
+            p = std::move(changed);
+    });
+    if (!taken)
+        emit m_session.said(str(taken.error().text()), true);
+}
+
+void ProgramPage::takeChoice(const QString &target, int option)
+{
+    m_session.editProgram(tr("Change a word of the program"), [&](rules::Program &p) {
+        machine::choose(p, target.toStdString(), static_cast<std::size_t>(option));
+    });
+}
+
+} // namespace badger::app

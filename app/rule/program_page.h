@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A program of any sensors: what it decides, its sentences, its states, and readings to try.
+#pragma once
+
+#include "app/rule/cells_picture.h"
+#include "app/rule/code_view.h"
+#include "app/rule/sentence_page.h"
+#include "app/rule/state_loop.h"
+#include "app/rule/try_row.h"
+#include "app/shell/session.h"
+
+class QLabel;
+class QScrollArea;
+
+namespace badger::app
+{
+
+class ProgramPage final : public QWidget
+{
+    Q_OBJECT
+public:
+    ProgramPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    void refresh();
+    /// "value:near", "reading:ahead", "policy:ahead", "state:drives".
+    void reveal(const QString &target);
+
+private:
+    int shownMode() const;
+    void pick(const QString &target);
+    void moveValue(const QString &value, double to, int drag);
+    void refreshCode(const QString &state);
+    void takeTyped(const QString &value, const QString &text);
+    void takeChoice(const QString &target, int option);
+
+    Session &m_session;
+    const Theme &m_theme;
+    QLabel *m_while;
+    CellsPicture *m_cells;
+    StateLoop *m_loop;
+    SentencePage *m_page;
+    QScrollArea *m_scroll;
+    QWidget *m_codeSheet; ///< where a board program can be written
+    CodeView *m_code;
+    TryRow *m_try;
+    QString m_state;
+    Id<rules::Program> m_shown;
+};
+
+} // namespace badger::app

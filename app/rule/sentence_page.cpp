@@ -1,0 +1,349 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/sentence_page.h"
+
+#include "app/widgets/marks.h"
+#include "app/widgets/text.h"
+
+#include <QKeyEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+
+namespace badger::app
+{
+
+using machine::Sentence;
+using machine::Token;
+
+SentencePage::SentencePage(const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_theme(theme), m_field(new QLineEdit(this))
+{
+    setFocusPolicy(Qt::StrongFocus);
+    QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Minimum);
+    policy.setHeightForWidth(true);
+    setSizePolicy(policy);
+    setAccessibleName(tr("The program as sentences"));
+    m_field->setObjectName("typeOver");
+    m_field->hide();
+    m_field->installEventFilter(this);
+    connect(m_field, &QLineEdit::editingFinished, this, [this] { finishField(true); });
+}
+
+void SentencePage::show(const rules::Program &program, const std::vector<Finding> &findings,
+                        const QString &lit)
+{
+    const auto at = m_current >= 0 && m_current < static_cast<int>(m_layout.tokens.size())
+                        ? tokenOf(m_layout.tokens[static_cast<size_t>(m_current)]).target
+                        : std::string();
+    m_program = program;
+    m_sentences = machine::sentences(program);
+    m_findings = findings;
+    m_lit = lit;
+    m_layout = layOut(width());
+    m_current = -1;
+    for (size_t i = 0; i < m_layout.tokens.size() && !at.empty(); ++i)
+        if (tokenOf(m_layout.tokens[i]).target == at && isChoice(i) && m_current < 0)
+            m_current = static_cast<int>(i);
+    setMinimumHeight(qRound(m_layout.height));
+    updateGeometry();
+    update();
+}
+
+const Token &SentencePage::tokenOf(const Placed &placed) const
+{
+    return m_sentences[placed.sentence].tokens[placed.token];
+}
+
+QFont SentencePage::fontOf(const Sentence &sentence, const Token &token) const
+{
+    const bool heading = sentence.kind == Sentence::Kind::Heading;
+    const bool bold = token.kind == Token::Kind::Value || token.kind == Token::Kind::Word ||
+                      (heading && token.kind == Token::Kind::Name);
+    return m_theme.text(Type::Body, bold);
+}
+
+/// Findings at a sentence: those of its state, rule or reading, and of the values in it where no
+/// earlier sentence has them.
+std::vector<int> SentencePage::findingsOf(const Sentence &sentence) const
+{
+    std::vector<int> all;
+    for (size_t i = 0; i < m_findings.size(); ++i) {
+        const auto &target = m_findings[i].target;
+        if (m_findings[i].severity == Severity::Advice || target.empty())
+            continue;
+        const auto holds = [&](const Sentence &s) {
+            if (s.about == target ||
+                (target.starts_with("policy:") && s.about == "reading:" + target.substr(7)))
+                return true;
+            return std::any_of(s.tokens.begin(), s.tokens.end(), [&](const Token &t) {
+                return t.target == target && t.kind == Token::Kind::Value;
+            });
+        };
+        const auto first = std::find_if(m_sentences.begin(), m_sentences.end(), holds);
+        if (first != m_sentences.end() && &*first == &sentence)
+            all.push_back(static_cast<int>(i));
+    }
+    return all;
+}
+
+SentencePage::Layout SentencePage::layOut(qreal width) const
+{
+    Layout all;
+    const qreal s = m_theme.scale();
+    const qreal row = QFontMetricsF(m_theme.text(Type::Body, true)).height() + 5 * s;
+    const qreal space = QFontMetricsF(m_theme.text(Type::Body)).horizontalAdvance(' ');
+    qreal y = 4 * s;
+    for (size_t i = 0; i < m_sentences.size(); ++i) {
+        const auto &sentence = m_sentences[i];
+        const bool heading = sentence.kind == Sentence::Kind::Heading;
+        const bool rule = sentence.kind == Sentence::Kind::Rule;
+        if (heading && i > 0)
+            y += 7 * s;
+        const qreal left = rule ? 40 * s : 14 * s;
+        const qreal top = y;
+        qreal x = left;
+        for (size_t k = 0; k < sentence.tokens.size(); ++k) {
+            const auto &token = sentence.tokens[k];
+            const QFontMetricsF metrics(fontOf(sentence, token));
+            const auto whole = str(token.text);
+            const auto parts = token.kind == Token::Kind::Text
+                                   ? whole.split(' ', Qt::SkipEmptyParts)
+                                   : QStringList{whole};
+            for (const auto &words : parts) {
+                const qreal w = metrics.horizontalAdvance(words);
+                const bool glued = words.startsWith('.') || words.startsWith(',') ||
+                                   words.startsWith(';');
+                if (x > left && !glued)
+                    x += space;
+                if (x + w > width - 8 * s && x > left && !glued) {
+                    x = left + 16 * s;
+                    y += row;
+                }
+                all.tokens.push_back({QRectF(x, y, w, row), i, k, words});
+                x += w;
+            }
+        }
+        y += row;
+        all.lines.push_back({QRectF(4 * s, top, width - 8 * s, y - top), i, -1});
+        for (const int f : findingsOf(sentence)) {
+            const QFontMetricsF metrics(m_theme.text(Type::Small));
+            const QRectF room(left, 0, width - left - 12 * s, 1e6);
+            const auto &finding = m_findings[static_cast<size_t>(f)];
+            const auto height = metrics
+                                    .boundingRect(room, Qt::TextWordWrap,
+                                                  str(finding.what) + " " + str(finding.mend))
+                                    .height() +
+                                6 * s;
+            all.lines.push_back({QRectF(left - 4 * s, y, width - left - 4 * s, height), i, f});
+            y += height + 2 * s;
+        }
+    }
+    all.height = y + 6 * s;
+    return all;
+}
+
+int SentencePage::heightForWidth(int width) const
+{
+    return qRound(layOut(width).height);
+}
+
+QSize SentencePage::sizeHint() const
+{
+    return {qRound(520 * m_theme.scale()), heightForWidth(qRound(520 * m_theme.scale()))};
+}
+
+void SentencePage::resizeEvent(QResizeEvent *)
+{
+    m_layout = layOut(width());
+    setMinimumHeight(qRound(m_layout.height));
+}
+
+QRect SentencePage::areaOf(const QString &target) const
+{
+    for (const auto &t : m_layout.tokens)
+        if (tokenOf(t).target == target.toStdString() && tokenOf(t).kind != Token::Kind::Name)
+            return t.area.toRect();
+    for (const auto &t : m_layout.tokens)
+        if (tokenOf(t).target == target.toStdString())
+            return t.area.toRect();
+    return {};
+}
+
+void SentencePage::paintLine(QPainter &p, const Line &line) const
+{
+    const auto &sentence = m_sentences[line.sentence];
+    const qreal s = m_theme.scale();
+    if (line.finding >= 0) {
+        const auto &finding = m_findings[static_cast<size_t>(line.finding)];
+        hatch(p, line.area, m_theme.color(Tone::Rule), 6);
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(finding.severity == Severity::Error ? Tone::Brick : Tone::Ink));
+        p.fillRect(line.area.adjusted(2 * s, 1 * s, -2 * s, -1 * s), m_theme.color(Tone::Sheet));
+        p.drawText(line.area.adjusted(6 * s, 2 * s, -6 * s, 0), Qt::TextWordWrap,
+                   str(finding.what) + " " + str(finding.mend));
+        return;
+    }
+    if (sentence.go >= 0) {
+        const auto &state = m_program.states[static_cast<size_t>(sentence.go)];
+        const QRectF bar(line.area.left(), line.area.top() + 2 * s, 5 * s, line.area.height() - 4 * s);
+        p.fillRect(sentence.kind == Sentence::Kind::Rule ? bar.translated(16 * s, 0) : bar,
+                   m_theme.color(rules::actOf(state.motion)));
+    }
+    if (sentence.kind == Sentence::Kind::Rule) {
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(QRectF(line.area.left() + 20 * s, line.area.top(), 14 * s,
+                          QFontMetricsF(m_theme.text(Type::Body, true)).height() + 5 * s),
+                   Qt::AlignRight | Qt::AlignVCenter, QString::number(sentence.number));
+    }
+    if (!m_lit.isEmpty() && sentence.about == m_lit.toStdString()) {
+        p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line()));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(line.area.adjusted(0, 0, -1, 0));
+    }
+}
+
+void SentencePage::paintToken(QPainter &p, size_t index) const
+{
+    const auto &placed = m_layout.tokens[index];
+    const auto &sentence = m_sentences[placed.sentence];
+    const auto &token = tokenOf(placed);
+    const bool choice = token.kind == Token::Kind::Value || token.kind == Token::Kind::Word;
+    p.setFont(fontOf(sentence, token));
+    p.setPen(m_theme.color(token.unset                        ? Tone::Brick
+                           : choice                           ? Tone::Ochre
+                           : token.kind == Token::Kind::Name &&
+                                   sentence.kind != Sentence::Kind::Heading
+                               ? Tone::Result
+                               : Tone::Ink));
+    p.drawText(placed.area, Qt::AlignLeft | Qt::AlignVCenter, placed.words);
+    if (choice) {
+        const qreal base = placed.area.bottom() - 3 * m_theme.scale();
+        p.setPen(QPen(p.pen().color(), 1));
+        p.drawLine(QPointF(placed.area.left(), base), QPointF(placed.area.right(), base));
+    }
+    if (hasFocus() && static_cast<int>(index) == m_current) {
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.5));
+        p.setBrush(Qt::NoBrush);
+        p.drawRect(placed.area.adjusted(-2, 1, 2, -1));
+    }
+}
+
+void SentencePage::paintEvent(QPaintEvent *event)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::TextAntialiasing);
+    for (const auto &line : m_layout.lines)
+        if (line.area.intersects(event->rect()))
+            paintLine(p, line);
+    for (size_t i = 0; i < m_layout.tokens.size(); ++i)
+        if (m_layout.tokens[i].area.intersects(event->rect()))
+            paintToken(p, i);
+}
+
+bool SentencePage::isChoice(size_t placed) const
+{
+    const auto kind = tokenOf(m_layout.tokens[placed]).kind;
+    return kind == Token::Kind::Value || kind == Token::Kind::Word;
+}
+
+void SentencePage::mousePressEvent(QMouseEvent *event)
+{
+    setFocus();
+    for (size_t i = 0; i < m_layout.tokens.size(); ++i)
+        if (m_layout.tokens[i].area.adjusted(-2, 0, 2, 0).contains(event->position())) {
+            const auto &token = tokenOf(m_layout.tokens[i]);
+            if (isChoice(i))
+                openAt(i);
+            else if (token.kind == Token::Kind::Name)
+                emit picked(str(token.target));
+            return;
+        }
+    for (const auto &line : m_layout.lines)
+        if (line.finding < 0 && line.area.contains(event->position()))
+            emit picked(str(m_sentences[line.sentence].about));
+}
+
+void SentencePage::keyPressEvent(QKeyEvent *event)
+{
+    const int key = event->key();
+    const int n = static_cast<int>(m_layout.tokens.size());
+    if ((key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_F2) && m_current >= 0)
+        return openAt(static_cast<size_t>(m_current));
+    const int step = key == Qt::Key_Right || key == Qt::Key_Down ? 1
+                     : key == Qt::Key_Left || key == Qt::Key_Up  ? -1
+                                                                 : 0;
+    if (step == 0 || n == 0)
+        return QWidget::keyPressEvent(event);
+    const bool rows = key == Qt::Key_Up || key == Qt::Key_Down;
+    const qreal from = m_current < 0 ? -1.0 : m_layout.tokens[static_cast<size_t>(m_current)].area.y();
+    for (int i = m_current < 0 ? (step > 0 ? 0 : n - 1) : m_current + step; i >= 0 && i < n; i += step)
+        if (isChoice(static_cast<size_t>(i)) &&
+            (!rows || m_current < 0 || m_layout.tokens[static_cast<size_t>(i)].area.y() != from)) {
+            m_current = i;
+            break;
+        }
+    update();
+}
+
+void SentencePage::open(const QString &target)
+{
+    for (size_t i = 0; i < m_layout.tokens.size(); ++i)
+        if (isChoice(i) && tokenOf(m_layout.tokens[i]).target == target.toStdString()) {
+            setFocus();
+            return openAt(i);
+        }
+}
+
+void SentencePage::openAt(size_t placed)
+{
+    m_current = static_cast<int>(placed);
+    const auto &token = tokenOf(m_layout.tokens[placed]);
+    const auto area = m_layout.tokens[placed].area;
+    if (token.kind == Token::Kind::Value) {
+        m_editing = str(token.target).mid(6);
+        m_field->setText(token.unset ? QString() : str(token.text));
+        m_field->setGeometry(area.adjusted(-4, 0, 60 * m_theme.scale(), 0).toRect());
+        m_field->show();
+        m_field->selectAll();
+        m_field->setFocus();
+        return;
+    }
+    // The target lives on: taking an option makes the sentences anew.
+    const auto target = str(token.target);
+    const auto words = machine::options(m_program, token.target);
+    auto *menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (size_t i = 0; i < words.size(); ++i)
+        connect(menu->addAction(str(words[i])), &QAction::triggered, this,
+                [this, target, i] { emit chosen(target, static_cast<int>(i)); });
+    menu->popup(mapToGlobal(area.bottomLeft().toPoint()));
+}
+
+void SentencePage::finishField(bool take)
+{
+    if (m_editing.isEmpty())
+        return;
+    const auto value = std::exchange(m_editing, QString());
+    const auto text = m_field->text().trimmed();
+    m_field->hide();
+    setFocus();
+    if (take && !text.isEmpty())
+        emit typed(value, text);
+}
+
+/// The field keeps Enter and Escape to itself: the page would open the choice anew.
+bool SentencePage::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched != m_field || event->type() != QEvent::KeyPress)
+        return QWidget::eventFilter(watched, event);
+    const int key = static_cast<QKeyEvent *>(event)->key();
+    const bool enter = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (!enter && key != Qt::Key_Escape)
+        return QWidget::eventFilter(watched, event);
+    finishField(enter);
+    return true;
+}
+
+} // namespace badger::app

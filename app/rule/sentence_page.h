@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A program as a page of sentences, every choice a word or number to type over.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "core/base/finding.h"
+#include "core/machine/sentences.h"
+
+#include <QLineEdit>
+#include <QWidget>
+
+namespace badger::app
+{
+
+/// Flows the tokens of a program's sentences over its width. A value is typed over in place, a word
+/// is picked from those that can stand there; what is wrong stands under the sentence in which it
+/// happens. Arrows go from choice to choice, Enter opens one.
+class SentencePage final : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit SentencePage(const Theme &theme, QWidget *parent = nullptr);
+    /// `lit`: a target whose sentence is marked.
+    void show(const rules::Program &program, const std::vector<Finding> &findings,
+              const QString &lit);
+    /// Opens the choice of that target: the field of a value, the words of a word.
+    void open(const QString &target);
+    /// Where a token stands; empty where there is none of that target.
+    QRect areaOf(const QString &target) const;
+
+    bool hasHeightForWidth() const override { return true; }
+    int heightForWidth(int width) const override;
+    QSize sizeHint() const override;
+
+signals:
+    void typed(const QString &value, const QString &text);
+    void chosen(const QString &target, int option);
+    void picked(const QString &target); ///< "reading:ahead", "state:drives"
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
+private:
+    struct Placed {
+        QRectF area;
+        size_t sentence = 0;
+        size_t token = 0;
+        QString words; ///< of a text one word, so that it can go over the end of a line
+    };
+    struct Line {
+        QRectF area; ///< of a sentence, or of a finding under it
+        size_t sentence = 0;
+        int finding = -1;
+    };
+    struct Layout {
+        std::vector<Placed> tokens;
+        std::vector<Line> lines;
+        qreal height = 0.0;
+    };
+    Layout layOut(qreal width) const;
+    QFont fontOf(const machine::Sentence &sentence, const machine::Token &token) const;
+    const machine::Token &tokenOf(const Placed &placed) const;
+    std::vector<int> findingsOf(const machine::Sentence &sentence) const;
+    bool isChoice(size_t placed) const;
+    void openAt(size_t placed);
+    void finishField(bool take);
+    void paintLine(QPainter &p, const Line &line) const;
+    void paintToken(QPainter &p, size_t index) const;
+
+    const Theme &m_theme;
+    rules::Program m_program;
+    std::vector<machine::Sentence> m_sentences;
+    std::vector<Finding> m_findings;
+    QString m_lit;
+    Layout m_layout;
+    int m_current = -1; ///< the token the keys are at
+    QLineEdit *m_field;
+    QString m_editing;
+};
+
+} // namespace badger::app

@@ -1,0 +1,263 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/rule/try_row.h"
+
+#include "app/widgets/marks.h"
+#include "app/widgets/text.h"
+#include "core/machine/compare.h"
+
+#include <QHBoxLayout>
+#include <QHelpEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace badger::app
+{
+
+namespace
+{
+constexpr int mostEntries = 12;
+} // namespace
+
+TryRow::TryRow(const Theme &theme, QWidget *parent)
+    : QWidget(parent), m_theme(theme), m_text(new QLineEdit)
+{
+    auto *label = new QLabel(tr("&Try it"));
+    label->setProperty("heading", true);
+    label->setBuddy(m_text);
+    m_text->setObjectName("tryReadings");
+    auto *row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, qRound(70 * theme.scale()));
+    row->addWidget(label);
+    row->addWidget(m_text, 1);
+    connect(m_text, &QLineEdit::textChanged, this, &TryRow::play);
+    setFixedHeight(qRound(112 * theme.scale()));
+}
+
+/// Readings around the limits of the program's first number; of yes-and-no sensors each alone.
+QString TryRow::suggestion() const
+{
+    const auto columns = machine::columns(m_program, m_machine);
+    if (columns.empty())
+        return {};
+    std::set<double, std::greater<>> cuts;
+    for (const auto &a : m_machine.asks)
+        if (a.test == rules::Test::Number)
+            cuts.insert(a.constant);
+    const auto wordFor = [&](size_t column, int entry) -> QString {
+        const auto &r = m_program.readings[static_cast<size_t>(columns[column].sensor)];
+        switch (r.source) {
+        case rules::Source::Key: {
+            static const char *keys[] = {"ahead", "back", "left", "right", "none"};
+            return str(keys[entry % 5]);
+        }
+        case rules::Source::Digital:
+        case rules::Source::Button:
+            return entry >= 0 && entry - 1 == static_cast<int>(column) ? "1" : "0";
+        default:
+            return QString::number(40 + 10 * static_cast<int>(column % 7));
+        }
+    };
+    const auto &first = m_program.readings[static_cast<size_t>(columns.front().sensor)];
+    QStringList entries;
+    const bool bits = first.source == rules::Source::Digital;
+    QStringList numbers;
+    for (const double c : cuts) {
+        numbers << QString::number(std::floor(c) + 10) << QString::number(std::floor(c));
+        if (numbers.size() >= 4)
+            break;
+    }
+    if (first.source == rules::Source::Analogue)
+        numbers = QStringList{"300", "530", "675", "1023"};
+    else
+        numbers << QStringLiteral("none");
+    const int n = bits ? static_cast<int>(columns.size()) + 2 : static_cast<int>(numbers.size());
+    for (int i = 0; i < n; ++i) {
+        QStringList words;
+        for (size_t k = 0; k < columns.size(); ++k)
+            words << (k == 0 && !bits ? numbers[i]
+                      : bits && i == n - 1 ? QStringLiteral("1")
+                                           : wordFor(k, i));
+        entries << words.join(' ');
+    }
+    return entries.join(", ");
+}
+
+void TryRow::show(const rules::Program &program, const machine::CarFacts &facts)
+{
+    m_program = program;
+    auto machine = machine::lower(program, facts);
+    m_usable = machine.has_value();
+    if (!machine) {
+        m_problem = str(machine.error().what);
+        m_entries.clear();
+        m_text->setEnabled(false);
+        return update();
+    }
+    m_machine = std::move(*machine);
+    m_text->setEnabled(true);
+    std::string names;
+    QStringList words;
+    for (const auto &c : machine::columns(program, m_machine)) {
+        names += c.name + " ";
+        words << str(c.name);
+    }
+    m_text->setToolTip(tr("%1; readings parted by commas").arg(words.join(' ')));
+    m_text->setPlaceholderText(words.join(' '));
+    if (names != m_columns) {
+        m_columns = names;
+        const QSignalBlocker quiet(m_text);
+        m_text->setText(suggestion());
+    }
+    play();
+}
+
+void TryRow::play()
+{
+    m_entries.clear();
+    m_problem.clear();
+    if (!m_usable)
+        return update();
+    const auto columns = machine::columns(m_program, m_machine);
+    const auto costs = machine::costsOf(m_program, m_machine, {});
+    const double step_s =
+        std::max(0.3, 1.3 * (costs.blind_s + 2.0 * costs.lookRound_s) + 2.0 * costs.longestPass_s);
+    std::vector<machine::Given> given;
+    for (const auto &part : m_text->text().split(',', Qt::SkipEmptyParts)) {
+        const auto words = part.split(' ', Qt::SkipEmptyParts);
+        if (words.isEmpty() || static_cast<int>(given.size()) == mostEntries)
+            continue;
+        if (static_cast<size_t>(words.size()) != columns.size()) {
+            m_problem = tr("'%1' has %2 of %3 readings").arg(part.trimmed()).arg(words.size()).arg(columns.size());
+            break;
+        }
+        machine::Given g{static_cast<std::uint64_t>(step_s * 1e6) * given.size(), {}};
+        for (size_t i = 0; i < columns.size(); ++i) {
+            const auto heard =
+                machine::heardOf(m_program, columns[i], words[static_cast<int>(i)].toStdString());
+            if (!heard) {
+                m_problem = str(heard.error().text());
+                break;
+            }
+            g.heard.push_back(*heard);
+        }
+        if (!m_problem.isEmpty())
+            break;
+        Entry e;
+        e.readings = words.join(' ');
+        e.at_s = static_cast<double>(g.time_us) * 1e-6;
+        m_entries.push_back(e);
+        given.push_back(std::move(g));
+    }
+    if (given.empty())
+        return update();
+    int mode = -1;
+    machine::Orders wheels;
+    const auto told = machine::play(m_program, m_machine, given);
+    size_t t = 0;
+    for (size_t i = 0; i < m_entries.size(); ++i) {
+        auto &entry = m_entries[i];
+        const auto until = i + 1 < given.size() ? given[i + 1].time_us : ~std::uint64_t{0};
+        const int before = mode;
+        for (; t < told.size() && told[t].time_us < until; ++t) {
+            if (told[t].mode != mode) {
+                entry.states << str(m_program.states[static_cast<size_t>(told[t].mode)].name);
+                entry.why << str(told[t].why);
+            }
+            mode = told[t].mode;
+            wheels = told[t].orders;
+        }
+        // What goes round is said once.
+        for (int k = 1; k < entry.states.size(); ++k)
+            if (entry.states.mid(0, k).contains(entry.states[k])) {
+                entry.states = entry.states.mid(0, k + 1);
+                entry.states.last() += QStringLiteral(" …");
+            }
+        entry.nothing = entry.states.isEmpty() && before == mode;
+        if (mode >= 0) {
+            const auto &state = m_program.states[static_cast<size_t>(mode)];
+            entry.act = rules::actOf(state.motion);
+            entry.mode = mode;
+            if (entry.nothing)
+                entry.states << str(state.name);
+            const auto follows = m_machine.modes[static_cast<size_t>(mode)].follows;
+            if (follows == rules::Follows::Steer || follows == rules::Follows::Slow) {
+                entry.nothing = false;
+                entry.states.last() += tr(": left %1, right %2").arg(wheels.left.counts).arg(wheels.right.counts);
+                if (wheels.clamped)
+                    entry.states.last() += tr(" (at its end)");
+            }
+        }
+    }
+    update();
+}
+
+QString TryRow::said() const
+{
+    QStringList all;
+    for (const auto &e : m_entries)
+        all << e.readings + ": " + e.states.join(" > ");
+    return all.join("; ");
+}
+
+QRectF TryRow::area(size_t entry) const
+{
+    const qreal s = m_theme.scale();
+    const qreal w = std::min<qreal>(190 * s, width() / static_cast<qreal>(m_entries.size()));
+    return {w * static_cast<qreal>(entry), height() - 66 * s, w - 3 * s, 40 * s};
+}
+
+void TryRow::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    const qreal s = m_theme.scale();
+    if (!m_problem.isEmpty()) {
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Brick));
+        p.drawText(QRectF(0, height() - 18 * s, width(), 18 * s), Qt::AlignLeft | Qt::AlignVCenter,
+                   m_problem);
+    }
+    for (size_t i = 0; i < m_entries.size(); ++i) {
+        const auto &e = m_entries[i];
+        const auto box = area(i);
+        p.fillRect(box, m_theme.color(e.act));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.setFont(m_theme.text(Type::Small, !e.nothing));
+        const auto words = e.nothing ? tr("goes on: %1").arg(e.states.join(QString()))
+                                     : e.states.join(QStringLiteral(" → "));
+        p.drawText(box.adjusted(4 * s, 1 * s, -3 * s, -1 * s),
+                   Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, words);
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Ink2));
+        if (m_problem.isEmpty())
+            p.drawText(QRectF(box.left(), box.bottom() + 1, box.width(), 18 * s),
+                       Qt::AlignLeft | Qt::AlignVCenter,
+                       p.fontMetrics().elidedText(e.readings, Qt::ElideRight, int(box.width())));
+    }
+}
+
+void TryRow::mousePressEvent(QMouseEvent *event)
+{
+    for (size_t i = 0; i < m_entries.size(); ++i)
+        if (area(i).contains(event->position()) && m_entries[i].mode >= 0)
+            emit picked(str(m_program.states[static_cast<size_t>(m_entries[i].mode)].name));
+}
+
+bool TryRow::event(QEvent *event)
+{
+    if (event->type() == QEvent::ToolTip) {
+        const auto *help = static_cast<QHelpEvent *>(event);
+        for (size_t i = 0; i < m_entries.size(); ++i)
+            if (area(i).contains(help->pos()) && !m_entries[i].why.isEmpty())
+                QToolTip::showText(help->globalPos(), m_entries[i].why.join('\n'), this);
+        return true;
+    }
+    return QWidget::event(event);
+}
+
+} // namespace badger::app

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A row of readings, typed, and under each what the car does and why.
+#pragma once
+
+#include "app/theme/theme.h"
+#include "core/machine/play.h"
+
+#include <QWidget>
+
+class QLineEdit;
+
+namespace badger::app
+{
+
+/// Readings are parted by commas, those of several sensors by spaces: "60 41 40, 20 41 40". Each
+/// holds until what follows from it has come to an end.
+class TryRow final : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit TryRow(const Theme &theme, QWidget *parent = nullptr);
+    /// Plays the text anew; a program of another shape gets readings of its own to begin with.
+    void show(const rules::Program &program, const machine::CarFacts &facts);
+    QString said() const; ///< what came of it, entry by entry
+
+signals:
+    void picked(const QString &state);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    bool event(QEvent *event) override;
+
+private:
+    struct Entry {
+        QString readings;
+        QStringList states;
+        QStringList why;
+        int mode = -1; ///< at its end
+        rules::Act act = rules::Act::Stand;
+        double at_s = 0.0;
+        bool nothing = false; ///< nothing new was done
+    };
+    void play();
+    QRectF area(size_t entry) const;
+    QString suggestion() const;
+
+    const Theme &m_theme;
+    rules::Program m_program;
+    machine::Machine m_machine;
+    bool m_usable = false;
+    QString m_problem;
+    std::string m_columns; ///< of the program before
+    QLineEdit *m_text;
+    std::vector<Entry> m_entries;
+};
+
+} // namespace badger::app
