@@ -73,8 +73,8 @@ CellsPicture::Shape CellsPicture::shape() const
 {
     if (m_rows.empty())
         return Shape::Nothing;
-    const bool bits = std::all_of(
-        m_regions.axes.begin(), m_regions.axes.end(), [](const Axis &axis) {
+    const bool bits =
+        std::all_of(m_regions.axes.begin(), m_regions.axes.end(), [](const Axis &axis) {
             return axis.of == Axis::Of::Memo ||
                    (axis.of == Axis::Of::Sensor && axis.atoms.front().kind == Atom::Kind::No);
         });
@@ -96,8 +96,7 @@ QString CellsPicture::doing(const machine::Cell &cell) const
 
 QColor CellsPicture::colour(const machine::Cell &cell) const
 {
-    return m_theme.color(
-        rules::actOf(m_program.states[static_cast<size_t>(cell.to)].motion));
+    return m_theme.color(rules::actOf(m_program.states[static_cast<size_t>(cell.to)].motion));
 }
 
 /// The sensors as seen from above, filled where they see what they seek.
@@ -119,9 +118,9 @@ void CellsPicture::paintSensors(QPainter &p, const QRectF &box, const machine::R
                        m_theme.color(Tone::Ink2));
     p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
     p.setBrush(m_theme.color(Tone::Paper));
-    p.drawRoundedRect(QRectF(box.left() + 2, box.center().y() - r - 3 * s, box.width() - 4,
-                             2 * r + 6 * s),
-                      4 * s, 4 * s);
+    p.drawRoundedRect(
+        QRectF(box.left() + 2, box.center().y() - r - 3 * s, box.width() - 4, 2 * r + 6 * s), 4 * s,
+        4 * s);
     for (size_t i = 0; i < seen.size(); ++i) {
         p.setBrush(m_theme.color(seen[i] ? Tone::Ink : Tone::Paper));
         p.drawEllipse(QPointF(box.left() + step * (static_cast<qreal>(i) + 1), box.center().y()), r,
@@ -155,7 +154,8 @@ void CellsPicture::paintPatterns(QPainter &p) const
         ++i;
         const qreal words = QFontMetricsF(m_theme.text(Type::Small)).height() + 2;
         const QRectF act(tile.left(), tile.bottom() - words - 2 * s, tile.width(), words + 2 * s);
-        paintSensors(p, QRectF(tile.left(), tile.top(), tile.width(), act.top() - tile.top() - 3 * s),
+        paintSensors(p,
+                     QRectF(tile.left(), tile.top(), tile.width(), act.top() - tile.top() - 3 * s),
                      *rows.front());
         std::vector<const machine::Row *> parts; // one for each thing that is done
         for (const auto *row : rows)
@@ -166,10 +166,9 @@ void CellsPicture::paintPatterns(QPainter &p) const
                 parts.push_back(row);
         QStringList said;
         for (size_t k = 0; k < parts.size(); ++k) {
-            const QRectF part(act.left() + act.width() * static_cast<qreal>(k) /
-                                               static_cast<qreal>(parts.size()),
-                              act.top(), act.width() / static_cast<qreal>(parts.size()),
-                              act.height());
+            const QRectF part(
+                act.left() + act.width() * static_cast<qreal>(k) / static_cast<qreal>(parts.size()),
+                act.top(), act.width() / static_cast<qreal>(parts.size()), act.height());
             if (parts[k]->cell->outcome == Outcome::Hole)
                 hatch(p, part, m_theme.color(Tone::Brick), 5);
             else
@@ -202,8 +201,8 @@ CellsPicture::Scale CellsPicture::scale() const
     on.echo = std::any_of(axis.atoms.begin(), axis.atoms.end(),
                           [](const Atom &a) { return a.kind == Atom::Kind::None; });
     // None, and none so many times in succession.
-    const auto noneCount = static_cast<qreal>(
-        std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
+    const auto noneCount =
+        static_cast<qreal>(std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
             return row.atoms[0].kind != Atom::Kind::Numbers;
         }));
     on.area = QRectF(2, 46 * s, width() - 6 - (on.echo ? (10 + 70 * noneCount) * s : 0), 38 * s);
@@ -216,15 +215,13 @@ std::vector<CellsPicture::Handle> CellsPicture::handles() const
     std::vector<Handle> all;
     if (shape() != Shape::Scale)
         return all;
-    const auto &reading =
-        m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    const auto &reading = m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
     const auto through = [&](const std::vector<rules::Rule> &rules) {
         for (const auto &rule : rules)
             for (const auto &c : rule.when) {
                 const auto *v = m_program.value(c.value);
-                const auto known = std::any_of(all.begin(), all.end(), [&](const Handle &h) {
-                    return h.value == c.value;
-                });
+                const auto known = std::any_of(all.begin(), all.end(),
+                                               [&](const Handle &h) { return h.value == c.value; });
                 if (c.test != rules::Test::Number || c.reading != reading.name || !v || !v->si ||
                     known)
                     continue;
@@ -364,8 +361,7 @@ void CellsPicture::mouseMoveEvent(QMouseEvent *event)
     if (m_dragged.empty() || shape() != Shape::Scale)
         return;
     const auto on = scale();
-    const auto &reading =
-        m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    const auto &reading = m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
     const double number =
         std::clamp(std::round(on.at(event->position().x())), 1.0, std::floor(on.top) - 1.0);
     const auto *v = m_program.value(m_dragged);
@@ -415,8 +411,8 @@ void CellsPicture::paintSteering(QPainter &p) const
     p.setPen(m_theme.color(Tone::Brick));
     p.drawText(QPointF(box.left() + 6 * s, right.front().y() + 14 * s), tr("right wheel"));
     p.setPen(m_theme.color(Tone::Ink2));
-    for (const double v : {double(mode.middle - mode.half), double(mode.middle),
-                           double(mode.middle + mode.half)}) {
+    for (const double v :
+         {double(mode.middle - mode.half), double(mode.middle), double(mode.middle + mode.half)}) {
         p.drawLine(QPointF(x(v), box.top()), QPointF(x(v), box.bottom() + 4 * s));
         p.drawText(QRectF(x(v) - 60 * s, box.bottom() + 4 * s, 120 * s, 20 * s), Qt::AlignHCenter,
                    v == double(mode.middle) ? tr("straight: %1").arg(v) : QString::number(v));
@@ -467,7 +463,8 @@ void CellsPicture::paintTiles(QPainter &p) const
         }
         QStringList where;
         if (byRule && !row.cell->fired.empty())
-            where << str(machine::placeOf(m_program, m_machine, row.cell->fired.front()).rule->name);
+            where << str(
+                machine::placeOf(m_program, m_machine, row.cell->fired.front()).rule->name);
         for (size_t k = 0; k < m_regions.axes.size() && !byRule; ++k) {
             const auto &axis = m_regions.axes[k];
             const auto &a = row.atoms[k];

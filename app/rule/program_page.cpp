@@ -145,11 +145,11 @@ void ProgramPage::reveal(const QString &target)
         m_state = target.mid(6);
         refresh();
     }
-    const auto place = m_page->areaOf(target.startsWith("reading:") || target.startsWith("policy:") ||
-                                              target.startsWith("value:") ||
-                                              target.startsWith("state:")
-                                          ? target
-                                          : QString());
+    const auto place =
+        m_page->areaOf(target.startsWith("reading:") || target.startsWith("policy:") ||
+                               target.startsWith("value:") || target.startsWith("state:")
+                           ? target
+                           : QString());
     if (place.isValid())
         m_scroll->ensureVisible(place.center().x(), place.center().y(), 20,
                                 qRound(60 * m_theme.scale()));

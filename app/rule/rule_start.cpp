@@ -174,7 +174,7 @@ void RuleStart::addTemplate(const io::Template &of, const io::Roles &roles)
             paintActs(p, box, program, m_theme);
         },
         m_theme);
-    button->setObjectName("start:" + str(of.name));
+    button->setObjectName("template:" + str(of.name));
     button->setToolTip(str(of.why));
     connect(button, &PictureButton::clicked, this, [this, button, &of, open] {
         if (open == nullptr)
@@ -209,6 +209,8 @@ void RuleStart::refresh()
     for (const auto &t : io::templates())
         if (io::suits(t, roles))
             addTemplate(t, roles);
+    if (m_count == 0) // no sensor yet: the first behaviour, whose findings say what it needs
+        addTemplate(io::templates().front(), roles);
     constexpr size_t most = 8;
     const auto &programs = m_session.workshop().programs;
     for (size_t i = 0; i < programs.size() && i < most; ++i) {

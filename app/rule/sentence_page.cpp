@@ -112,8 +112,8 @@ SentencePage::Layout SentencePage::layOut(qreal width) const
                                    : QStringList{whole};
             for (const auto &words : parts) {
                 const qreal w = metrics.horizontalAdvance(words);
-                const bool glued = words.startsWith('.') || words.startsWith(',') ||
-                                   words.startsWith(';');
+                const bool glued =
+                    words.startsWith('.') || words.startsWith(',') || words.startsWith(';');
                 if (x > left && !glued)
                     x += space;
                 if (x + w > width - 8 * s && x > left && !glued) {
@@ -186,7 +186,8 @@ void SentencePage::paintLine(QPainter &p, const Line &line) const
     }
     if (sentence.go >= 0) {
         const auto &state = m_program.states[static_cast<size_t>(sentence.go)];
-        const QRectF bar(line.area.left(), line.area.top() + 2 * s, 5 * s, line.area.height() - 4 * s);
+        const QRectF bar(line.area.left(), line.area.top() + 2 * s, 5 * s,
+                         line.area.height() - 4 * s);
         p.fillRect(sentence.kind == Sentence::Kind::Rule ? bar.translated(16 * s, 0) : bar,
                    m_theme.color(rules::actOf(state.motion)));
     }
@@ -211,12 +212,11 @@ void SentencePage::paintToken(QPainter &p, size_t index) const
     const auto &token = tokenOf(placed);
     const bool choice = token.kind == Token::Kind::Value || token.kind == Token::Kind::Word;
     p.setFont(fontOf(sentence, token));
-    p.setPen(m_theme.color(token.unset                        ? Tone::Brick
-                           : choice                           ? Tone::Ochre
-                           : token.kind == Token::Kind::Name &&
-                                   sentence.kind != Sentence::Kind::Heading
-                               ? Tone::Result
-                               : Tone::Ink));
+    p.setPen(m_theme.color(
+        token.unset                                                                   ? Tone::Brick
+        : choice                                                                      ? Tone::Ochre
+        : token.kind == Token::Kind::Name && sentence.kind != Sentence::Kind::Heading ? Tone::Result
+                                                                                      : Tone::Ink));
     p.drawText(placed.area, Qt::AlignLeft | Qt::AlignVCenter, placed.words);
     if (choice) {
         const qreal base = placed.area.bottom() - 3 * m_theme.scale();
@@ -277,8 +277,10 @@ void SentencePage::keyPressEvent(QKeyEvent *event)
     if (step == 0 || n == 0)
         return QWidget::keyPressEvent(event);
     const bool rows = key == Qt::Key_Up || key == Qt::Key_Down;
-    const qreal from = m_current < 0 ? -1.0 : m_layout.tokens[static_cast<size_t>(m_current)].area.y();
-    for (int i = m_current < 0 ? (step > 0 ? 0 : n - 1) : m_current + step; i >= 0 && i < n; i += step)
+    const qreal from =
+        m_current < 0 ? -1.0 : m_layout.tokens[static_cast<size_t>(m_current)].area.y();
+    for (int i = m_current < 0 ? (step > 0 ? 0 : n - 1) : m_current + step; i >= 0 && i < n;
+         i += step)
         if (isChoice(static_cast<size_t>(i)) &&
             (!rows || m_current < 0 || m_layout.tokens[static_cast<size_t>(i)].area.y() != from)) {
             m_current = i;

@@ -80,7 +80,7 @@ QString TryRow::suggestion() const
     for (int i = 0; i < n; ++i) {
         QStringList words;
         for (size_t k = 0; k < columns.size(); ++k)
-            words << (k == 0 && !bits ? numbers[i]
+            words << (k == 0 && !bits      ? numbers[i]
                       : bits && i == n - 1 ? QStringLiteral("1")
                                            : wordFor(k, i));
         entries << words.join(' ');
@@ -133,7 +133,10 @@ void TryRow::play()
         if (words.isEmpty() || static_cast<int>(given.size()) == mostEntries)
             continue;
         if (static_cast<size_t>(words.size()) != columns.size()) {
-            m_problem = tr("'%1' has %2 of %3 readings").arg(part.trimmed()).arg(words.size()).arg(columns.size());
+            m_problem = tr("'%1' has %2 of %3 readings")
+                            .arg(part.trimmed())
+                            .arg(words.size())
+                            .arg(columns.size());
             break;
         }
         machine::Given g{static_cast<std::uint64_t>(step_s * 1e6) * given.size(), {}};
@@ -188,7 +191,8 @@ void TryRow::play()
             const auto follows = m_machine.modes[static_cast<size_t>(mode)].follows;
             if (follows == rules::Follows::Steer || follows == rules::Follows::Slow) {
                 entry.nothing = false;
-                entry.states.last() += tr(": left %1, right %2").arg(wheels.left.counts).arg(wheels.right.counts);
+                entry.states.last() +=
+                    tr(": left %1, right %2").arg(wheels.left.counts).arg(wheels.right.counts);
                 if (wheels.clamped)
                     entry.states.last() += tr(" (at its end)");
             }

@@ -234,9 +234,18 @@ std::vector<Told> play(const rules::Program &program, const Machine &machine,
     runner.start();
     const auto last_us = given.back().time_us;
     // With the last readings it goes on until nothing follows from them any more, or what follows
-    // begins to go round.
+    // begins to go round. A rule that counts or waits has its passes and its time.
+    int patience = 1;
+    std::uint64_t time_us = last_us;
+    for (const auto &a : machine.asks) {
+        if (a.test == rules::Test::Lost)
+            patience = std::max(patience, static_cast<int>(a.constant));
+        if (a.test == rules::Test::Since)
+            time_us = std::max(time_us, last_us + static_cast<std::uint64_t>(a.constant));
+        patience = std::max(patience, a.times);
+    }
     std::vector<bool> been(machine.modes.size(), false);
-    for (;;) {
+    for (int quiet = 0;;) {
         const bool last = board.now_us() >= last_us;
         const int before = runner.mind().mode;
         if (last)
@@ -245,7 +254,12 @@ std::vector<Told> play(const rules::Program &program, const Machine &machine,
         const int now = runner.mind().mode;
         if (board.now_us() > last_us + longest_us)
             break;
-        if (last && !runner.waits() && (now == before || been[static_cast<size_t>(now)]))
+        if (!last || runner.waits())
+            continue;
+        quiet = now == before ? quiet + 1 : 0;
+        if (now != before && been[static_cast<size_t>(now)])
+            break;
+        if (quiet >= patience && board.now_us() >= time_us)
             break;
     }
     return board.take();

@@ -170,6 +170,19 @@ private:
         m_pairs[{a, b}].insert(cut);
     }
 
+    /// A Pick is lost where all its members are.
+    void lost(int sensor, int times)
+    {
+        const auto &s = at(sensor);
+        if (isMade(s)) {
+            for (int i = s.of.first; i < s.of.end(); ++i)
+                lost(m_machine.members[static_cast<size_t>(i)], times);
+            return;
+        }
+        m_cuts[sensor];
+        m_lost[sensor] = std::max(m_lost[sensor], times);
+    }
+
     void ask(const Ask &a)
     {
         if (a.test == Test::Since) {
@@ -196,10 +209,7 @@ private:
             break;
         }
         case Test::Lost:
-            if (isMade(at(a.sensor)))
-                break;
-            m_cuts[a.sensor];
-            m_lost[a.sensor] = std::max(m_lost[a.sensor], static_cast<int>(a.constant));
+            lost(a.sensor, static_cast<int>(a.constant));
             break;
         case Test::Remembered:
             m_memos[a.sensor].insert(a.other);

@@ -71,7 +71,10 @@ private:
     {
         m_all.push_back({kind, {}, std::move(about), 0, -1});
     }
-    void text(Say words) { m_all.back().tokens.push_back({Token::Kind::Text, std::move(words), {}, false}); }
+    void text(Say words)
+    {
+        m_all.back().tokens.push_back({Token::Kind::Text, std::move(words), {}, false});
+    }
     void name(const std::string &what, std::string target)
     {
         m_all.back().tokens.push_back({Token::Kind::Name, Say(what), std::move(target), false});
@@ -79,8 +82,8 @@ private:
     void value(const std::string &valueName)
     {
         const auto *v = m_program.value(valueName);
-        m_all.back().tokens.push_back({Token::Kind::Value, v ? valueText(*v) : say("…"),
-                                       "value:" + valueName, !v || !v->si});
+        m_all.back().tokens.push_back(
+            {Token::Kind::Value, v ? valueText(*v) : say("…"), "value:" + valueName, !v || !v->si});
     }
     void word(Say words, std::string target, bool unset = false)
     {
@@ -514,8 +517,8 @@ std::vector<Say> options(const rules::Program &program, const std::string &targe
         return {say("stands, braked"), say("stands, coasting")};
     if (p->what == "compare")
         if (const auto *c = conditionAt(program, *p)) {
-            const bool below = c->compare == rules::Compare::Less ||
-                               c->compare == rules::Compare::LessOrEqual;
+            const bool below =
+                c->compare == rules::Compare::Less || c->compare == rules::Compare::LessOrEqual;
             return below ? std::vector<Say>{Say("≤"), Say("<")}
                          : std::vector<Say>{Say("≥"), Say(">")};
         }
@@ -570,10 +573,11 @@ Result<void> typeOver(rules::Program &program, const std::string &name, const st
         return fail(Error::Kind::Missing, say("value '{}'", name), say("there is no such value"));
     using units::Dimension;
     const auto kind = v->kind;
-    const auto dimension = kind == ValueKind::Distance                                  ? Dimension::Length
-                           : kind == ValueKind::Duration || kind == ValueKind::PerDegree ? Dimension::Time
-                           : kind == ValueKind::Angle                                   ? Dimension::Angle
-                                                                                        : Dimension::PwmCounts;
+    const auto dimension = kind == ValueKind::Distance ? Dimension::Length
+                           : kind == ValueKind::Duration || kind == ValueKind::PerDegree
+                               ? Dimension::Time
+                           : kind == ValueKind::Angle ? Dimension::Angle
+                                                      : Dimension::PwmCounts;
     if (kind != ValueKind::Distance && kind != ValueKind::Duration &&
         kind != ValueKind::PerDegree) {
         double bare = 0.0;
@@ -581,9 +585,9 @@ Result<void> typeOver(rules::Program &program, const std::string &name, const st
         for (auto &ch : text)
             ch = ch == ',' ? '.' : ch;
         if (kind == ValueKind::Angle)
-            while (!text.empty() && (static_cast<unsigned char>(text.back()) > 126 ||
-                                     std::isalpha(static_cast<unsigned char>(text.back())) ||
-                                     text.back() == ' '))
+            while (!text.empty() &&
+                   (static_cast<unsigned char>(text.back()) > 126 ||
+                    std::isalpha(static_cast<unsigned char>(text.back())) || text.back() == ' '))
                 text.pop_back();
         const auto *end = text.data() + text.size();
         const auto read = std::from_chars(text.data(), end, bare);

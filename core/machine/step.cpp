@@ -64,10 +64,12 @@ void pick(const Machine &machine, Mind &mind, const Sensor &s, Held &h)
 {
     h.has = false;
     h.heard = false;
+    h.lost = std::numeric_limits<int>::max(); // as often as the one of them that was heard last
     for (int i = s.of.first; i < s.of.end(); ++i) {
         const int from = machine.members[static_cast<size_t>(i)];
         const auto &other = mind.held[static_cast<size_t>(from)];
         h.heard |= other.heard;
+        h.lost = std::min(h.lost, other.lost);
         if (!other.has)
             continue;
         const bool better = s.choice.nearest ? other.number < h.number : other.number > h.number;

@@ -19,6 +19,16 @@ namespace
 using units::quantity;
 using units::Unit;
 
+/// The program with the readings alone that ping in every pass from where their rangers sit: what
+/// a pass waits for.
+Program pinging(Program program)
+{
+    std::erase_if(program.readings, [](const Reading &r) {
+        return r.source != Source::Ranger || !r.everyPass || r.swivel;
+    });
+    return program;
+}
+
 struct Look {
     const Program &program;
     const std::map<std::string, RangerFacts> &rangers; ///< by reading
@@ -33,7 +43,7 @@ struct Look {
         std::map<std::string, PingFigures> figures;
         for (const auto &[reading, facts] : rangers)
             figures[reading] = {facts.deadZone_m, facts.noEchoHold_s};
-        return rules::passTime(program, figures);
+        return rules::passTime(pinging(program), figures);
     }
 };
 
@@ -243,7 +253,7 @@ Finding tooSoonInNextPass(const Look &look, const char *code, const PingSpacing 
 Found pingsTooSoon(const Look &look, const char *code)
 {
     Found found;
-    const auto spacing = pingSpacing(look.program, look.rangers);
+    const auto spacing = pingSpacing(pinging(look.program), look.rangers);
     for (const auto &gap : spacing.inPass)
         found.push_back(tooSoonInPass(look, code, gap));
     if (spacing.nextPass)
@@ -342,11 +352,6 @@ bool isComplete(const Look &look)
 {
     return unset(look.program).empty();
 }
-bool readsRangersAlone(const Look &look)
-{
-    return isComplete(look) && onlyRangers(look.program);
-}
-
 constexpr Check<Look> allChecks[] = {
     {"value-unset", source("every value is chosen"), valuesUnset, "error",
      "a value, the air or the farthest reading is not chosen"},
@@ -364,14 +369,14 @@ constexpr Check<Look> allChecks[] = {
      "warning; advice where the beams do not meet",
      "a late echo is taken for the next ping's, or by the next ranger; the least pause that is "
      "enough",
-     readsRangersAlone},
+     isComplete},
     {"zero-is-no-echo", source("no obstacle reads as no echo"), zeroIsNone,
      "error where no echo is clear; warning", "whole numbers cut the nearest readings to 0",
      isComplete},
     {"waits-for-ever", source("every wait ends"), waitsForEver, "error",
      "the waits of states lead round in a ring: nothing that is seen changes anything", isComplete},
     {"prints-slow-the-pass", "", printsSlow, "warning",
-     "the serial line is the slowest part of the pass", readsRangersAlone},
+     "the serial line is the slowest part of the pass", isComplete},
     {"no-echo-is-clear", "", noEchoClear, "advice", "slanted walls and loose wires are clear, too"},
 };
 

@@ -123,6 +123,7 @@ private slots:
         Desk::type(d.child<QLineEdit>("tryReading"), "29 cm");
         QVERIFY(!d.child<QLabel>("tried")->text().isEmpty());
         d.session.selectCar("Curlew");
+        QVERIFY(d.session.editCar("none", [](kit::Car &car) { car.program = {}; }));
         QApplication::processEvents();
         for (const auto *label : d.rule()->findChildren<QLabel *>())
             if (label->isVisible())
@@ -130,7 +131,7 @@ private slots:
         QVERIFY(!d.child<QLineEdit>("threshold")->isVisible());
         QVERIFY(!d.child<QLineEdit>("tryReading")->isVisible());
         // It offers what to begin with.
-        d.now<QAbstractButton>("start:Halt, new")->click();
+        d.now<QAbstractButton>("template:halt")->click();
         QApplication::processEvents();
         QCOMPARE(QString::fromStdString(d.session.program()->name), QString("halt Curlew"));
         QVERIFY(d.child<QLineEdit>("threshold")->isVisible());

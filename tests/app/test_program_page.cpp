@@ -22,8 +22,9 @@ class TestProgramPage final : public QObject
     {
         d.session.selectCar(car);
         d.go(Station::Rule);
-        auto program = io::fromTemplate(
-            name, choices, kit::roles({*d.session.car(), d.session.catalogue()}), {"made"}, name);
+        auto program =
+            io::fromTemplate(name, choices, kit::roles({*d.session.car(), d.session.catalogue()}),
+                             {"made"}, "made " + name);
         if (!program)
             qFatal("%s", english(program.error().text()).c_str());
         QVERIFY(d.session.edit("run", [&](workshop::Workshop &w) {
@@ -36,11 +37,14 @@ class TestProgramPage final : public QObject
     }
     static io::Choices station(const std::string &compare)
     {
-        return {{"near", "18cm"},       {"far", "45cm"},         {"near-compare", compare},
-                {"far-compare", compare}, {"no-echo", "stop"},   {"limit", "400cm"},
-                {"air", "20C"},         {"speed", "140"},        {"wait", "60ms"}};
+        return {{"near", "18cm"},         {"far", "45cm"},     {"near-compare", compare},
+                {"far-compare", compare}, {"no-echo", "stop"}, {"limit", "400cm"},
+                {"air", "20C"},           {"speed", "140"},    {"wait", "60ms"}};
     }
-    template <class W> static W *in(Desk &d) { return d.rule()->findChild<app::ProgramPage *>()->findChild<W *>(); }
+    template <class W> static W *in(Desk &d)
+    {
+        return d.rule()->findChild<app::ProgramPage *>()->findChild<W *>();
+    }
 
 private slots:
     void aNumberIsTypedOver()
@@ -158,9 +162,17 @@ private slots:
     {
         Desk d;
         run(d, "Curlew", "glance",
-            {{"threshold", "30cm"}, {"angles", "30,150"}, {"dwell", "300ms"}, {"tolerance", "3cm"},
-             {"tie", "right"}, {"turn-time-left", "400ms"}, {"turn-time-right", "400ms"},
-             {"turn-speed", "120"}, {"no-echo", "clear"}, {"limit", "400cm"}, {"air", "20C"},
+            {{"threshold", "30cm"},
+             {"angles", "30,150"},
+             {"dwell", "300ms"},
+             {"tolerance", "3cm"},
+             {"tie", "right"},
+             {"turn-time-left", "400ms"},
+             {"turn-time-right", "400ms"},
+             {"turn-speed", "120"},
+             {"no-echo", "clear"},
+             {"limit", "400cm"},
+             {"air", "20C"},
              {"speed", "140"}});
         auto *cells = in<app::CellsPicture>(d);
         QVERIFY(cells->accessibleDescription().contains("drives"));
@@ -209,10 +221,10 @@ private slots:
         d.session.selectCar(QStringLiteral("Dunlin"));
         d.session.editCar("none", [](kit::Car &c) { c.program = {}; });
         d.go(Station::Rule);
-        QVERIFY(d.rule()->findChild<app::PictureButton *>("start:straddle"));
-        QVERIFY(!d.rule()->findChild<app::PictureButton *>("start:lane")); // it has no strip
-        QVERIFY(!d.rule()->findChild<app::PictureButton *>("start:fan"));
-        auto *button = d.rule()->findChild<app::PictureButton *>("start:straddle");
+        QVERIFY(d.rule()->findChild<app::PictureButton *>("template:straddle"));
+        QVERIFY(!d.rule()->findChild<app::PictureButton *>("template:lane")); // it has no strip
+        QVERIFY(!d.rule()->findChild<app::PictureButton *>("template:fan"));
+        auto *button = d.rule()->findChild<app::PictureButton *>("template:straddle");
         button->click();
         // Its shape hangs on one word, which is asked for.
         auto *menu = button->findChild<QMenu *>();

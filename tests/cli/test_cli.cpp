@@ -140,8 +140,10 @@ private slots:
         for (const auto &f : r.json()["findings"].toArray())
             if (f.toObject()["severity"] == "error")
                 errors << f.toObject()["car"].toString() + " " + f.toObject()["code"].toString();
-        QCOMPARE(errors, QStringList({"Curlew pwm-taken-by-servo", "Redshank channel-over-peak",
-                                      "Whimbrel signal-over-volts"}));
+        QCOMPARE(errors,
+                 QStringList({"Curlew pwm-taken-by-servo", "Dunlin sensor-sense-opposite",
+                              "Redshank channel-over-peak", "Redshank no-echo-policy-unset",
+                              "Redshank no-echo-policy-unset", "Whimbrel signal-over-volts"}));
         QCOMPARE(r.json()["cars"].toArray().size(), qsizetype(10));
     }
 

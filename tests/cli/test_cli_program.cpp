@@ -5,6 +5,7 @@
 
 #include <QFile>
 #include <QJsonArray>
+#include <QJsonDocument>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -109,7 +110,7 @@ private slots:
         QTest::addColumn<QStringList>("call");
         QTest::addColumn<QString>("says");
         const QStringList start = {"program", demoFile, "--car", "Avocet"};
-        const QStringList out = {"--out", "/tmp/never.json"};
+        const QStringList out = {"--out", path("never.json")};
         QTest::newRow("template") << start + QStringList{"--from", "ramble"} + out
                                   << "keep-station";
         QTest::newRow("choice") << start + QStringList{"--from", "halt", "--set", "tie=left"} + out
@@ -121,9 +122,6 @@ private slots:
         QTest::newRow("no value") << start + QStringList{"--from", "halt", "--set", "speed"} + out
                                   << "KEY=VALUE";
         QTest::newRow("nothing") << start + out << "nothing is asked";
-        QTest::newRow("no program")
-            << QStringList{"program", demoFile, "--car", "Curlew", "--set", "threshold=30cm"} + out
-            << "runs no program";
         QTest::newRow("by hand") << start + QStringList{"--set", "tie=left"} + out
                                  << "changed by hand";
         QTest::newRow("compare nothing")
@@ -142,7 +140,30 @@ private slots:
         QCOMPARE(ran.status, 2);
         QVERIFY(ran.out.isEmpty());
         QVERIFY2(ran.err.contains(says), qPrintable(ran.err));
-        QVERIFY(!QFile::exists("/tmp/never.json"));
+        QVERIFY(!QFile::exists(path("never.json")));
+    }
+
+    void aCarWithoutAProgram()
+    {
+        QFile demo(demoFile);
+        QVERIFY(demo.open(QIODevice::ReadOnly));
+        auto w = QJsonDocument::fromJson(demo.readAll()).object();
+        auto cars = w["cars"].toArray();
+        auto curlew = cars[1].toObject();
+        curlew.remove("program");
+        cars[1] = curlew;
+        w["cars"] = cars;
+        const auto file = write("bare.json", QJsonDocument(w).toJson());
+        for (const auto &call :
+             {QStringList{"program", file, "--car", "Curlew", "--set", "threshold=30cm", "--out",
+                          path("never.json")},
+              QStringList{"run-program", file, "--car", "Curlew", "--readings", demoFile},
+              QStringList{"table", file, "--car", "Curlew"},
+              QStringList{"compare", file, "--car", "Curlew", "--with", "halt"}}) {
+            const auto ran = cli(call);
+            QCOMPARE(ran.status, 2);
+            QVERIFY2(ran.err.contains("runs no program"), qPrintable(ran.err));
+        }
     }
 
     void readingsInActionsOut()

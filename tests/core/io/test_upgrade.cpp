@@ -35,7 +35,12 @@ private slots:
         const auto w = read(version1());
         VERIFY_OK(w);
         auto demo = test::demo();
-        demo.records.clear(); // bench records came later
+        demo.records.clear(); // bench records came later, and most programs
+        for (auto &car : demo.cars)
+            if (car.name != "Avocet")
+                car.program = {};
+        while (demo.programs.size() > 1)
+            demo.programs.pop_back();
         QVERIFY(*w == demo);
         // What refers was a name and is the thing.
         const auto &avocet = *w->car("Avocet");

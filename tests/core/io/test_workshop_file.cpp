@@ -41,7 +41,7 @@ const std::vector<Bad> &bads()
         {"another format", "the file", "not a workshop", [](Json &j) { j["format"] = "poem"; }},
         {"duplicate car", "/cars/10", "a second 'Avocet'",
          [](Json &j) { j["cars"].push_back(j["cars"][0]); }},
-        {"duplicate program", "/programs/1", "a second 'halt'",
+        {"duplicate program", "/programs/10", "a second 'halt'",
          [](Json &j) { j["programs"].push_back(j["programs"][0]); }},
         {"duplicate part of a car", "/cars/0/parts/10", "a second 'board'",
          [](Json &j) { j["cars"][0]["parts"].push_back(j["cars"][0]["parts"][0]); }},
@@ -238,7 +238,8 @@ private slots:
         // Plants a key into every object but those whose keys are names.
         const std::function<void(Json &, const std::string &)> plant =
             [&](Json &at, const std::string &name) {
-                if (at.is_object() && name != "program_pins" && name != "figures") {
+                if (at.is_object() && name != "program_pins" && name != "figures" &&
+                    name != "choices") {
                     for (auto &[key, value] : at.items())
                         plant(value, key);
                     at["x_later"] = {{"deep", {1, 2.5, "three", nullptr}}};

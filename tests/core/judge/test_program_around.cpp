@@ -18,8 +18,8 @@ class TestProgramAround final : public QObject
     static judge::Judgement judged(test::Bench &b, const std::string &name,
                                    const io::Choices &choices)
     {
-        auto program = io::fromTemplate(name, choices, kit::roles({b.car, b.catalogue}), {"made"},
-                                        name);
+        auto program =
+            io::fromTemplate(name, choices, kit::roles({b.car, b.catalogue}), {"made"}, name);
         if (!program)
             qFatal("%s", english(program.error().text()).c_str());
         b.workshop.programs.push_back(*program);
@@ -80,8 +80,8 @@ private slots:
         test::Bench b("Dunlin");
         const auto j = judged(b, "straddle", straddle);
         const auto &program = b.workshop.programs[b.workshop.programs.size() - 1];
-        const auto around = judge::around({b.car, b.catalogue}, program,
-                                          judge::recordsOf(b.workshop, b.car));
+        const auto around =
+            judge::around({b.car, b.catalogue}, program, judge::recordsOf(b.workshop, b.car));
         QCOMPARE(around.lightLevels.at("left").light, 1);
         QCOMPARE(around.lightLevels.at("right").light, 0);
         QVERIFY(around.lightLevels.at("right").measured);
@@ -104,8 +104,8 @@ private slots:
     void itsGateSaysWhatItsCellsSay()
     {
         test::Bench b("Plover");
-        const auto j = judged(b, "lane",
-                              {{"light-level", "1"}, {"turn-speed", "120"}, {"speed", "140"}});
+        const auto j =
+            judged(b, "lane", {{"light-level", "1"}, {"turn-speed", "120"}, {"speed", "140"}});
         QVERIFY(!j.budget);
         QVERIFY(j.gate(judge::Station::Rule).state == judge::GateState::Passed);
         test::Bench open("Plover");

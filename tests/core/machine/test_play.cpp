@@ -260,6 +260,18 @@ private slots:
         QVERIFY(lost < 200.0 + 4 * 80.0);
     }
 
+    /// The nearest of three is lost where none of them is heard, and not before.
+    void theNearestOfThreeIsLostWhenAllAre()
+    {
+        const auto p =
+            made("keep-station", {{"reads", "nearest"}, {"lost-after", "3"}, {"wait", "50ms"}});
+        const auto told = played(p, {{"0", "60", "60", "60"},
+                                     {"400", "none", "none", "60"},
+                                     {"1500", "none", "none", "none"}});
+        QCOMPARE(states(p, told).join(','), QStringLiteral("stands,advances,stands"));
+        QVERIFY(static_cast<double>(told.back().time_us) / 1000.0 > 1500.0 + 2 * 50.0);
+    }
+
     /// 38,000 us in 16 bits are -27,536 us; at 15 degrees of air that is -468 cm.
     void aLongTimeInSixteenBitsIsNearestOfAll()
     {
