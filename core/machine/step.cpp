@@ -98,6 +98,12 @@ void hear(const Machine &machine, Mind &mind, int sensor, std::optional<double> 
 {
     const auto &s = machine.sensors[static_cast<size_t>(sensor)];
     auto &h = mind.held[static_cast<size_t>(sensor)];
+    if (s.source == Source::Ranger && s.medianOf == 1 && number) {
+        h.number = h.last = *number;
+        h.has = h.hasLast = h.heard = true;
+        h.lost = 0;
+        return;
+    }
     if (!isEcho(s) && s.source != Source::Analogue) {
         h.has = true;
         h.heard = number.has_value() && (s.source != Source::Key || *number != 0.0);
@@ -196,7 +202,35 @@ Settled settle(const Machine &machine, const Mind &mind)
 namespace
 {
 
-bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint64_t now_us)
+/// rules::holds(), where it can be drawn into the loop.
+inline bool compares(double number, rules::Compare compare, double constant)
+{
+    switch (compare) {
+    case rules::Compare::Less:
+        return number < constant;
+    case rules::Compare::LessOrEqual:
+        return number <= constant;
+    case rules::Compare::Greater:
+        return number > constant;
+    case rules::Compare::GreaterOrEqual:
+        break;
+    }
+    return number >= constant;
+}
+
+bool holdsRarely(const Mind &mind, const Ask &a, std::uint64_t now_us);
+
+/// A number against a constant is what is asked by far most.
+inline bool holdsNow(const Mind &mind, const Ask &a, std::uint64_t now_us)
+{
+    if (a.test == Test::Number && a.sensor >= 0) {
+        const auto &h = mind.held[static_cast<size_t>(a.sensor)];
+        return h.has && compares(h.number, a.compare, a.constant);
+    }
+    return holdsRarely(mind, a, now_us);
+}
+
+bool holdsRarely(const Mind &mind, const Ask &a, std::uint64_t now_us)
 {
     if (a.test == Test::Since)
         return static_cast<double>(now_us - mind.entered_us) >= a.constant;
@@ -206,10 +240,8 @@ bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint6
         return mind.memos[static_cast<size_t>(a.sensor)] == a.other;
     const auto &h = mind.held[static_cast<size_t>(a.sensor)];
     switch (a.test) {
-    case Test::Number:
-        return h.has && rules::holds(h.number, a.compare, a.constant);
     case Test::Angle:
-        return h.has && rules::holds(h.angle_deg, a.compare, a.constant);
+        return h.has && compares(h.angle_deg, a.compare, a.constant);
     case Test::Which:
         return h.has && h.which == a.other;
     case Test::Than: {
@@ -218,7 +250,7 @@ bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint6
             return false;
         const bool above =
             a.compare == rules::Compare::Greater || a.compare == rules::Compare::GreaterOrEqual;
-        return rules::holds(h.number - other.number, a.compare, above ? a.constant : -a.constant);
+        return compares(h.number - other.number, a.compare, above ? a.constant : -a.constant);
     }
     case Test::Seen:
         return h.has && h.number != 0.0;
@@ -228,31 +260,26 @@ bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint6
         return h.has && h.number == static_cast<double>(a.other);
     case Test::Lost:
         return h.lost >= static_cast<int>(a.constant) && a.constant >= 1.0;
+    case Test::Number:
     case Test::Remembered:
     case Test::Since:
         break;
     }
-    (void)machine;
     return false;
 }
 
-bool met(const Machine &machine, const Mind &mind, const Branch &b, std::uint64_t now_us)
+inline bool met(const Machine &machine, const Mind &mind, const Branch &b, std::uint64_t now_us)
 {
-    const auto one = [&](int i) {
-        const auto &a = machine.asks[static_cast<size_t>(i)];
-        return a.counter < 0 ? holdsNow(machine, mind, a, now_us)
-                             : mind.counters[static_cast<size_t>(a.counter)] >= a.times;
-    };
-    if (b.any) {
-        for (int i = b.asks.first; i < b.asks.end(); ++i)
-            if (one(i))
-                return true;
-        return false;
+    const auto *ask = machine.asks.data() + b.asks.first;
+    const auto *end = ask + b.asks.count;
+    for (; ask != end; ++ask) {
+        const bool one = ask->counter < 0
+                             ? holdsNow(mind, *ask, now_us)
+                             : mind.counters[static_cast<size_t>(ask->counter)] >= ask->times;
+        if (one == b.any)
+            return one;
     }
-    for (int i = b.asks.first; i < b.asks.end(); ++i)
-        if (!one(i))
-            return false;
-    return true;
+    return !b.any;
 }
 
 /// The branch at a place of the walk: first those that hold everywhere, then the mode's.
@@ -281,7 +308,7 @@ void count(const Machine &machine, Mind &mind, const Walk &walk)
             if (a.counter < 0)
                 continue;
             auto &counter = mind.counters[static_cast<size_t>(a.counter)];
-            counter = holdsNow(machine, mind, a, walk.now_us) ? std::min(counter + 1, a.times) : 0;
+            counter = holdsNow(mind, a, walk.now_us) ? std::min(counter + 1, a.times) : 0;
         }
     }
 }
