@@ -5,6 +5,7 @@
 #include "core/judge/program_around.h"
 #include "core/rules/board_code.h"
 
+#include <QElapsedTimer>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QScrollArea>
@@ -59,6 +60,7 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     connect(m_page, &SentencePage::picked, this, &ProgramPage::pick);
     connect(m_page, &SentencePage::typed, this, &ProgramPage::takeTyped);
     connect(m_page, &SentencePage::chosen, this, &ProgramPage::takeChoice);
+    connect(m_page, &SentencePage::mendTaken, this, &ProgramPage::takeMend);
     connect(m_cells, &CellsPicture::valueMoved, this, &ProgramPage::moveValue);
     connect(m_try, &TryRow::picked, this, [this](const QString &s) { pick("state:" + s); });
 }
@@ -97,6 +99,49 @@ void ProgramPage::refresh()
     m_page->show(*program, j ? j->rule.findings : std::vector<Finding>(), "state:" + state);
     m_try->show(*program, facts);
     refreshCode(state);
+    lookForMends();
+}
+
+/// Each way out was tried on a copy; a program whose check takes long is not searched.
+void ProgramPage::lookForMends()
+{
+    const auto &program = *m_session.program();
+    const auto *j = m_session.current();
+    if (j == nullptr)
+        return;
+    if (m_mended != program) {
+        m_mended = program;
+        m_mends.clear();
+        const auto around = judge::around({*m_session.car(), m_session.catalogue()}, program,
+                                          judge::recordsOf(m_session.workshop(), *m_session.car()));
+        QElapsedTimer timer;
+        timer.start();
+        machine::check(program, around);
+        // Some dozen copies are checked for a finding; a hand that types must not notice it.
+        constexpr qint64 quick_us = 3000;
+        constexpr qint64 most_ms = 40;
+        const bool quick = timer.nsecsElapsed() / 1000 < quick_us;
+        for (size_t i = 0; quick && i < j->rule.findings.size() && timer.elapsed() < most_ms; ++i)
+            if (j->rule.findings[i].severity != Severity::Advice)
+                if (auto ways = machine::mends(program, around, j->rule.findings[i]); !ways.empty())
+                    m_mends[static_cast<int>(i)] = std::move(ways);
+    }
+    m_page->offer(m_mends);
+}
+
+void ProgramPage::takeMend(int finding, int way)
+{
+    const auto it = m_mends.find(finding);
+    if (it == m_mends.end() || way >= static_cast<int>(it->second.size()))
+        return;
+    const auto mend = it->second[static_cast<size_t>(way)];
+    m_session.editProgram(str(mend.words), [&](rules::Program &p) {
+        const auto version = p.version; // a step of its own, as every edit
+        const auto written = p.writtenVersion;
+        p = mend.program;
+        p.version = version;
+        p.writtenVersion = written;
+    });
 }
 
 void ProgramPage::refreshCode(const QString &state)

@@ -29,6 +29,8 @@ private:
     void pick(const QString &target);
     void moveValue(const QString &value, double to, int drag);
     void refreshCode(const QString &state);
+    void lookForMends();
+    void takeMend(int finding, int way);
     void takeTyped(const QString &value, const QString &text);
     void takeChoice(const QString &target, int option);
 
@@ -44,6 +46,8 @@ private:
     TryRow *m_try;
     QString m_state;
     Id<rules::Program> m_shown;
+    std::map<int, std::vector<machine::Mend>> m_mends; ///< by finding, as shown
+    std::optional<rules::Program> m_mended;            ///< the program they are of
 };
 
 } // namespace badger::app

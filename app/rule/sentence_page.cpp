@@ -40,6 +40,7 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
     m_sentences = machine::sentences(program);
     m_findings = findings;
     m_lit = lit;
+    m_mends.clear();
     m_layout = layOut(width());
     m_current = -1;
     for (size_t i = 0; i < m_layout.tokens.size() && !at.empty(); ++i)
@@ -48,6 +49,23 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
     setMinimumHeight(qRound(m_layout.height));
     updateGeometry();
     update();
+}
+
+void SentencePage::offer(std::map<int, std::vector<machine::Mend>> mends)
+{
+    m_mends = std::move(mends);
+    m_layout = layOut(width());
+    setMinimumHeight(qRound(m_layout.height));
+    updateGeometry();
+    update();
+}
+
+QRect SentencePage::areaOfMend(int finding, int way) const
+{
+    for (const auto &link : m_layout.links)
+        if (link.finding == finding && link.way == way)
+            return link.area.toRect();
+    return {};
 }
 
 const Token &SentencePage::tokenOf(const Placed &placed) const
@@ -135,8 +153,23 @@ SentencePage::Layout SentencePage::layOut(qreal width) const
                                                   str(finding.what) + " " + str(finding.mend))
                                     .height() +
                                 6 * s;
-            all.lines.push_back({QRectF(left - 4 * s, y, width - left - 4 * s, height), i, f});
-            y += height + 2 * s;
+            const auto ways = m_mends.find(f);
+            qreal below = 0.0;
+            if (ways != m_mends.end()) {
+                qreal at = left + 2 * s;
+                for (size_t k = 0; k < ways->second.size(); ++k) {
+                    const qreal w = metrics.horizontalAdvance(str(ways->second[k].words));
+                    if (at + w > width - 12 * s && at > left + 2 * s)
+                        break; // the first is the nearest
+                    all.links.push_back(
+                        {QRectF(at, y + height - 3 * s, w, metrics.height()), f, int(k)});
+                    at += w + 18 * s;
+                    below = metrics.height() + 2 * s;
+                }
+            }
+            all.lines.push_back(
+                {QRectF(left - 4 * s, y, width - left - 4 * s, height + below), i, f});
+            y += height + below + 2 * s;
         }
     }
     all.height = y + 6 * s;
@@ -240,6 +273,13 @@ void SentencePage::paintEvent(QPaintEvent *event)
     for (size_t i = 0; i < m_layout.tokens.size(); ++i)
         if (m_layout.tokens[i].area.intersects(event->rect()))
             paintToken(p, i);
+    auto font = m_theme.text(Type::Small);
+    font.setUnderline(true);
+    p.setFont(font);
+    p.setPen(m_theme.color(Tone::Result));
+    for (const auto &link : m_layout.links)
+        p.drawText(link.area, Qt::AlignLeft | Qt::AlignVCenter,
+                   str(m_mends.at(link.finding)[static_cast<size_t>(link.way)].words));
 }
 
 bool SentencePage::isChoice(size_t placed) const
@@ -251,6 +291,9 @@ bool SentencePage::isChoice(size_t placed) const
 void SentencePage::mousePressEvent(QMouseEvent *event)
 {
     setFocus();
+    for (const auto &link : m_layout.links)
+        if (link.area.contains(event->position()))
+            return emit mendTaken(link.finding, link.way);
     for (size_t i = 0; i < m_layout.tokens.size(); ++i)
         if (m_layout.tokens[i].area.adjusted(-2, 0, 2, 0).contains(event->position())) {
             const auto &token = tokenOf(m_layout.tokens[i]);

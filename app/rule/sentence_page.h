@@ -4,6 +4,7 @@
 
 #include "app/theme/theme.h"
 #include "core/base/finding.h"
+#include "core/machine/mend.h"
 #include "core/machine/sentences.h"
 
 #include <QLineEdit>
@@ -23,6 +24,10 @@ public:
     /// `lit`: a target whose sentence is marked.
     void show(const rules::Program &program, const std::vector<Finding> &findings,
               const QString &lit);
+    /// Ways out of the findings, by their places in the list that was shown: a link each.
+    void offer(std::map<int, std::vector<machine::Mend>> mends);
+    /// Where the link of a way out stands.
+    QRect areaOfMend(int finding, int way) const;
     /// Opens the choice of that target: the field of a value, the words of a word.
     void open(const QString &target);
     /// Where a token stands; empty where there is none of that target.
@@ -35,6 +40,7 @@ public:
 signals:
     void typed(const QString &value, const QString &text);
     void chosen(const QString &target, int option);
+    void mendTaken(int finding, int way);
     void picked(const QString &target); ///< "reading:ahead", "state:drives"
 
 protected:
@@ -56,7 +62,13 @@ private:
         size_t sentence = 0;
         int finding = -1;
     };
+    struct Link {
+        QRectF area;
+        int finding = 0;
+        int way = 0;
+    };
     struct Layout {
+        std::vector<Link> links;
         std::vector<Placed> tokens;
         std::vector<Line> lines;
         qreal height = 0.0;
@@ -75,6 +87,7 @@ private:
     rules::Program m_program;
     std::vector<machine::Sentence> m_sentences;
     std::vector<Finding> m_findings;
+    std::map<int, std::vector<machine::Mend>> m_mends;
     QString m_lit;
     Layout m_layout;
     int m_current = -1; ///< the token the keys are at

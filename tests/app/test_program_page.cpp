@@ -99,6 +99,30 @@ private slots:
         QVERIFY(d.headline().contains("45"));
     }
 
+    /// What mends a finding stands under it; taking it is one step back.
+    void aMendIsTaken()
+    {
+        Desk d;
+        auto choices = station("le");
+        choices["near-compare"] = "lt";
+        run(d, "Sanderling", "keep-station", choices);
+        QVERIFY2(d.headline().contains("no rule says what to do"), qPrintable(d.headline()));
+        auto *page = in<app::SentencePage>(d);
+        const auto &findings = d.session.current()->rule.findings;
+        int hole = -1;
+        for (size_t i = 0; i < findings.size(); ++i)
+            if (findings[i].code == "reading-without-action")
+                hole = static_cast<int>(i);
+        const auto link = page->areaOfMend(hole, 0);
+        QVERIFY(link.isValid());
+        const auto steps = d.document.undoStack().count();
+        QTest::mouseClick(page, Qt::LeftButton, {}, link.center());
+        QVERIFY2(!d.headline().contains("no rule"), qPrintable(d.headline()));
+        QCOMPARE(d.document.undoStack().count(), steps + 1);
+        d.document.undoStack().undo();
+        QVERIFY(d.headline().contains("no rule"));
+    }
+
     void theKeysGoFromChoiceToChoice()
     {
         Desk d;
