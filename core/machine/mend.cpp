@@ -35,9 +35,8 @@ bool isMended(const rules::Program &copy, const Around &around, const Finding &f
         return false;
     const auto after = check(copy, around);
     for (const auto &f : after.findings)
-        if (f.code == finding.code &&
-            (f.what == finding.what ||
-             (f.target == finding.target && f.target.starts_with("value:"))))
+        if (f.code == finding.code && (f.what == finding.what || (f.target == finding.target &&
+                                                                  f.target.starts_with("value:"))))
             return false; // of one value that others need larger still
     for (const auto &[code, count] : counted(after)) {
         const auto it = before.find(code);
@@ -60,11 +59,11 @@ void addWords(const rules::Program &program, std::vector<Mend> &all)
                 auto copy = program;
                 if (!choose(copy, token.target, i) || copy == program)
                     continue;
-                all.push_back({sentence.kind == Sentence::Kind::Rule
-                                   ? say("Say {} for {} in rule {}", words[i], token.text,
-                                         sentence.number)
-                                   : say("Say {} for {}", words[i], token.text),
-                               std::move(copy)});
+                all.push_back(
+                    {sentence.kind == Sentence::Kind::Rule
+                         ? say("Say {} for {} in rule {}", words[i], token.text, sentence.number)
+                         : say("Say {} for {}", words[i], token.text),
+                     std::move(copy)});
             }
         }
 }
@@ -89,8 +88,8 @@ void addDwell(const rules::Program &program, const Finding &finding, std::vector
         if (v == nullptr || !v->si)
             return;
         v->si = (std::floor(*v->si * 100.0 + 1e-9) + step) / 100.0;
-        all.push_back({say("Set '{}' to {}", name, quantity(*v->si, Unit::Millisecond, 0)),
-                       std::move(copy)});
+        all.push_back(
+            {say("Set '{}' to {}", name, quantity(*v->si, Unit::Millisecond, 0)), std::move(copy)});
     }
 }
 
@@ -111,16 +110,16 @@ void addTurns(const rules::Program &program, const Around &around, std::vector<M
     auto *right = valueOf(copy, sides[1]->wait->duration);
     if (!left || !right || left == right || !left->si || !right->si)
         return;
-    const double angle = std::round((*left->si * *around.leftTurn_deg_s +
-                                     *right->si * *around.rightTurn_deg_s) /
-                                    20.0) *
-                         10.0;
+    const double angle =
+        std::round((*left->si * *around.leftTurn_deg_s + *right->si * *around.rightTurn_deg_s) /
+                   20.0) *
+        10.0;
     left->si = std::round(angle / *around.leftTurn_deg_s * 1000.0) / 1000.0;
     right->si = std::round(angle / *around.rightTurn_deg_s * 1000.0) / 1000.0;
-    all.push_back({say("Turn {}° both ways: {} left, {} right", units::number(angle, 0),
-                       quantity(*left->si, Unit::Millisecond, 0),
-                       quantity(*right->si, Unit::Millisecond, 0)),
-                   std::move(copy)});
+    all.push_back(
+        {say("Turn {}° both ways: {} left, {} right", units::number(angle, 0),
+             quantity(*left->si, Unit::Millisecond, 0), quantity(*right->si, Unit::Millisecond, 0)),
+         std::move(copy)});
 }
 
 /// A rule before all others: stand after three readings without an echo.
@@ -131,8 +130,12 @@ void addLost(const rules::Program &program, const Finding &finding, std::vector<
         program.value("lost-after"))
         return;
     auto copy = program;
-    copy.values.push_back({"lost-after", "stop after so many readings without an echo",
-                           rules::ValueKind::Times, double(readings), {}, true});
+    copy.values.push_back({"lost-after",
+                           "stop after so many readings without an echo",
+                           rules::ValueKind::Times,
+                           double(readings),
+                           {},
+                           true});
     rules::Condition lost;
     lost.test = rules::Test::Lost;
     lost.reading = finding.target.substr(7);

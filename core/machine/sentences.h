@@ -43,6 +43,8 @@ std::vector<Sentence> sentences(const rules::Program &program);
 /// The words that can stand at a token; empty where it is none. The one that stands there is among
 /// them.
 std::vector<Say> options(const rules::Program &program, const std::string &target);
+/// Which of them stands there; beyond the last where none does: it is unset.
+std::size_t standing(const rules::Program &program, const std::string &target);
 /// Takes the option of that number. Of two rules that are each other's opposite at one limit both
 /// follow, so that no hole is made by changing one. False: there is no such place or option.
 bool choose(rules::Program &program, const std::string &target, std::size_t option);
