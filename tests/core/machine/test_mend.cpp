@@ -38,8 +38,8 @@ private slots:
         const std::vector<rules::Program> programs = {
             made("keep-station", {{"near-compare", "lt"}, {"far-compare", "lt"}}),
             made("keep-station", {{"far-compare", "lt"}, {"otherwise", "go"}}),
-            made("glance", {{"dwell", "100ms"}, {"turn-time-left", "240ms"},
-                            {"turn-time-right", "620ms"}}),
+            made("glance",
+                 {{"dwell", "100ms"}, {"turn-time-left", "240ms"}, {"turn-time-right", "620ms"}}),
             made("glance", {{"tolerance", "0cm"}, {"no-echo-look", "blocked"}}),
             made("straddle"),
             made("fan", {{"sweep-angles", "80,90,100"}, {"sweep-dwell", "10ms"}})};
