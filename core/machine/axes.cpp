@@ -68,7 +68,7 @@ Axes::Axes(const Machine &machine, int mode) : m_machine(machine)
 
 /// The cuts of another program's mode, its readings by their names.
 void Axes::also(const Axes &other, const rules::Program &theirs, const rules::Program &mine,
-          std::vector<std::string> &missing)
+                std::vector<std::string> &missing)
 {
     const auto here = [&](int sensor) {
         const auto &name = theirs.readings[static_cast<size_t>(sensor)].name;
@@ -122,7 +122,6 @@ std::vector<Axis> Axes::take() const
     }
     return all;
 }
-
 
 void Axes::branches(const Range &range)
 {

@@ -14,11 +14,25 @@ bool hasCells(const Look &look)
     return look.complete && !look.modes.empty();
 }
 
+/// Of a mode with too many cells none are there.
+bool allCellsKnown(const Look &look)
+{
+    if (!hasCells(look))
+        return false;
+    size_t reached = 0;
+    for (const bool can : look.can)
+        reached += can ? 1 : 0;
+    return look.modes.size() == reached;
+}
+
 constexpr Check<Look> allChecks[] = {
     {"reading-without-action", source("every reading has an action"), holes, "error",
      "no rule covers a reading", hasCells},
     {"reading-with-two-actions", source("no reading has two actions"), overlaps, "warning",
      "two rules with different actions cover a reading, or it acts twice in one pass", hasCells},
+    {"rule-never-met", source("every rule can be met"), neverMet, "warning",
+     "no reading gets to a rule: its limits are exchanged, or rules before it take them all",
+     allCellsKnown},
     {"limit-in-neither-rule", source("each limit belongs to one rule"), limitFallsThrough,
      "error; advice where the action is that beside it",
      "a reading exactly on a limit falls to the rule for everything else", hasCells},

@@ -156,6 +156,40 @@ Found overlaps(const Look &look, const char *code)
     return {f};
 }
 
+/// A rule that no reading gets to: its limits exclude each other, or rules before it take them all.
+Found neverMet(const Look &look, const char *code)
+{
+    std::set<int> met;
+    std::set<int> looked; // modes whose cells are known
+    for (const auto &m : look.modes) {
+        looked.insert(m.regions.mode);
+        for (const auto &cell : m.regions.cells)
+            met.insert(cell.fired.begin(), cell.fired.end());
+    }
+    Found found;
+    for (size_t b = 0; b < look.machine.branches.size(); ++b) {
+        const int branch = static_cast<int>(b);
+        const auto place = placeOf(look.program, look.machine, branch);
+        // What happens otherwise is a net: it may well catch nothing.
+        if (look.machine.branches[b].asks.count == 0 || met.contains(branch) ||
+            (place.mode >= 0 && !looked.contains(place.mode)))
+            continue;
+        Finding f{
+            code,
+            Severity::Warning,
+            place.mode < 0 ? look.place(say("always"))
+                           : look.place(Say("'" + look.state(place.mode).name + "'")),
+            say("Rule '{}' is never met: {}.", place.rule->name, words(look.program, *place.rule)),
+            say("Its limits exclude each other, or the rules before it take every reading of "
+                "it; two limits may be exchanged."),
+            say("Look at its limits and at the order of the rules."),
+            "rule:" + (place.mode < 0 ? std::string() : look.state(place.mode).name) + "/" +
+                place.rule->name};
+        found.push_back(std::move(f));
+    }
+    return found;
+}
+
 /// A limit that belongs to neither side of it, and is caught by the rule for everything else.
 Found limitFallsThrough(const Look &look, const char *code)
 {

@@ -42,6 +42,7 @@ std::string readingsOf(const Look &look, const Regions &regions, const Row &row)
 // In check_cells.cpp: what is decided.
 Found holes(const Look &look, const char *code);
 Found overlaps(const Look &look, const char *code);
+Found neverMet(const Look &look, const char *code);
 Found limitFallsThrough(const Look &look, const char *code);
 Found lostTargetChased(const Look &look, const char *code);
 Found noneTurnsToWall(const Look &look, const char *code);

@@ -88,6 +88,19 @@ private slots:
               "acts twice in one pass");
     }
 
+    /// Near and far exchanged: nothing gets to the rule that follows.
+    void aRuleThatIsNeverMet()
+    {
+        const auto all = check("hand-follow", {{"near", "200"}, {"far", "700"}});
+        QVERIFY2(said(of(all, "rule-never-met")).contains("'hand'"),
+                 qPrintable(said(of(all, "rule-never-met"))));
+        QVERIFY(said(of(check("keep-station", {{"far", "18cm"}}), "rule-never-met"))
+                    .contains("'between'"));
+        for (const auto &t : io::templates())
+            QVERIFY2(!of(check(t.name), "rule-never-met"),
+                     qPrintable(said(of(check(t.name), "rule-never-met"))));
+    }
+
     /// With a go-forward else the hole at 18 is dangerous, that at 45 harmless.
     void aLimitThatFallsToTheElse()
     {

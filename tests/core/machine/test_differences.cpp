@@ -24,8 +24,9 @@ class TestDifferences final : public QObject
         return true;
     }
 
-    /// Is there an answer on a grid of halves from -6 to 6? Whole bounds have one there if anywhere:
-    /// three numbers leave strict bounds no finer room than a third, and halves of wider ones.
+    /// Is there an answer on a grid of halves from -6 to 6? Whole bounds have one there if
+    /// anywhere: three numbers leave strict bounds no finer room than a third, and halves of wider
+    /// ones.
     static bool byTrying(const std::vector<Edge> &edges, double step)
     {
         for (double a = -6.0; a <= 6.0; a += step)
@@ -46,9 +47,10 @@ class TestDifferences final : public QObject
         for (unsigned i = 0; i < n; ++i) {
             const int from = static_cast<int>(random() % 3);
             const int to = static_cast<int>((static_cast<unsigned>(from) + 1 + random() % 2) % 3);
-            edges.push_back({from, to,
-                             {static_cast<double>(random() % 11) - 5.0,
-                              strict && random() % 2 ? -1 : 0}});
+            edges.push_back(
+                {from,
+                 to,
+                 {static_cast<double>(random() % 11) - 5.0, strict && random() % 2 ? -1 : 0}});
         }
         return edges;
     }

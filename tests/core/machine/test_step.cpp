@@ -21,10 +21,7 @@ class TestStep final : public QObject
             qFatal("%s", english(m.error().text()).c_str());
         return *m;
     }
-    static machine::Machine halt(const io::Choices &more)
-    {
-        return lowered(made("halt", more));
-    }
+    static machine::Machine halt(const io::Choices &more) { return lowered(made("halt", more)); }
     using Heard = std::vector<std::optional<double>>;
 
     /// What is compared after each of these, infinite where there is nothing.
@@ -64,8 +61,7 @@ private slots:
         QCOMPARE(numbers(m, {60.0, 5.0, 5.0}), (std::vector<double>{60, 5, 5}));
         QCOMPARE(numbers(m, {std::nullopt, std::nullopt, 60.0, 60.0}),
                  (std::vector<double>{0, 0, 0, 60}));
-        QCOMPARE(numbers(m, {std::nullopt, 60.0, std::nullopt}),
-                 (std::vector<double>{0, 60, 0}));
+        QCOMPARE(numbers(m, {std::nullopt, 60.0, std::nullopt}), (std::vector<double>{0, 60, 0}));
     }
 
     void lostLooksAreCounted()
@@ -88,13 +84,27 @@ private slots:
         QTest::addColumn<double>("angle");
         QTest::addColumn<double>("number");
         // 50, 130, none, 410, 130 at 40, 60, 80, 100, 120 degrees; limit 400.
-        QTest::newRow("limit, clear") << "first" << "limit" << "clear" << 80.0 << 400.0;
-        QTest::newRow("limit, clear, last") << "last" << "limit" << "clear" << 100.0 << 400.0;
-        QTest::newRow("zero, blocked") << "first" << "zero" << "blocked" << 60.0 << 130.0;
-        QTest::newRow("zero, blocked, last") << "last" << "zero" << "blocked" << 120.0 << 130.0;
-        QTest::newRow("limit, blocked") << "first" << "limit" << "blocked" << 100.0 << 400.0;
-        QTest::newRow("zero, clear") << "first" << "zero" << "clear" << 80.0 << 400.0;
-        QTest::newRow("none, skip") << "first" << "none" << "skip" << 60.0 << 130.0;
+        QTest::newRow("limit, clear") << "first"
+                                      << "limit"
+                                      << "clear" << 80.0 << 400.0;
+        QTest::newRow("limit, clear, last") << "last"
+                                            << "limit"
+                                            << "clear" << 100.0 << 400.0;
+        QTest::newRow("zero, blocked") << "first"
+                                       << "zero"
+                                       << "blocked" << 60.0 << 130.0;
+        QTest::newRow("zero, blocked, last") << "last"
+                                             << "zero"
+                                             << "blocked" << 120.0 << 130.0;
+        QTest::newRow("limit, blocked") << "first"
+                                        << "limit"
+                                        << "blocked" << 100.0 << 400.0;
+        QTest::newRow("zero, clear") << "first"
+                                     << "zero"
+                                     << "clear" << 80.0 << 400.0;
+        QTest::newRow("none, skip") << "first"
+                                    << "none"
+                                    << "skip" << 60.0 << 130.0;
     }
     void aScanTakesTheFarthestByItsRules()
     {
@@ -216,8 +226,8 @@ private slots:
 
     void randomLengthsKeepTheirEnds()
     {
-        const auto m = lowered(made("back-and-wander", {{"turn-least", "200ms"},
-                                                         {"turn-most", "203ms"}}));
+        const auto m =
+            lowered(made("back-and-wander", {{"turn-least", "200ms"}, {"turn-most", "203ms"}}));
         auto mind = machine::freshMind(m);
         machine::Hold hold;
         hold.length = rules::Length::Random;

@@ -43,8 +43,7 @@ private slots:
         rules::Program p;
         p.values.push_back({"v", "", static_cast<ValueKind>(kind), std::nullopt, {}, true});
         const auto taken = machine::typeOver(p, "v", text.toStdString());
-        QVERIFY2(taken.has_value(),
-                 taken ? "" : english(taken.error().text()).c_str());
+        QVERIFY2(taken.has_value(), taken ? "" : english(taken.error().text()).c_str());
         QVERIFY(std::abs(*p.values.front().si - si) < 1e-9);
         QVERIFY(!p.values.front().suggested);
     }
@@ -54,12 +53,17 @@ private slots:
         QTest::addColumn<int>("kind");
         QTest::addColumn<QString>("text");
         int i = 0;
-        for (const auto &[kind, text] :
-             {std::pair{ValueKind::Distance, "30"}, {ValueKind::Distance, "30ms"},
-              {ValueKind::Distance, "far"}, {ValueKind::Duration, "2cm"},
-              {ValueKind::Duration, "nan s"}, {ValueKind::Speed, "fast"},
-              {ValueKind::Speed, "140 cm"}, {ValueKind::Speed, ""}, {ValueKind::Share, "inf"},
-              {ValueKind::Angle, "left"}, {ValueKind::Times, "3x"}})
+        for (const auto &[kind, text] : {std::pair{ValueKind::Distance, "30"},
+                                         {ValueKind::Distance, "30ms"},
+                                         {ValueKind::Distance, "far"},
+                                         {ValueKind::Duration, "2cm"},
+                                         {ValueKind::Duration, "nan s"},
+                                         {ValueKind::Speed, "fast"},
+                                         {ValueKind::Speed, "140 cm"},
+                                         {ValueKind::Speed, ""},
+                                         {ValueKind::Share, "inf"},
+                                         {ValueKind::Angle, "left"},
+                                         {ValueKind::Times, "3x"}})
             QTest::addRow("%d %s", ++i, text) << int(kind) << QString(text);
     }
     void whatCannotBeReadIsRefused()
@@ -80,7 +84,12 @@ private slots:
         VERIFY_OK(rows);
         QCOMPARE(rows->size(), size_t(3));
         QCOMPARE(rows->at(2), (std::vector<std::string>{"9", "4"}));
-        QCOMPARE(tune::csvRows("\xEF\xBB\xBF" "a\tb\n1\t2", "x")->at(0).front(), std::string("a"));
+        QCOMPARE(tune::csvRows("\xEF\xBB\xBF"
+                               "a\tb\n1\t2",
+                               "x")
+                     ->at(0)
+                     .front(),
+                 std::string("a"));
         QCOMPARE(tune::csvRows("a,\"b,c\"\n1,2", "x")->at(0).back(), std::string("b,c"));
         for (const char *text : {"", "\n\n", "a,b\n1", "a\n1,2"})
             QVERIFY(!tune::csvRows(text, "x"));
