@@ -42,10 +42,7 @@ public:
     {
         note(QStringLiteral("wheels %1 %2").arg(orders.left.counts).arg(orders.right.counts));
     }
-    void servo(int, double angle_deg) override
-    {
-        note(QStringLiteral("servo %1").arg(angle_deg));
-    }
+    void servo(int, double angle_deg) override { note(QStringLiteral("servo %1").arg(angle_deg)); }
     void beep(std::uint64_t time_us) override
     {
         m_now_us += time_us;
@@ -175,9 +172,9 @@ private slots:
     /// A timed wait lets the passes go on; its rules are asked when it is over.
     void aTimedWaitGoesOnReading()
     {
-        Running r(made("back-and-turn",
-                       {{"waits", "timed"}, {"back-time", "50ms"}, {"turn-time", "50ms"},
-                        {"wait", "10ms"}}));
+        Running r(made(
+            "back-and-turn",
+            {{"waits", "timed"}, {"back-time", "50ms"}, {"turn-time", "50ms"}, {"wait", "10ms"}}));
         r.runner.start();
         r.board.distance = 20.0;
         r.runner.pass();
