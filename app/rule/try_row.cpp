@@ -94,7 +94,7 @@ void TryRow::show(const rules::Program &program, const machine::CarFacts &facts)
     auto machine = machine::lower(program, facts);
     m_usable = machine.has_value();
     if (!machine) {
-        m_problem = str(machine.error().what);
+        m_problem.clear(); // the headline says what is missing
         m_entries.clear();
         m_text->setEnabled(false);
         return update();

@@ -181,9 +181,11 @@ const power::MotorAnswer *firstMotor(const ProgramLook &look, kit::Charge charge
     return all.empty() || all.front().servo ? nullptr : &all.front();
 }
 
+/// Without a board nothing sets a count: the motors get what the supply gives, which Kit judges.
 bool capsKnown(const ProgramLook &look)
 {
-    return firstMotor(look, kit::Charge::Nominal) && firstMotor(look, kit::Charge::Fresh);
+    return look.car.first(parts::Kind::Board) && firstMotor(look, kit::Charge::Nominal) &&
+           firstMotor(look, kit::Charge::Fresh);
 }
 
 Found overCap(const ProgramLook &look, const char *code)

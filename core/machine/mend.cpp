@@ -163,6 +163,11 @@ void addTolerance(const rules::Program &program, std::vector<Mend> &all)
 std::vector<Mend> mends(const rules::Program &program, const Around &around, const Finding &finding,
                         std::size_t most)
 {
+    // Of a finding that check() does not make it could not be seen whether it is gone.
+    const auto lines = checkLines();
+    if (std::none_of(lines.begin(), lines.end(),
+                     [&](const CheckLine &line) { return line.code == finding.code; }))
+        return {};
     std::vector<Mend> candidates;
     if (finding.code == "dwell-too-short")
         addDwell(program, finding, candidates);

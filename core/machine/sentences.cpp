@@ -94,7 +94,7 @@ private:
     {
         const auto all = options(m_program, target);
         const auto at = standing(m_program, target);
-        word(at < all.size() ? all[at] : say("…"), std::move(target), at >= all.size());
+        word(at < all.size() ? all[at] : say("choose"), std::move(target), at >= all.size());
     }
     void reading(const rules::Reading &r)
     {

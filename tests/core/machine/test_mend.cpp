@@ -91,6 +91,17 @@ private slots:
                     .contains("≤"));
     }
 
+    /// What nobody has chosen is nobody's to mend: no policy is invented.
+    void whatIsUnsetIsNotChosen()
+    {
+        auto p = made("fan");
+        p.readings[0].noEcho = rules::NoEcho::Unset;
+        const auto all = rules::check(p, {});
+        const auto *f = of(all, "no-echo-policy-unset");
+        QVERIFY(f);
+        QVERIFY(machine::mends(p, usual(), *f).empty());
+    }
+
     /// A rule's opposite follows, so that no hole is made by choosing a word.
     void choosingKeepsOpposites()
     {

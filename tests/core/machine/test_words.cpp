@@ -38,13 +38,20 @@ private slots:
     {
         QTest::addColumn<QString>("name");
         QTest::addColumn<QString>("says");
-        QTest::newRow("halt") << "halt" << "ahead ≤ 30 cm";
-        QTest::newRow("strict") << "halt<" << "ahead < 30 cm";
-        QTest::newRow("key") << "guarded-drive" << "the key is 'ahead' and ahead ≤ 30 cm";
-        QTest::newRow("seen") << "straddle" << "'left' sees it and 'right' sees it";
-        QTest::newRow("count") << "edge-zigzag" << "eye ≥ 530";
-        QTest::newRow("which") << "fixed-rangers" << "nearest > 30 cm";
-        QTest::newRow("remembered") << "back-and-wander" << "ahead ≤ 30 cm and 'side' was left";
+        QTest::newRow("halt") << "halt"
+                              << "ahead ≤ 30 cm";
+        QTest::newRow("strict") << "halt<"
+                                << "ahead < 30 cm";
+        QTest::newRow("key") << "guarded-drive"
+                             << "the key is 'ahead' and ahead ≤ 30 cm";
+        QTest::newRow("seen") << "straddle"
+                              << "'left' sees it and 'right' sees it";
+        QTest::newRow("count") << "edge-zigzag"
+                               << "eye ≥ 530";
+        QTest::newRow("which") << "fixed-rangers"
+                               << "nearest > 30 cm";
+        QTest::newRow("remembered") << "back-and-wander"
+                                    << "ahead ≤ 30 cm and 'side' was left";
     }
     void conditionsAreSaidAsTheyStand()
     {
