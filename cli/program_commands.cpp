@@ -2,6 +2,7 @@
 #include "cli/program_commands.h"
 
 #include "cli/workshop_pick.h"
+#include "core/base/medium.h"
 #include "core/io/storage.h"
 #include "core/io/templates.h"
 #include "core/io/workshop_file.h"
@@ -14,7 +15,6 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
-#include <random>
 
 namespace badger::cli
 {
@@ -98,22 +98,13 @@ Result<io::Choices> choicesOf(const std::vector<std::string> &set)
     return choices;
 }
 
-/// A new program gets an id that no other has, from the machine's own source.
-Id<rules::Program> freshId()
-{
-    std::random_device device;
-    return newId<rules::Program>([&] {
-        return (static_cast<std::uint64_t>(device()) << 32U) | static_cast<std::uint64_t>(device());
-    });
-}
-
 Result<rules::Program> made(const Opened &o, const kit::Car &car, const Making &making,
                             const io::Choices &choices)
 {
     const auto roles = kit::roles({car, o.catalogue});
     if (!making.from.empty())
         return io::fromTemplate(
-            making.from, choices, roles, freshId(),
+            making.from, choices, roles, newId<rules::Program>(randomBits),
             workshop::freeProgramName(o.workshop, making.from + " " + car.name));
     const auto *program = o.workshop.program(car.program);
     if (program == nullptr)
@@ -391,25 +382,15 @@ Json toldJson(const rules::Program &program, const machine::Told &t)
     return j;
 }
 
-std::string csvText(const std::string &text)
-{
-    if (text.find_first_of(",\"\r\n") == std::string::npos)
-        return text;
-    std::string quoted = "\"";
-    for (const char c : text)
-        quoted += c == '"' ? "\"\"" : std::string(1, c);
-    return quoted + "\"";
-}
-
 std::string toldCsv(const Json &actions)
 {
     std::string text = "time_ms,state,wheels,left,right,servo_deg,why\n";
     for (const auto &a : actions)
         text += fmt::format("{},{},{},{},{},{},{}\n", a["time_ms"].dump(),
-                            csvText(a["state"].get<std::string>()), a["wheels"].get<std::string>(),
-                            a["left"].dump(), a["right"].dump(),
+                            medium::csv(a["state"].get<std::string>()),
+                            a["wheels"].get<std::string>(), a["left"].dump(), a["right"].dump(),
                             a["servo_deg"].is_null() ? "" : a["servo_deg"].dump(),
-                            csvText(a["why"].get<std::string>()));
+                            medium::csv(a["why"].get<std::string>()));
     return text;
 }
 
