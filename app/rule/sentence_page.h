@@ -47,6 +47,8 @@ protected:
     void paintEvent(QPaintEvent *event) override;
     void resizeEvent(QResizeEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    /// The second press of a double click would take what has moved under it.
+    void mouseDoubleClickEvent(QMouseEvent *) override {}
     void keyPressEvent(QKeyEvent *event) override;
     bool eventFilter(QObject *watched, QEvent *event) override;
 
