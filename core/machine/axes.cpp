@@ -60,10 +60,10 @@ Axes::Axes(const Machine &machine, int mode) : m_machine(machine)
     branches(machine.everywhere);
     const auto &m = machine.modes[static_cast<size_t>(mode)];
     branches(m.branches);
-    if (m.sensor >= 0 && m.half != 0.0f &&
+    if (m.sensor >= 0 && m.half != 0.0 &&
         (m.follows == rules::Follows::Steer || m.follows == rules::Follows::Slow))
-        for (const float end : {-1.0f, 0.0f, 1.0f})
-            compare(m.sensor, double(m.middle + end * m.half));
+        for (const double end : {-1.0, 0.0, 1.0})
+            compare(m.sensor, kept(machine, m.middle + kept(machine, end * m.half)));
 }
 
 /// The cuts of another program's mode, its readings by their names.
@@ -234,8 +234,8 @@ double Axes::top(int sensor) const
     case rules::Scale::Raw:
         return converterTop;
     case rules::Scale::Normalised: {
-        const auto a = numberOfCount(s, 0);
-        const auto b = numberOfCount(s, 1023);
+        const auto a = numberOfCount(m_machine, s, 0);
+        const auto b = numberOfCount(m_machine, s, 1023);
         return std::max(*a, *b);
     }
     case rules::Scale::Distance:
@@ -250,7 +250,7 @@ double Axes::bottom(int sensor) const
 {
     const auto &s = at(sensor);
     if (s.source == Source::Analogue && s.scale == rules::Scale::Normalised)
-        return std::min(*numberOfCount(s, 0), *numberOfCount(s, 1023));
+        return std::min(*numberOfCount(m_machine, s, 0), *numberOfCount(m_machine, s, 1023));
     return s.source == Source::Analogue ? 0.0 : (s.whole ? 1.0 : 0.0);
 }
 

@@ -355,7 +355,7 @@ Found timeOverflows(const Look &look, const char *code)
         if (!s.shortTime || s.timeOut_us <= greatest_us)
             continue;
         const auto at_us = std::min(held_us, s.timeOut_us);
-        const auto number = numberOf(s, at_us);
+        const auto number = numberOf(look.machine, s, at_us);
         Finding f{code,
                   Severity::Error,
                   look.place("reading " + r.name),

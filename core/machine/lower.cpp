@@ -30,6 +30,7 @@ public:
 
     Machine machine()
     {
+        m_to.small = !m_facts.wide;
         for (const auto &r : m_from.readings)
             m_to.sensors.push_back(sensor(r));
         for (const auto &m : m_from.memos)
@@ -75,30 +76,13 @@ private:
         return static_cast<std::uint64_t>(std::llround(bare(name) * 1e6));
     }
 
-    /// The unit in which a reading's number is kept, where it is a length.
-    const rules::Reading *lengthOf(const rules::Reading &r) const
-    {
-        if (r.source == Source::Ranger || r.source == Source::Scan)
-            return &r;
-        if (r.source == Source::Analogue && r.scale == rules::Scale::Distance)
-            return &r;
-        if ((r.source == Source::Pick || r.source == Source::Difference) && !r.of.empty()) {
-            const auto *first = m_from.reading(r.of.front());
-            return first && first != &r ? lengthOf(*first) : nullptr;
-        }
-        return nullptr;
-    }
-
     /// A value as the board compares it with a reading.
     double constant(const std::string &name, const rules::Reading *against) const
     {
         const auto *v = m_from.value(name);
         if (v == nullptr || !v->si)
             return 0.0;
-        const auto *length = against ? lengthOf(*against) : nullptr;
-        if (v->kind == ValueKind::Distance && length)
-            return rules::constantIn(*v, length->unit);
-        return double(static_cast<float>(*v->si));
+        return constantOf(*v, against ? lengthOf(m_from, *against) : nullptr, m_facts.wide);
     }
 
     Sensor sensor(const rules::Reading &r)
@@ -107,22 +91,21 @@ private:
         s.source = r.source;
         s.everyPass = r.everyPass;
         s.whole = r.number == rules::NumberType::Whole;
-        s.shortTime = r.timeBits == 16;
+        s.shortTime = r.timeBits == 16 && !m_facts.wide;
         s.policy = r.noEcho;
         s.medianOf = r.medianOf;
         s.scale = r.scale;
         s.choice = r.choice.value_or(rules::Choice{});
-        s.light = static_cast<float>(bare(r.light));
-        s.dark = static_cast<float>(bare(r.dark));
+        s.light = kept(m_to, bare(r.light));
+        s.dark = kept(m_to, bare(r.dark));
         s.keyTimeOut_us = micro(r.timeOut);
         // A light level of 1 means that dark is 0; what is sought is one of the two.
         const int lightLevel = r.lightLevel.value_or(1);
         s.seenLevel = r.seeks == rules::Shade::Light ? lightLevel : 1 - lightLevel;
         if ((r.source == Source::Ranger || r.source == Source::Scan) && r.limit_m) {
-            s.unitsPer_us = rules::unitsPer_us(r);
+            s.unitsPer_us = kept(m_to, rules::unitsPer_us(r));
             s.timeOut_us = rules::timeOut_us(r);
-            s.limit = double(
-                static_cast<float>(std::round(units::fromSi(*r.limit_m, r.unit) * 1e4) / 1e4));
+            s.limit = kept(m_to, std::round(units::fromSi(*r.limit_m, r.unit) * 1e4) / 1e4);
             if (s.whole)
                 s.limit = std::trunc(s.limit);
             if (r.source == Source::Scan && s.choice.beyond != rules::Beyond::None)
@@ -141,11 +124,11 @@ private:
         return s;
     }
 
-    static std::optional<double> distance(const std::optional<double> &d_m, const rules::Reading &r)
+    std::optional<double> distance(const std::optional<double> &d_m, const rules::Reading &r) const
     {
         if (!d_m)
             return std::nullopt;
-        const auto inUnit = double(static_cast<float>(units::fromSi(*d_m, r.unit)));
+        const auto inUnit = kept(m_to, units::fromSi(*d_m, r.unit));
         return r.number == rules::NumberType::Whole ? std::trunc(inUnit) : inUnit;
     }
 
@@ -242,7 +225,8 @@ private:
             case rules::Does::Servo:
                 d.what = servo(a.what);
                 d.from = readingIndex(a.value);
-                d.angle_deg = bare(a.value);
+                // A scan that found nothing sends its servo ahead.
+                d.angle_deg = d.from < 0 ? bare(a.value) : ahead_deg;
                 break;
             case rules::Does::Beep:
             case rules::Does::Pause:
@@ -313,9 +297,9 @@ private:
             const auto *r = m_from.reading(p.reading);
             const double low = constant(p.low, r);
             const double high = constant(p.high, r);
-            m.middle = static_cast<float>((low + high) / 2.0);
-            m.half = static_cast<float>((high - low) / 2.0);
-            m.gain = static_cast<float>(bare(p.gain));
+            m.middle = kept(m_to, (low + high) / 2.0);
+            m.half = kept(m_to, (high - low) / 2.0);
+            m.gain = kept(m_to, bare(p.gain));
             m.highTurnsLeft = p.highTurnsLeft;
         }
         m.doings = doings(s.actions);
@@ -352,27 +336,50 @@ Machine lowerAnyway(const Program &program, const CarFacts &facts)
     return Lowering(program, facts).machine();
 }
 
-std::optional<double> numberOf(const Sensor &sensor, std::uint32_t echo_us)
+const rules::Reading *lengthOf(const Program &program, const rules::Reading &reading)
+{
+    if (reading.source == Source::Ranger || reading.source == Source::Scan)
+        return &reading;
+    if (reading.source == Source::Analogue && reading.scale == rules::Scale::Distance)
+        return &reading;
+    if ((reading.source == Source::Pick || reading.source == Source::Difference) &&
+        !reading.of.empty()) {
+        const auto *first = program.reading(reading.of.front());
+        return first && first != &reading ? lengthOf(program, *first) : nullptr;
+    }
+    return nullptr;
+}
+
+double constantOf(const rules::Value &value, const rules::Reading *length, bool wide)
+{
+    const double number = value.kind == ValueKind::Distance && length
+                              ? std::round(units::fromSi(*value.si, length->unit) * 1e4) / 1e4
+                              : *value.si;
+    return wide ? number : double(static_cast<float>(number));
+}
+
+std::optional<double> numberOf(const Machine &machine, const Sensor &sensor, std::uint32_t echo_us)
 {
     if (echo_us == 0 || echo_us > sensor.timeOut_us)
         return std::nullopt;
-    const float time = sensor.shortTime
-                           ? static_cast<float>(static_cast<std::int16_t>(echo_us & 0xffffU))
-                           : static_cast<float>(echo_us);
-    const float fraction = time * sensor.unitsPer_us;
-    const double number = sensor.whole ? std::trunc(double(fraction)) : double(fraction);
+    const double time =
+        sensor.shortTime ? double(static_cast<std::int16_t>(echo_us & 0xffffU)) : double(echo_us);
+    // The product of two 32-bit fractions is exact in 64 bits: rounding it once is what they do.
+    const double fraction = kept(machine, kept(machine, time) * sensor.unitsPer_us);
+    const double number = sensor.whole ? std::trunc(fraction) : fraction;
     if (number == rules::noEchoNumber)
         return std::nullopt;
     return number;
 }
 
-std::optional<double> numberOfCount(const Sensor &sensor, int count)
+std::optional<double> numberOfCount(const Machine &machine, const Sensor &sensor, int count)
 {
     switch (sensor.scale) {
     case rules::Scale::Raw:
         break;
     case rules::Scale::Normalised:
-        return double((static_cast<float>(count) - sensor.dark) / (sensor.light - sensor.dark));
+        return kept(machine,
+                    kept(machine, count - sensor.dark) / kept(machine, sensor.light - sensor.dark));
     case rules::Scale::Distance:
         return count >= 0 && count < static_cast<int>(sensor.byCount.size())
                    ? sensor.byCount[static_cast<size_t>(count)]

@@ -3,7 +3,8 @@
 //
 // Names, units and text end here: sensors, modes and rules are indices, times are microseconds, and
 // what is compared is a constant as the board keeps it (32-bit floating point, whole numbers cut
-// towards zero, 16-bit times that overflow). Whoever wants words asks words.h with these indices.
+// towards zero, 16-bit times that overflow; 64-bit floating point and whole numbers of any size on
+// a computer). Whoever wants words asks words.h with these indices.
 #pragma once
 
 #include "core/rules/program.h"
@@ -28,6 +29,10 @@ struct CarFacts {
     /// Of an analogue sensor, by reading: the distance in metres of each count, as its calibration
     /// gives it; empty where it gives none. 1024 entries.
     std::map<std::string, std::vector<std::optional<double>>> distances;
+    /// Of a continuous servo, by instance: the pulse at which it was seen to stand, microseconds.
+    std::map<std::string, double> neutral_us;
+    /// The board reckons in 64-bit fractions, and its whole numbers do not overflow.
+    bool wide = false;
 };
 
 /// A reading.
@@ -35,7 +40,7 @@ struct Sensor {
     rules::Source source = rules::Source::Ranger;
     bool everyPass = true;
     // Of an echo.
-    float unitsPer_us = 0.0f;     ///< c / 2 in the reading's unit
+    double unitsPer_us = 0.0;     ///< c / 2 in the reading's unit
     std::uint32_t timeOut_us = 0; ///< after which the board stops waiting
     double limit = 0.0;           ///< the greatest number, as the board compares it
     bool whole = true;
@@ -52,8 +57,8 @@ struct Sensor {
     int seenLevel = 0;
     // Of an analogue one.
     rules::Scale scale = rules::Scale::Raw;
-    float light = 0.0f;
-    float dark = 0.0f;
+    double light = 0.0;
+    double dark = 0.0;
     std::vector<std::optional<double>> byCount; ///< for Scale::Distance, in the reading's unit
     std::uint64_t keyTimeOut_us = 0;            ///< 0: none
 };
@@ -109,7 +114,7 @@ struct Mode {
     WheelOrder left, right;
     rules::Follows follows = rules::Follows::Nothing;
     int sensor = -1;
-    float middle = 0.0f, half = 1.0f, gain = 0.0f;
+    double middle = 0.0, half = 1.0, gain = 0.0;
     bool highTurnsLeft = false;
     Range doings;
     Hold hold;
@@ -136,7 +141,14 @@ struct Machine {
     bool prints = false;
     int baud = 9600;
     std::uint16_t seed = 1;
+    bool small = true; ///< fractions have 32 bits, else 64
 };
+
+/// A number as the machine's board keeps it.
+inline double kept(const Machine &machine, double number)
+{
+    return machine.small ? double(static_cast<float>(number)) : number;
+}
 
 /// The angle at which a servo looks ahead.
 inline constexpr double ahead_deg = 90.0;
@@ -149,11 +161,19 @@ Result<Machine> lower(const rules::Program &program, const CarFacts &facts = {})
 /// as nought, and a rule that compares with it is left out. `program` is not broken.
 Machine lowerAnyway(const rules::Program &program, const CarFacts &facts = {});
 
+/// The reading whose unit a reading's number has, where it is a length: itself, or the first of
+/// those it is made from. Null where it is none.
+const rules::Reading *lengthOf(const rules::Program &program, const rules::Reading &reading);
+
+/// A value as the board compares it: in the unit of `length` where it is a distance, rounded to
+/// four decimals. `value` is set.
+double constantOf(const rules::Value &value, const rules::Reading *length, bool wide);
+
 /// What a sensor's echo becomes on the board. Empty: it counts as no echo: none came within the
 /// time-out, or the number is 0.
-std::optional<double> numberOf(const Sensor &sensor, std::uint32_t echo_us);
+std::optional<double> numberOf(const Machine &machine, const Sensor &sensor, std::uint32_t echo_us);
 
 /// What a count of the converter becomes, 0 to 1023.
-std::optional<double> numberOfCount(const Sensor &sensor, int count);
+std::optional<double> numberOfCount(const Machine &machine, const Sensor &sensor, int count);
 
 } // namespace badger::machine

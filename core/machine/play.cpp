@@ -117,13 +117,13 @@ private:
 
     static Echo echoOf(const Sensor &s, const Heard &heard)
     {
-        if (heard.kind == Heard::Kind::None || s.unitsPer_us <= 0.0f)
+        if (heard.kind == Heard::Kind::None || s.unitsPer_us <= 0.0)
             return {};
         if (heard.kind == Heard::Kind::Wild)
             return {wildEcho_us <= s.timeOut_us ? wildEcho_us : 0, {}};
         // 0, and what is cut to it, is what the board takes for no echo.
         const double typed = s.whole ? std::trunc(heard.number) : heard.number;
-        const auto flight_us = std::ceil(heard.number / double(s.unitsPer_us));
+        const auto flight_us = std::ceil(heard.number / s.unitsPer_us);
         if (typed <= 0.0 || flight_us > s.timeOut_us)
             return {};
         const auto time_us = static_cast<std::uint32_t>(std::max(1.0, flight_us));

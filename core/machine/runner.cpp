@@ -48,7 +48,7 @@ std::optional<double> Runner::ping(int sensor, double angle_deg)
     const auto echo = m_board.ping(sensor, angle_deg);
     if (echo.number)
         return echo.number;
-    return numberOf(m_machine.sensors[static_cast<size_t>(sensor)], echo.time_us);
+    return numberOf(m_machine, m_machine.sensors[static_cast<size_t>(sensor)], echo.time_us);
 }
 
 void Runner::scan(int sensor)
@@ -87,7 +87,7 @@ void Runner::look(int sensor)
         hear(m_machine, m_mind, sensor, m_board.level(sensor) != 0 ? 1.0 : 0.0);
         break;
     case Source::Analogue:
-        hear(m_machine, m_mind, sensor, numberOfCount(s, m_board.count(sensor)));
+        hear(m_machine, m_mind, sensor, numberOfCount(m_machine, s, m_board.count(sensor)));
         break;
     case Source::Key:
         hear(m_machine, m_mind, sensor, static_cast<double>(m_board.key(sensor)));
@@ -179,6 +179,7 @@ void Runner::walk()
             enter(branch.go, {Cause::Kind::Branch, b, -1});
         if (branch.endsPass)
             return;
+        walk.now_us = m_board.now_us(); // its actions may have taken time
     }
 }
 

@@ -178,7 +178,7 @@ void derive(const Machine &machine, Mind &mind)
             const auto b = at(1);
             h.has = a.has && b.has;
             h.heard = a.heard && b.heard;
-            h.number = a.number - b.number;
+            h.number = kept(machine, a.number - b.number);
         } else {
             continue;
         }
@@ -218,19 +218,19 @@ inline bool compares(double number, rules::Compare compare, double constant)
     return number >= constant;
 }
 
-bool holdsRarely(const Mind &mind, const Ask &a, std::uint64_t now_us);
+bool holdsRarely(const Machine &machine, const Mind &mind, const Ask &a, std::uint64_t now_us);
 
 /// A number against a constant is what is asked by far most.
-inline bool holdsNow(const Mind &mind, const Ask &a, std::uint64_t now_us)
+inline bool holdsNow(const Machine &machine, const Mind &mind, const Ask &a, std::uint64_t now_us)
 {
     if (a.test == Test::Number && a.sensor >= 0) {
         const auto &h = mind.held[static_cast<size_t>(a.sensor)];
         return h.has && compares(h.number, a.compare, a.constant);
     }
-    return holdsRarely(mind, a, now_us);
+    return holdsRarely(machine, mind, a, now_us);
 }
 
-bool holdsRarely(const Mind &mind, const Ask &a, std::uint64_t now_us)
+bool holdsRarely(const Machine &machine, const Mind &mind, const Ask &a, std::uint64_t now_us)
 {
     if (a.test == Test::Since)
         return static_cast<double>(now_us - mind.entered_us) >= a.constant;
@@ -250,7 +250,8 @@ bool holdsRarely(const Mind &mind, const Ask &a, std::uint64_t now_us)
             return false;
         const bool above =
             a.compare == rules::Compare::Greater || a.compare == rules::Compare::GreaterOrEqual;
-        return compares(h.number - other.number, a.compare, above ? a.constant : -a.constant);
+        return compares(kept(machine, h.number - other.number), a.compare,
+                        above ? a.constant : -a.constant);
     }
     case Test::Seen:
         return h.has && h.number != 0.0;
@@ -274,7 +275,7 @@ inline bool met(const Machine &machine, const Mind &mind, const Branch &b, std::
     const auto *end = ask + b.asks.count;
     for (; ask != end; ++ask) {
         const bool one = ask->counter < 0
-                             ? holdsNow(mind, *ask, now_us)
+                             ? holdsNow(machine, mind, *ask, now_us)
                              : mind.counters[static_cast<size_t>(ask->counter)] >= ask->times;
         if (one == b.any)
             return one;
@@ -308,7 +309,7 @@ void count(const Machine &machine, Mind &mind, const Walk &walk)
             if (a.counter < 0)
                 continue;
             auto &counter = mind.counters[static_cast<size_t>(a.counter)];
-            counter = holdsNow(mind, a, walk.now_us) ? std::min(counter + 1, a.times) : 0;
+            counter = holdsNow(machine, mind, a, walk.now_us) ? std::min(counter + 1, a.times) : 0;
         }
     }
 }
@@ -332,7 +333,6 @@ Orders orders(const Machine &machine, const Mind &mind, const Mode &mode)
     if (mode.follows == rules::Follows::Nothing || mode.sensor < 0)
         return o;
     const auto &h = mind.held[static_cast<size_t>(mode.sensor)];
-    (void)machine;
     if (mode.follows == rules::Follows::Scan) {
         if (!h.has || h.angle_deg == ahead_deg)
             o.left = o.right = {WheelOrder::Kind::Brake, 0};
@@ -340,26 +340,27 @@ Orders orders(const Machine &machine, const Mind &mind, const Mode &mode)
             std::swap(o.left, o.right);
         return o;
     }
-    if (!h.has || mode.half == 0.0f)
+    if (!h.has || mode.half == 0.0)
         return o;
-    const auto scaled = [](WheelOrder wheel, float factor) {
+    // Each sum rounded as the board does.
+    const auto scaled = [&](WheelOrder wheel, double factor) {
         if (wheel.kind == WheelOrder::Kind::Turn)
-            wheel.counts = static_cast<int>(
-                std::clamp(static_cast<float>(wheel.counts) * factor, -255.0f, 255.0f));
+            wheel.counts =
+                static_cast<int>(std::clamp(kept(machine, wheel.counts * factor), -255.0, 255.0));
         return wheel;
     };
-    const float e = (static_cast<float>(h.number) - mode.middle) / mode.half;
-    const float held = std::clamp(e, -1.0f, 1.0f);
+    const double e = kept(machine, kept(machine, h.number - mode.middle) / mode.half);
+    const double held = std::clamp(e, -1.0, 1.0);
     o.clamped = held != e;
     if (mode.follows == rules::Follows::Slow) {
-        const float factor = (held + 1.0f) / 2.0f;
+        const double factor = kept(machine, held + 1.0) / 2.0;
         o.left = scaled(o.left, factor);
         o.right = scaled(o.right, factor);
         return o;
     }
-    const float turn = mode.gain * (mode.highTurnsLeft ? -held : held);
-    o.left = scaled(o.left, 1.0f + turn);
-    o.right = scaled(o.right, 1.0f - turn);
+    const double turn = kept(machine, mode.gain * (mode.highTurnsLeft ? -held : held));
+    o.left = scaled(o.left, kept(machine, 1.0 + turn));
+    o.right = scaled(o.right, kept(machine, 1.0 - turn));
     return o;
 }
 

@@ -28,9 +28,9 @@ double sound_mps(const Reading &reading)
 
 } // namespace
 
-float unitsPer_us(const Reading &reading)
+double unitsPer_us(const Reading &reading)
 {
-    return static_cast<float>(sound_mps(reading) / 2.0 * 1e-6 / units::info(reading.unit).inSi);
+    return sound_mps(reading) / 2.0 * 1e-6 / units::info(reading.unit).inSi;
 }
 
 std::uint32_t timeOut_us(const Reading &reading)
@@ -44,7 +44,7 @@ std::optional<double> numberOf(const Reading &reading, std::uint32_t echo_us)
 {
     if (echo_us == 0 || echo_us > timeOut_us(reading))
         return std::nullopt;
-    const float fraction = static_cast<float>(echo_us) * unitsPer_us(reading);
+    const float fraction = static_cast<float>(echo_us) * static_cast<float>(unitsPer_us(reading));
     const double number =
         reading.number == NumberType::Whole ? std::trunc(fraction) : double(fraction);
     if (number == noEchoNumber)

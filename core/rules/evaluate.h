@@ -17,9 +17,9 @@ namespace badger::rules
 /// and a whole-number reading below one unit is cut to the same 0: the two cannot be told apart.
 inline constexpr double noEchoNumber = 0.0;
 
-/// Unit lengths per microsecond of echo, as the board's 32-bit float: c / 2 in the reading's unit.
+/// Unit lengths per microsecond of echo: c / 2 in the reading's unit.
 /// The reading's air temperature must be set and within the sound law's range.
-float unitsPer_us(const Reading &reading);
+double unitsPer_us(const Reading &reading);
 
 /// The pulse time after which the program stops waiting, in microseconds: the round trip to the
 /// reading's limit, rounded up. The limit must be set.

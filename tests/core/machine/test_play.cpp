@@ -278,11 +278,11 @@ private slots:
         const auto p = made("halt", {{"time-bits", "16"}, {"limit", "700cm"}, {"air", "15C"}});
         const auto machine = machine::lower(p);
         VERIFY_OK(machine);
-        const auto number = machine::numberOf(machine->sensors.front(), 38000);
+        const auto number = machine::numberOf(*machine, machine->sensors.front(), 38000);
         QCOMPARE(number.value_or(0.0), -468.0);
         const auto warm =
             machine::lower(made("halt", {{"time-bits", "16"}, {"limit", "700cm"}, {"air", "20C"}}));
-        QCOMPARE(machine::numberOf(warm->sensors.front(), 38000).value_or(0.0), -472.0);
+        QCOMPARE(machine::numberOf(*warm, warm->sensors.front(), 38000).value_or(0.0), -472.0);
         QCOMPARE(states(p, played(p, {{"0", "60"}, {"300", "wild"}})).back(),
                  QStringLiteral("stands"));
         const auto wide = made("halt", {{"limit", "700cm"}, {"air", "15C"}});

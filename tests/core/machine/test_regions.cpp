@@ -289,7 +289,7 @@ private slots:
             for (int pass = 0; pass < 40; ++pass) {
                 const auto echo_us = some(4) ? 60 + some(9000) : 0U;
                 const auto number = rules::numberOf(p.readings.front(), echo_us);
-                QCOMPARE(machine::numberOf(m->sensors.front(), echo_us), number);
+                QCOMPARE(machine::numberOf(*m, m->sensors.front(), echo_us), number);
                 rules::decide(p, memory, {{"ahead", number}});
                 machine::hear(*m, mind, 0, number);
                 const auto settled = machine::settle(*m, mind);

@@ -266,9 +266,9 @@ private slots:
                                                     {"dark", "240"},
                                                     {"light", "820"}}));
         const auto &s = m.sensors.front();
-        QCOMPARE(*machine::numberOfCount(s, 240), 0.0);
-        QCOMPARE(*machine::numberOfCount(s, 530), 0.5);
-        QCOMPARE(*machine::numberOfCount(s, 820), 1.0);
+        QCOMPARE(*machine::numberOfCount({}, s, 240), 0.0);
+        QCOMPARE(*machine::numberOfCount({}, s, 530), 0.5);
+        QCOMPARE(*machine::numberOfCount({}, s, 820), 1.0);
     }
 
     /// Of conditions one is enough where the rule says so; so many passes where it asks for them.
