@@ -1,0 +1,382 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The wheels, and what is done on the way into each state.
+#include "core/boardcode/scope.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace badger::boardcode
+{
+
+namespace
+{
+
+using rules::Does;
+using rules::Follows;
+using rules::Length;
+
+class Motions
+{
+public:
+    explicit Motions(Scope &scope) : m(scope) {}
+
+    std::vector<Item> wheels()
+    {
+        if (m.wires.servoWheels)
+            servoWheels();
+        else if (m.wires.left.pins.enable.empty() && !m.wires.left.held)
+            twoInputs();
+        else
+            enabled();
+        return std::move(m_items);
+    }
+
+    std::vector<Item> states()
+    {
+        for (size_t i = 0; i < m.program.states.size(); ++i)
+            if (isFollowing(i))
+                follow(i);
+        enter();
+        become();
+        steer();
+        return std::move(m_items);
+    }
+
+private:
+    void add(Item item)
+    {
+        m_items.push_back(std::move(item));
+        m_items.push_back(gap());
+    }
+
+    static Expr pin(const char *of) { return name(std::string("pins.") + of); }
+    Item wheelFunction(const char *id, Body body)
+    {
+        auto f = function(Type::Nothing, id, std::move(body));
+        f.arguments = {{m.wires.servoWheels ? Type::ServoWheel : Type::Wheel, "pins"}};
+        return f;
+    }
+    Item turnFunction(Body body)
+    {
+        auto f = wheelFunction("turn", std::move(body));
+        f.arguments.emplace_back(Type::Whole, "counts");
+        return f;
+    }
+
+    void servoWheels()
+    {
+        const auto to = [](Expr pulse) {
+            return Body{run(call("set_servo", {pin("signal"), std::move(pulse)}))};
+        };
+        add(turnFunction(to(call("wheel_pulse", {name("pins"), name("counts")}))));
+        add(wheelFunction("brake", to(pin("neutral"))));
+        if (coasts())
+            add(wheelFunction("coast", to(pin("neutral"))));
+    }
+
+    /// The inputs of the bridge carry the speed themselves.
+    void twoInputs()
+    {
+        auto f = wheelFunction("set_wheel", {run(call("set_duty", {pin("forward"), name("forward")})),
+                                             run(call("set_duty", {pin("backward"),
+                                                                   name("backward")}))});
+        f.arguments.emplace_back(Type::Small, "forward");
+        f.arguments.emplace_back(Type::Small, "backward");
+        add(f);
+        const auto wheel = [](Expr forward, Expr backward) {
+            return Body{run(
+                call("set_wheel", {name("pins"), std::move(forward), std::move(backward)}))};
+        };
+        const auto counts = name("counts");
+        add(turnFunction({choose({{op(counts, "<", whole(0)), wheel(whole(0), minus(counts))},
+                                  {std::nullopt, wheel(counts, whole(0))}})}));
+        const auto steady = [&](const nets::Levels &l) {
+            return wheel(whole(l.forward ? 255 : 0), whole(l.backward ? 255 : 0));
+        };
+        add(wheelFunction("brake", steady(m.wires.brake)));
+        if (coasts())
+            add(wheelFunction("coast", steady(m.wires.coast)));
+    }
+
+    void enabled()
+    {
+        auto f = wheelFunction(
+            "set_wheel", {run(call("set_level", {pin("forward"), name("forward")})),
+                          run(call("set_level", {pin("backward"), name("backward")})),
+                          when(op(pin("speed"), "!=", name("NO_PIN")),
+                               {run(call("set_duty", {pin("speed"), name("counts")}))})});
+        f.arguments.emplace_back(Type::Truth, "forward");
+        f.arguments.emplace_back(Type::Truth, "backward");
+        f.arguments.emplace_back(Type::Small, "counts");
+        add(f);
+        const auto wheel = [](Expr forward, Expr backward, Expr counts) {
+            return Body{run(call("set_wheel", {name("pins"), std::move(forward),
+                                               std::move(backward), std::move(counts)}))};
+        };
+        const auto counts = name("counts");
+        add(turnFunction(wheel(op(counts, ">", whole(0)), op(counts, "<", whole(0)),
+                               call("magnitude", {counts}))));
+        const auto steady = [&](const nets::Levels &l) {
+            return wheel(truth(l.forward), truth(l.backward), whole(l.enable ? 255 : 0));
+        };
+        add(wheelFunction("brake", steady(m.wires.brake)));
+        if (coasts())
+            add(wheelFunction("coast", steady(m.wires.coast)));
+    }
+
+    bool coasts() const
+    {
+        return std::any_of(
+            m.program.states.begin(), m.program.states.end(),
+            [](const rules::State &s) { return s.motion.wheels == rules::Wheels::Coast; });
+    }
+
+    const rules::State &state(size_t i) const { return m.program.states[i]; }
+    const machine::Mode &mode(size_t i) const { return m.machine.modes[i]; }
+
+    bool isFollowing(size_t i) const
+    {
+        const auto &mode = this->mode(i);
+        return (mode.follows == Follows::Steer || mode.follows == Follows::Slow) &&
+               mode.sensor >= 0 && mode.half != 0.0;
+    }
+
+    Expr counts(const rules::Wheel &wheel)
+    {
+        auto speed = name(m.speed(wheel.speed));
+        return wheel.sense < 0 ? minus(std::move(speed)) : speed;
+    }
+
+    Stmt plain(const char *side, const rules::Motion &motion, const rules::Wheel &wheel)
+    {
+        if (motion.wheels == rules::Wheels::Coast)
+            return run(call("coast", {name(side)}));
+        if (motion.wheels == rules::Wheels::Brake || wheel.sense == 0)
+            return run(call("brake", {name(side)}));
+        return run(call("turn", {name(side), counts(wheel)}));
+    }
+
+    Body bothPlain(const rules::Motion &motion)
+    {
+        return {plain("LEFT", motion, motion.left), plain("RIGHT", motion, motion.right)};
+    }
+
+    std::string followName(size_t i)
+    {
+        return m.small("follow", state(i).name,
+                       mode(i).follows == Follows::Steer ? "steer_" : "slow_");
+    }
+
+    /// The wheels by a reading.
+    void follow(size_t i)
+    {
+        const auto &motion = state(i).motion;
+        const auto &p = *motion.proportion;
+        const auto &mode = this->mode(i);
+        const auto id = m.reading(mode.sensor).name;
+        const auto middle = m.constant(Type::Real, "middle of " + p.low + ":" + id + " middle",
+                                       mode.middle, "halfway between '" + p.low + "' and '" + p.high + "'");
+        const auto half = m.constant(Type::Real, "half of " + p.high + ":" + id + " half", mode.half,
+                                     "from there to either of them");
+        const auto scaled = [&](const char *side, const rules::Wheel &wheel, Expr factor) {
+            if (wheel.sense == 0)
+                return run(call("brake", {name(side)}));
+            return run(
+                call("turn", {name(side), call("scaled", {counts(wheel), std::move(factor)})}));
+        };
+        Body body;
+        const auto has = m.has(mode.sensor);
+        if (!isTrue(has)) {
+            auto otherwise = bothPlain(motion);
+            otherwise.push_back(done());
+            body.push_back(when(no(has), std::move(otherwise)));
+        }
+        body.push_back(let(Type::Real, "share",
+                           call("held", {op(op(m.value(mode.sensor), "-", middle), "/", half),
+                                         real(-1.0), real(1.0)}),
+                           "-1 at the low end, 1 at the high one"));
+        const auto share = name("share");
+        if (mode.follows == Follows::Slow) {
+            const auto factor = op(op(share, "+", whole(1)), "/", whole(2));
+            body.push_back(scaled("LEFT", motion.left, factor));
+            body.push_back(scaled("RIGHT", motion.right, factor));
+        } else {
+            body.push_back(let(Type::Real, "more",
+                               op(m.number(p.gain), "*", mode.highTurnsLeft ? minus(share) : share)));
+            body.push_back(scaled("LEFT", motion.left, op(whole(1), "+", name("more"))));
+            body.push_back(scaled("RIGHT", motion.right, op(whole(1), "-", name("more"))));
+        }
+        auto f = function(Type::Nothing, followName(i), std::move(body),
+                          mode.follows == Follows::Steer
+                              ? "One wheel faster, the other slower, by the reading."
+                              : "Both wheels slower by the reading.");
+        f.tags = {"state:" + state(i).name};
+        add(f);
+    }
+
+    Body wheelsOf(size_t i)
+    {
+        const auto &motion = state(i).motion;
+        const auto &mode = this->mode(i);
+        if (isFollowing(i))
+            return {run(call(followName(i)))};
+        if (mode.follows != Follows::Scan || mode.sensor < 0)
+            return bothPlain(motion);
+        // Toward the side of the scan's angle: as written to the left, mirrored to the right.
+        auto mirrored = motion;
+        std::swap(mirrored.left, mirrored.right);
+        const Body stand{run(call("brake", {name("LEFT")})), run(call("brake", {name("RIGHT")}))};
+        const auto angle = name(m.angle(mode.sensor));
+        return {choose({{any({no(m.has(mode.sensor)), op(angle, "==", whole(90))}), stand},
+                        {op(angle, "<", whole(90)), bothPlain(mirrored)},
+                        {std::nullopt, bothPlain(motion)}})};
+    }
+
+    /// How long a wait is, now.
+    Expr length(const rules::Wait &wait, const machine::Hold &hold)
+    {
+        switch (wait.length) {
+        case Length::Fixed:
+            break;
+        case Length::Random:
+            return call("random_us", {m.micro(wait.duration), m.micro(wait.most)});
+        case Length::PerDegree: {
+            const auto angle = hold.scan >= 0
+                                   ? op(name(m.angle(hold.scan)), "-", whole(90))
+                                   : m.number(wait.angle);
+            return call("turn_us", {angle, m.micro(wait.duration)});
+        }
+        }
+        return m.micro(wait.duration);
+    }
+
+    void enter()
+    {
+        Body body{set("state", name("next"))};
+        if (m.asksSince)
+            body.push_back(set("entered", call("clock_us")));
+        std::vector<Way> ways;
+        for (size_t i = 0; i < m.program.states.size(); ++i) {
+            const auto &s = state(i);
+            Way way{name(m.state(static_cast<int>(i))), wheelsOf(i), english(rules::words(s.motion))};
+            const auto doings = actions(m, s.actions, mode(i).doings);
+            way.body.insert(way.body.end(), doings.begin(), doings.end());
+            if (s.wait) {
+                const bool blocks = s.wait->kind == rules::WaitKind::Blocking;
+                auto time = length(*s.wait, mode(i).hold);
+                if (blocks && s.wait->length != Length::Fixed) {
+                    way.body.push_back(let(Type::Time, "time", time));
+                    time = name("time");
+                }
+                way.body.push_back(set("state_end", op(call("clock_us"), "+", time)));
+                if (blocks)
+                    way.body.push_back(run(call("wait_us", {time})));
+            }
+            for (auto &stmt : way.body)
+                stmt.tags = {"state:" + s.name};
+            ways.push_back(std::move(way));
+        }
+        body.push_back(select(name("state"), std::move(ways)));
+        auto f = function(Type::Nothing, "enter", std::move(body),
+                          "Into a state: its motion, then what it does.");
+        f.arguments = {{Type::State, "next"}};
+        add(f);
+    }
+
+    void become()
+    {
+        if (!hasRules(m) && m.program.stopState.empty())
+            return;
+        auto f = function(Type::Nothing, "become",
+                          {when(op(name("next"), "!=", name("state")),
+                                {run(call("enter", {name("next")}))})},
+                          "Into a state, unless it stands there already.");
+        f.arguments = {{Type::State, "next"}};
+        add(f);
+    }
+
+    /// A state that follows a reading tells its wheels anew in every pass.
+    void steer()
+    {
+        std::vector<Way> ways;
+        for (size_t i = 0; i < m.program.states.size(); ++i)
+            if (isFollowing(i))
+                ways.push_back({name(m.state(static_cast<int>(i))), {run(call(followName(i)))}, {}});
+        if (ways.empty())
+            return;
+        add(function(Type::Nothing, "steer", {select(name("state"), std::move(ways))}));
+    }
+
+    Scope &m;
+    std::vector<Item> m_items;
+};
+
+} // namespace
+
+Body actions(Scope &m, const std::vector<rules::Action> &all, const machine::Range &range)
+{
+    Body body;
+    for (size_t i = 0; i < all.size(); ++i) {
+        const auto &a = all[i];
+        const auto &d = m.machine.doings[static_cast<size_t>(range.first) + i];
+        switch (a.does) {
+        case Does::Look: {
+            const auto looked = lookAt(m, d.what);
+            body.insert(body.end(), looked.begin(), looked.end());
+            const auto has = m.has(d.what);
+            if (m.sensor(d.what).policy == rules::NoEcho::Stop && !isTrue(has))
+                body.push_back(when(no(has), {set("stop_asked", truth(true))}));
+            break;
+        }
+        case Does::Servo:
+            body.push_back(run(call(m.small("point", a.what, "point_"),
+                                    {d.from >= 0 ? name(m.angle(d.from)) : m.number(a.value),
+                                     whole(0)})));
+            break;
+        case Does::Beep: {
+            const auto buzzer = name(m.capital("buzzer", a.what.empty() ? "buzzer" : a.what));
+            body.push_back(run(call("set_level", {buzzer, truth(true)})));
+            body.push_back(run(call("wait_us", {m.micro(a.value)})));
+            body.push_back(run(call("set_level", {buzzer, truth(false)})));
+            break;
+        }
+        case Does::Print:
+            body.push_back(run(call("print_text", {text(a.value)})));
+            body.push_back(run(call("end_line")));
+            break;
+        case Does::Pause:
+            body.push_back(run(call("wait_us", {m.micro(a.value)})));
+            break;
+        case Does::Remember:
+            body.push_back(set(m.small("memo", a.what), name(m.word(d.word))));
+            break;
+        }
+    }
+    return body;
+}
+
+bool asksStop(const Scope &scope)
+{
+    const auto in = [&](const std::vector<rules::Action> &all) {
+        return std::any_of(all.begin(), all.end(), [&](const rules::Action &a) {
+            const int sensor = a.does == Does::Look ? scope.sensorOf(a.what) : -1;
+            return sensor >= 0 && scope.sensor(sensor).policy == rules::NoEcho::Stop;
+        });
+    };
+    return in(scope.program.start) ||
+           std::any_of(scope.program.states.begin(), scope.program.states.end(),
+                       [&](const rules::State &s) { return in(s.actions); });
+}
+
+std::vector<Item> wheelItems(Scope &scope)
+{
+    return Motions(scope).wheels();
+}
+
+std::vector<Item> stateItems(Scope &scope)
+{
+    return Motions(scope).states();
+}
+
+} // namespace badger::boardcode
