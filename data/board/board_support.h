@@ -5,29 +5,24 @@
 // brings main(), which calls start() once and pass() for ever.
 //
 // Clock: timer 0, one tick every 4 us. PWM: timer 0 on D5 and D6, timer 1 on D9 and D10, timer 2 on
-// D3 and D11, all 8 bit. Serial: 64 characters are buffered; printing waits while they are full.
+// D3 and D11, all 8 bit. Servos: pulses by timer 1, which then gives no PWM: D9 and D10 are on or
+// off. Serial: 64 characters are buffered; printing waits while they are full.
 #pragma once
 
 #include <avr/interrupt.h>
 #include <avr/io.h>
+#include <avr/pgmspace.h>
 #include <stdint.h>
 
 #ifndef F_CPU
 #define F_CPU 16000000UL
 #endif
 
-const uint8_t NO_PIN = 255;
-
-void start();
-void pass();
-
 namespace board
 {
 
-struct Port {
-    volatile uint8_t *direction, *output, *input;
-    uint8_t mask;
-};
+const uint8_t TICK_US = 4;      // of the clock
+const uint8_t SERVO_TICKS = 2; // a microsecond
 
 inline Port port_of(uint8_t pin)
 {
@@ -47,6 +42,8 @@ volatile uint8_t send_head = 0, send_tail = 0;
 // Joins a pin to its timer's compare output, or takes it off. False: the pin has no PWM.
 inline bool join_timer(uint8_t pin, bool join)
 {
+    if (servos > 0 && (pin == 9 || pin == 10)) // servos have their timer
+        return false;
     volatile uint8_t *control;
     uint8_t bit;
     switch (pin) {
@@ -91,6 +88,8 @@ inline void begin()
 
 } // namespace board
 
+#define SERVO_vect TIMER1_COMPA_vect
+
 ISR(TIMER0_OVF_vect) { ++board::overflows; }
 
 ISR(USART_UDRE_vect)
@@ -103,53 +102,6 @@ ISR(USART_UDRE_vect)
     board::send_tail = (board::send_tail + 1) % board::BUFFER;
 }
 
-// Microseconds since the start, in steps of 4; wraps after 71 minutes.
-inline uint32_t clock_us()
-{
-    const uint8_t before = SREG;
-    cli();
-    uint32_t high = board::overflows;
-    const uint8_t ticks = TCNT0;
-    if ((TIFR0 & (1 << TOV0)) && ticks < 255)
-        ++high;
-    SREG = before;
-    return ((high << 8) | ticks) * 4;
-}
-
-inline void wait_us(uint32_t time)
-{
-    const uint32_t begin = clock_us();
-    while (clock_us() - begin < time) {
-    }
-}
-
-inline void make_output(uint8_t pin)
-{
-    if (pin != NO_PIN)
-        *board::port_of(pin).direction |= board::port_of(pin).mask;
-}
-
-inline void make_input(uint8_t pin)
-{
-    if (pin != NO_PIN)
-        *board::port_of(pin).direction &= (uint8_t)~board::port_of(pin).mask;
-}
-
-inline void set_level(uint8_t pin, bool high)
-{
-    const board::Port p = board::port_of(pin);
-    if (high)
-        *p.output |= p.mask;
-    else
-        *p.output &= (uint8_t)~p.mask;
-}
-
-inline bool level(uint8_t pin)
-{
-    const board::Port p = board::port_of(pin);
-    return *p.input & p.mask;
-}
-
 // Reads a voltage at A0 to A5, 0 to 1023 of the supply.
 inline uint16_t analogue(uint8_t pin)
 {
@@ -158,45 +110,6 @@ inline uint16_t analogue(uint8_t pin)
     while (ADCSRA & (1 << ADSC)) {
     }
     return ADC;
-}
-
-// Duty in counts of 255. The two ends are steady levels: the timers would leave a spike.
-inline void set_duty(uint8_t pin, uint8_t counts)
-{
-    const bool steady = counts == 0 || counts == 255;
-    if (!steady)
-        board::set_compare(pin, counts);
-    if (!board::join_timer(pin, !steady) || steady)
-        set_level(pin, counts >= 128);
-}
-
-// Sends a ping and returns how long the echo line was high, in microseconds; 0 when it did not
-// answer within 5 ms or was still high after `time_out`. A line that an older ping still holds is
-// waited for, a quarter of a second at most: what is left of it is no echo of this ping.
-inline uint32_t echo_us(uint8_t trigger, uint8_t echo, uint32_t time_out)
-{
-    make_input(echo);
-    const uint32_t began = clock_us();
-    while (level(echo))
-        if (clock_us() - began > 250000)
-            return 0;
-    make_output(trigger);
-    set_level(trigger, false);
-    wait_us(4);
-    set_level(trigger, true);
-    wait_us(12);
-    set_level(trigger, false);
-    if (trigger == echo) // one line for both, used in turn
-        make_input(echo);
-    const uint32_t sent = clock_us();
-    while (!level(echo))
-        if (clock_us() - sent > 5000)
-            return 0;
-    const uint32_t rose = clock_us();
-    while (level(echo))
-        if (clock_us() - rose > time_out)
-            return 0;
-    return clock_us() - rose;
 }
 
 inline void begin_serial(uint32_t baud)
@@ -209,6 +122,15 @@ inline void begin_serial(uint32_t baud)
 
 // Has this sign come over the serial line since the last time? Another one is dropped.
 inline bool asked(char sign) { return (UCSR0A & (1 << RXC0)) && UDR0 == (uint8_t)sign; }
+
+// The newest character that has come, or NO_SIGN.
+inline char received()
+{
+    char newest = NO_SIGN;
+    while (UCSR0A & (1 << RXC0))
+        newest = (char)UDR0;
+    return newest;
+}
 
 inline void print_text(const char *text)
 {
@@ -237,7 +159,11 @@ inline void print_number(int32_t number)
     print_text(at);
 }
 
+inline void end_line() { print_text("\r\n"); }
+
 inline void print_number(int number) { print_number((int32_t)number); }
+inline void print_number(bool yes) { print_number((int32_t)yes); }
+inline void print_number(uint8_t number) { print_number((int32_t)number); }
 
 // Two decimals, cut.
 inline void print_number(float number)
@@ -249,12 +175,4 @@ inline void print_number(float number)
     print_number(hundredths / 100);
     print_text(part < 10 ? ".0" : ".");
     print_number(part);
-}
-
-int main()
-{
-    board::begin();
-    start();
-    for (;;)
-        pass();
 }
