@@ -332,11 +332,17 @@ private:
         addForCar("budget", "The stopping budget of a car",
                   [this] { return cli::budget(m_file, m_car); });
         auto *code = addForCar("code", "Write the board program", [this] {
-            return cli::code(m_file, m_car, {m_out, m_replace}, m_partTests);
+            m_coding.folder = {m_out, m_replace};
+            return cli::code(m_file, m_car, m_coding);
         });
         code->add_option("--out", m_out, "folder to write to")->required();
         addReplace(code);
-        code->add_flag("--part-tests", m_partTests, "the programs that try one part each instead");
+        code->add_flag("--part-tests", m_coding.partTests,
+                       "the programs that try one part each instead");
+        code->add_option("--style", m_coding.style, "how states wait: blocking or timed")
+            ->check(CLI::IsMember({"blocking", "timed"}));
+        code->add_flag("--despite-errors", m_coding.despiteErrors,
+                       "write it although the check finds errors; its head names them");
         auto *trial = addForCar("trial", "One simulated run", [this] {
             return cli::trial(m_file, m_car, m_floor, m_seed, {m_trace, m_replace});
         });
@@ -378,7 +384,7 @@ private:
     std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv, m_readings;
     cli::Making m_making;
     cli::Comparing m_comparing;
-    bool m_partTests = false;
+    cli::Coding m_coding;
     bool m_replace = false;
     std::vector<int> m_revisions;
     std::vector<std::string> m_adding;

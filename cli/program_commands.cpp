@@ -406,8 +406,9 @@ Result<Answer> runProgram(const std::string &file, const std::string &carName,
     if (program == nullptr)
         return fail(Error::Kind::Missing, "car '" + p->car.name + "'", say("it runs no program"),
                     say("choose one at the Rule station"));
-    const auto machine = machine::lower(
-        *program, judge::carFacts(*program, judge::recordsOf(p->opened.workshop, p->car)));
+    const auto machine =
+        machine::lower(*program, judge::carFacts({p->car, p->opened.catalogue}, *program,
+                                                 judge::recordsOf(p->opened.workshop, p->car)));
     if (!machine)
         return tl::unexpected(machine.error());
     const auto rows = given(readings, *program, *machine);

@@ -3,6 +3,8 @@
 
 #include "cli/program_commands.h"
 #include "cli/workshop_pick.h"
+#include "core/boardcode/board_code.h"
+#include "core/boardcode/part_tests.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
@@ -10,8 +12,6 @@
 #include "core/judge/program_around.h"
 #include "core/judge/sums.h"
 #include "core/repair/repair.h"
-#include "core/rules/board_code.h"
-#include "core/rules/part_tests.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
 
@@ -182,7 +182,8 @@ Result<Answer> table(const std::string &file, const std::string &carName,
     const auto &program = p->program;
     if (!rules::onlyRangers(program))
         return cellTable(program,
-                         judge::carFacts(program, judge::recordsOf(p->opened.workshop, p->car)),
+                         judge::carFacts({p->car, p->opened.catalogue}, program,
+                                         judge::recordsOf(p->opened.workshop, p->car)),
                          readingName);
     if (program.readings.empty())
         return fail(Error::Kind::Missing, "program '" + program.name + "'", "it reads nothing", "");
@@ -275,28 +276,59 @@ namespace
 
 /// The files of a board program; its version where it is one.
 struct Written {
-    std::vector<rules::BoardFile> files;
+    std::vector<boardcode::BoardFile> files;
     std::optional<int> version;
 };
 
-Result<Written> writtenFor(const std::string &file, const std::string &carName, bool partTests)
+Result<Written> partTestsFor(const std::string &file, const std::string &carName)
 {
-    if (partTests) {
-        const auto p = pickCar(file, carName);
-        if (!p)
-            return tl::unexpected(p.error());
-        return rules::partTests({p->car, p->opened.catalogue}, p->opened.workshop.name)
-            .map([](std::vector<rules::BoardFile> files) {
-                return Written{std::move(files), {}};
-            });
-    }
+    const auto p = pickCar(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    return boardcode::partTests({p->car, p->opened.catalogue}, p->opened.workshop.name)
+        .map([](std::vector<boardcode::BoardFile> files) {
+            return Written{std::move(files), {}};
+        });
+}
+
+/// What stands against loading it, each in a line.
+std::vector<std::string> errorsOf(const workshop::Workshop &workshop, const kit::Assembly &car)
+{
+    const auto j = judge::judge(workshop, car, nullptr, judge::Runs::Later);
+    std::vector<std::string> all;
+    for (const auto *findings : {&j.wire, &j.rule})
+        for (const auto &f : findings->findings)
+            if (f.severity == Severity::Error) {
+                auto what = english(f.what);
+                if (what.ends_with('.'))
+                    what.pop_back();
+                all.push_back(fmt::format("{}: {}", f.code, what));
+            }
+    return all;
+}
+
+Result<Written> programFor(const std::string &file, const std::string &carName, const Coding &how)
+{
     const auto p = pick(file, carName);
     if (!p)
         return tl::unexpected(p.error());
-    return rules::boardCode(p->program, {p->car, p->opened.catalogue}, p->opened.workshop.name)
-        .map([&](rules::BoardCode code) {
-            return Written{std::move(code.files), p->program.version};
-        });
+    const kit::Assembly car(p->car, p->opened.catalogue);
+    auto writing = judge::writing(p->opened.workshop, car, p->program);
+    if (!how.style.empty())
+        writing.style = how.style == "timed" ? boardcode::Style::Timed : boardcode::Style::Blocking;
+    auto code = boardcode::boardCode(p->program, car, writing);
+    if (!code)
+        return tl::unexpected(code.error());
+    writing.warnings = errorsOf(p->opened.workshop, car);
+    if (!writing.warnings.empty()) {
+        if (!how.despiteErrors)
+            return fail(Error::Kind::Conflict, say("car '{}'", p->car.name),
+                        say("its check finds {0} {0|error|errors}, first of all {1}",
+                            writing.warnings.size(), writing.warnings.front()),
+                        say("mend them, or write it all the same with --despite-errors"));
+        code = boardcode::boardCode(p->program, car, writing);
+    }
+    return Written{std::move(code->files), p->program.version};
 }
 
 } // namespace
@@ -306,7 +338,7 @@ namespace
 
 /// Fails before anything is written when one of the files may not be. A file that holds the same
 /// text already is no conflict.
-Result<void> allFree(const std::vector<rules::BoardFile> &files, const Output &folder,
+Result<void> allFree(const std::vector<boardcode::BoardFile> &files, const Output &folder,
                      const std::string &input)
 {
     for (const auto &f : files) {
@@ -322,10 +354,11 @@ Result<void> allFree(const std::vector<rules::BoardFile> &files, const Output &f
 
 } // namespace
 
-Result<Answer> code(const std::string &file, const std::string &carName, const Output &folder,
-                    bool partTests)
+Result<Answer> code(const std::string &file, const std::string &carName, const Coding &how)
 {
-    const auto written = writtenFor(file, carName, partTests);
+    const auto &folder = how.folder;
+    const auto written =
+        how.partTests ? partTestsFor(file, carName) : programFor(file, carName, how);
     if (!written)
         return tl::unexpected(written.error());
     std::error_code error;

@@ -33,10 +33,17 @@ Result<Answer> motion(const std::string &file, const std::string &car);
 /// `reading` empty: the program's first.
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
 Result<Answer> budget(const std::string &file, const std::string &car);
-/// Writes the board program into a folder, which is made where it is missing. All of its files or
-/// none: with `partTests` the programs that try one part each instead.
-Result<Answer> code(const std::string &file, const std::string &car, const Output &folder,
-                    bool partTests);
+/// How `code` writes.
+struct Coding {
+    Output folder;          ///< is made where it is missing
+    bool partTests = false; ///< the programs that try one part each instead
+    std::string style;      ///< "blocking", "timed"; empty: each wait as the program has it
+    bool despiteErrors = false;
+};
+/// Writes the board program into a folder: all of its files or none. A program or wires with an
+/// error are refused with Conflict, naming the first, unless despiteErrors says so; the text then
+/// carries all of them in its head.
+Result<Answer> code(const std::string &file, const std::string &car, const Coding &how);
 Result<Answer> trial(const std::string &file, const std::string &car, const std::string &floor,
                      std::uint64_t seed, const Output &trace);
 

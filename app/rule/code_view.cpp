@@ -58,7 +58,7 @@ void CodeView::applyTheme()
     recolor();
 }
 
-void CodeView::show(const rules::BoardCode &code)
+void CodeView::show(const boardcode::BoardCode &code)
 {
     m_code = code;
     setWrapMode(WrapNone);

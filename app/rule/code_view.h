@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
-#include "core/rules/board_code.h"
+#include "core/boardcode/board_code.h"
 
 #include <Qsci/qsciscintilla.h>
 
@@ -17,7 +17,7 @@ class CodeView final : public QsciScintilla
     Q_OBJECT
 public:
     explicit CodeView(const Theme &theme, QWidget *parent = nullptr);
-    void show(const rules::BoardCode &code);
+    void show(const boardcode::BoardCode &code);
     /// In place of a program: why there is none.
     void showReason(const QString &reason);
     /// Lights every line with this tag and scrolls to the first.
@@ -30,7 +30,7 @@ private:
     std::string m_text; ///< as it stands in the view
     const Theme &m_theme;
     QsciLexerCPP *m_lexer;
-    rules::BoardCode m_code;
+    boardcode::BoardCode m_code;
     QString m_tag;
     std::vector<int> m_lit; ///< lines
 };

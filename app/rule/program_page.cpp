@@ -2,8 +2,8 @@
 #include "app/rule/program_page.h"
 
 #include "app/widgets/text.h"
+#include "core/boardcode/board_code.h"
 #include "core/judge/program_around.h"
-#include "core/rules/board_code.h"
 
 #include <QElapsedTimer>
 #include <QHBoxLayout>
@@ -90,7 +90,8 @@ void ProgramPage::refresh()
         m_state.clear();
         m_scroll->verticalScrollBar()->setValue(0);
     }
-    const auto facts = judge::carFacts(*program, judge::recordsOf(m_session.workshop(), *car));
+    const auto facts = judge::carFacts({*car, m_session.catalogue()}, *program,
+                                       judge::recordsOf(m_session.workshop(), *car));
     const int mode = shownMode();
     const auto state = str(program->states[static_cast<size_t>(mode)].name);
     m_while->setText(tr("What it does at each reading while it is in '%1'").arg(state));
@@ -146,8 +147,10 @@ void ProgramPage::takeMend(int finding, int way)
 
 void ProgramPage::refreshCode(const QString &state)
 {
-    const auto code = rules::boardCode(
-        *m_session.program(), {*m_session.car(), m_session.catalogue()}, m_session.workshop().name);
+    const kit::Assembly car(*m_session.car(), m_session.catalogue());
+    const auto &program = *m_session.program();
+    const auto code =
+        boardcode::boardCode(program, car, judge::writing(m_session.workshop(), car, program));
     m_codeSheet->setVisible(code.has_value());
     if (!code)
         return;

@@ -3,6 +3,7 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
+#include "core/judge/program_around.h"
 #include "core/judge/sums.h"
 
 #include <QAction>
@@ -230,8 +231,9 @@ void RuleStation::refreshCode()
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return;
-    const auto code =
-        rules::boardCode(*program, {*car, session().catalogue()}, session().workshop().name);
+    const auto code = boardcode::boardCode(
+        *program, {*car, session().catalogue()},
+        judge::writing(session().workshop(), {*car, session().catalogue()}, *program));
     if (!code)
         return m_code->showReason(str(code.error().text()));
     m_code->show(*code);
@@ -253,7 +255,7 @@ void RuleStation::refresh()
     if (program && !simple)
         programPage();
     m_pages->setCurrentIndex(program == nullptr ? 1 : simple ? 0 : 2);
-    m_export->setEnabled(program && rules::forRangersAlone(*program));
+    m_export->setEnabled(program != nullptr);
     if (program == nullptr)
         return m_start->refresh();
     if (!simple)
@@ -320,8 +322,9 @@ void RuleStation::exportTo(const QString &folder)
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return;
-    const auto code =
-        rules::boardCode(*program, {*car, session().catalogue()}, session().workshop().name);
+    const auto code = boardcode::boardCode(
+        *program, {*car, session().catalogue()},
+        judge::writing(session().workshop(), {*car, session().catalogue()}, *program));
     if (!code)
         return emit session().said(str(code.error().text()), true);
     for (const auto &file : code->files) {

@@ -5,8 +5,8 @@
 #include "app/widgets/text.h"
 #include "app/wire/wire_card.h"
 #include "app/wire/wire_edits.h"
+#include "core/boardcode/part_tests.h"
 #include "core/io/storage.h"
-#include "core/rules/part_tests.h"
 #include "core/wiring/wire_list.h"
 
 #include <QAction>
@@ -90,7 +90,8 @@ void WireStation::writePartTests(const QString &folder)
     const auto *car = session().car();
     if (car == nullptr)
         return emit session().said(tr("There is no car yet."), true);
-    const auto files = rules::partTests({*car, session().catalogue()}, session().workshop().name);
+    const auto files =
+        boardcode::partTests({*car, session().catalogue()}, session().workshop().name);
     if (!files)
         return emit session().said(str(files.error().text()), true);
     QStringList names;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/check_program_on_car.h"
 
-#include "core/rules/board_code.h"
+#include "core/boardcode/board_code.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>
@@ -299,12 +299,10 @@ bool isComplete(const ProgramLook &look)
 
 Found notWritten(const ProgramLook &look, const char *code)
 {
-    const auto possible = rules::boardCodePossible(look.program, look.car);
+    const auto possible = boardcode::boardCodePossible(look.program, look.car);
     if (possible)
         return {};
-    // What this program of ours cannot write yet is no fault of the car's.
-    const bool ours = !rules::onlyRangers(look.program);
-    return {{code, ours ? Severity::Advice : Severity::Warning, possible.error().where,
+    return {{code, Severity::Warning, possible.error().where,
              say("No board program can be written: {}.", possible.error().what),
              say("The prediction holds, but this program does not get it onto the car."),
              say("{}.", capitalised(possible.error().mend)), "value:"}};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/program_around.h"
 
+#include "core/boardcode/target.h"
 #include "core/drive/speed.h"
 #include "core/judge/budget.h"
 #include "core/tune/fits_of.h"
@@ -90,9 +91,17 @@ Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Ca
     return records;
 }
 
-machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Record> &records)
+machine::CarFacts carFacts(const kit::Assembly &car, const rules::Program &program,
+                           const Pieces<tune::Record> &records)
 {
     machine::CarFacts facts;
+    const auto target = boardcode::targetOf(car);
+    facts.wide = target && !boardcode::isSmall(*target);
+    for (const auto &f : car.fitted())
+        if (f.part->kind == parts::Kind::DriveServo)
+            if (const auto *record = newest(records, tune::What::Neutral, f.instance->id))
+                if (record->chosen)
+                    facts.neutral_us[f.instance->id] = *record->chosen;
     for (const auto &r : program.readings) {
         if (r.source != rules::Source::Analogue || r.scale != rules::Scale::Distance)
             continue;
@@ -112,6 +121,12 @@ machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Rec
     return facts;
 }
 
+boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assembly &car,
+                           const rules::Program &program)
+{
+    return {workshop.name, {}, {}, carFacts(car, program, recordsOf(workshop, car))};
+}
+
 machine::Around around(const kit::Assembly &car, const rules::Program &program,
                        const Pieces<tune::Record> &records)
 {
@@ -128,7 +143,7 @@ machine::Around around(const kit::Assembly &car, const rules::Program &program,
     all.leftTurn_deg_s = turnRate(records, "left");
     all.rightTurn_deg_s = turnRate(records, "right");
     all.speed_mps = speedAhead(car, program);
-    all.facts = carFacts(program, records);
+    all.facts = carFacts(car, program, records);
     return all;
 }
 

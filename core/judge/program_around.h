@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/pieces.h"
+#include "core/boardcode/board_code.h"
 #include "core/kit/assembly.h"
 #include "core/machine/check.h"
 #include "core/tune/record.h"
@@ -22,8 +23,15 @@ std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
 /// The records of one car, in the order in which they were taken.
 Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Car &car);
 
-/// The distances that the car's calibrations give for counts.
-machine::CarFacts carFacts(const rules::Program &program, const Pieces<tune::Record> &records);
+/// The distances that the car's calibrations give for counts, the pulses at which its wheel servos
+/// stand, and the width of its board's numbers.
+machine::CarFacts carFacts(const kit::Assembly &car, const rules::Program &program,
+                           const Pieces<tune::Record> &records);
+
+/// What the board program of a car is written with, in its program's own style and without
+/// warnings.
+boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assembly &car,
+                           const rules::Program &program);
 
 /// The facts for machine::check(): the parts' figures, and over them what was measured. Speeds are
 /// those of the counts that the program asks for.

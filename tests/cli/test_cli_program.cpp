@@ -320,18 +320,54 @@ private slots:
                 23.0);
     }
 
-    /// The programs that have no budget, run or code yet say so, and nothing is lost.
+    /// The programs that have no budget yet say so, and nothing is lost.
     void whatIsNotThereYetSaysSo()
     {
         const auto file = made("Dunlin", "straddle",
                                {"light-level=1", "both-dark=stop", "turn-speed=120", "speed=140"});
-        for (const auto &call :
-             {QStringList{"budget", file, "--car", "Dunlin"},
-              QStringList{"code", file, "--car", "Dunlin", "--out", path("c")}}) {
-            const auto ran = cli(call);
-            QCOMPARE(ran.status, 2);
-            QVERIFY2(ran.err.contains("rangers alone"), qPrintable(ran.err));
-        }
+        const auto ran = cli({"budget", file, "--car", "Dunlin"});
+        QCOMPARE(ran.status, 2);
+        QVERIFY2(ran.err.contains("rangers alone"), qPrintable(ran.err));
+    }
+
+    /// In each style, for each board; errors are refused until they are asked for, and stand in the
+    /// head then.
+    void codeIsWrittenInEitherStyle()
+    {
+        const auto file =
+            made("Avocet", "back-and-turn",
+                 {"threshold=30cm", "no-echo=clear", "limit=200cm", "air=18C", "speed=140",
+                  "turn-speed=120", "back-time=500ms", "turn-time=400ms", "turn-side=left"});
+        const auto write = [&](const QStringList &more, const QString &folder) {
+            return cli(QStringList{"code", file, "--car", "Avocet", "--out", path(folder)} + more);
+        };
+        const auto text = [&](const QString &name) {
+            QFile f(path(name));
+            return f.open(QIODevice::ReadOnly) ? QString::fromUtf8(f.readAll()) : QString();
+        };
+        QCOMPARE(write({"--style", "blocking"}, "b").status, 0);
+        QCOMPARE(write({"--style", "timed"}, "t").status, 0);
+        const auto blocking = text("b/avocet_back_and_turn_avocet.cpp");
+        const auto timed = text("t/avocet_back_and_turn_avocet.cpp");
+        QVERIFY(blocking.contains("wait_us(BACK_TIME_US);"));
+        QVERIFY(timed.contains("state_end = clock_us() + BACK_TIME_US;"));
+        QVERIFY(!timed.contains("wait_us(BACK_TIME_US);"));
+        QCOMPARE(write({"--style", "sideways"}, "s").status, 2);
+    }
+
+    void codeDespiteErrors()
+    {
+        const QStringList call{"code", DEMO_FILE, "--car", "Whimbrel", "--out", path("w")};
+        const auto refused = cli(call);
+        QCOMPARE(refused.status, 2);
+        QVERIFY2(refused.err.contains("--despite-errors"), qPrintable(refused.err));
+        QVERIFY(!QFile::exists(path("w")));
+        const auto asked = cli(call + QStringList{"--despite-errors"});
+        QCOMPARE(asked.status, 0);
+        QFile f(path("w/whimbrel_guarded_drive.py"));
+        QVERIFY(f.open(QIODevice::ReadOnly));
+        QVERIFY(f.readAll().contains("# WARNING: "));
+        QVERIFY(QFile::exists(path("w/car_pins.py")) && QFile::exists(path("w/stand_in.py")));
     }
 };
 

@@ -236,17 +236,17 @@ private slots:
         QVERIFY2(!r.out.contains("inf") && !r.out.contains("nan"), r.out.constData());
     }
 
-    void codeIsForTheBoardItIsWrittenFor()
+    /// A car without a board has no program to write: its wires are it.
+    void codeIsForACarWithABoard()
     {
         QTemporaryDir folder;
         auto w = test::demo();
         for (auto &car : w.cars)
             car.program = test::programCalled("halt");
         const auto file = save(folder, w);
-        const auto r = cli({"code", file, "--car", "Whimbrel", "--out", folder.filePath("c")});
+        const auto r = cli({"code", file, "--car", "Turnstone", "--out", folder.filePath("c")});
         QCOMPARE(r.status, 2);
-        QVERIFY2(r.err.contains("board programs are not written for the 3.3 V computer"),
-                 r.err.constData());
+        QVERIFY2(r.err.contains("it has no board to program"), r.err.constData());
         QVERIFY(!QFile::exists(folder.filePath("c")));
     }
 

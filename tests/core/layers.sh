@@ -3,7 +3,7 @@
 # layers.sh ROOT: core names no interface type, and no folder of core includes one to its right.
 set -euo pipefail
 cd "$1"
-order=(base link units parts kit sense standin mechanics nets circuit pins motion wiring revisions harness drive power repair firstpower rules machine floor trial logbook tune workshop judge edit io)
+order=(base link units parts kit sense standin mechanics nets circuit pins motion wiring revisions harness drive power repair firstpower rules machine boardcode floor trial logbook tune workshop judge edit io)
 wrong=0
 
 if grep -rnE '#include [<"](Q[A-Z]|Qsci|app/|cli/)' core; then

@@ -122,7 +122,8 @@ private slots:
                                   {"edge", "left"},       {"gain", "0.5"}, {"speed", "120"}};
         judged(b, "wall-hold", wall);
         const auto &program = b.workshop.programs[b.workshop.programs.size() - 1];
-        const auto none = machine::lower(program, judge::carFacts(program, {}));
+        const auto none =
+            machine::lower(program, judge::carFacts({b.car, b.catalogue}, program, {}));
         QVERIFY(!none);
         QVERIFY(english(none.error().text()).find("Tune") != std::string::npos);
 
@@ -133,11 +134,11 @@ private slots:
         for (const double cm : {2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 16.0})
             r.stretches.push_back({"", cm / 100.0, {std::round(40000.0 / ((cm + 4) * (cm + 4)))}});
         records.push_back(r);
-        const auto facts = judge::carFacts(program, records);
+        const auto facts = judge::carFacts({b.car, b.catalogue}, program, records);
         const auto machine = machine::lower(program, facts);
         VERIFY_OK(machine);
         // counts = 40000 / (d + 4)^2 with d in cm: 400 counts are 6 cm.
-        const auto d = machine::numberOfCount(machine->sensors.front(), 400);
+        const auto d = machine::numberOfCount(*machine, machine->sensors.front(), 400);
         QVERIFY(d && std::abs(*d - 6.0) <= 1.0);
     }
 };

@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/board_names.h"
+#include "core/boardcode/names.h"
 
 #include "embedded/boardSupport.h"
+#include "embedded/chipSupport.h"
+#include "embedded/commonFirst.h"
+#include "embedded/commonSupport.h"
+#include "embedded/computerPins.h"
 #include "embedded/reservedNames.h"
 
 #include <algorithm>
@@ -10,7 +14,7 @@
 #include <fmt/format.h>
 #include <string_view>
 
-namespace badger::rules
+namespace badger::boardcode
 {
 
 namespace
@@ -120,7 +124,7 @@ bool isNameSign(char c)
 
 void addWordsOfLine(std::set<std::string> &words, std::string_view line)
 {
-    line = line.substr(0, line.find("//"));
+    line = line.substr(0, std::min(line.find("//"), line.find("# "))); // of C++, of Python
     std::string word;
     for (const char c : line) {
         if (isNameSign(c)) {
@@ -147,7 +151,10 @@ const std::set<std::string> &reservedWords()
 {
     static const auto words = [] { // constant data, made on first use
         std::set<std::string> all(std::begin(languageWords), std::end(languageWords));
-        addWords(all, embedded::boardSupport);
+        for (const auto &text :
+             {embedded::boardSupport, embedded::chipSupport, embedded::commonFirst,
+              embedded::commonSupport, embedded::computerPins})
+            addWords(all, text);
         addWords(all, embedded::reservedNames);
         return all;
     }();
@@ -228,4 +235,4 @@ Result<void> boardIsKnown(const kit::Assembly &car)
     return {};
 }
 
-} // namespace badger::rules
+} // namespace badger::boardcode

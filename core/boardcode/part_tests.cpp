@@ -1,17 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/part_tests.h"
+#include "core/boardcode/part_tests.h"
 
 #include "core/base/medium.h"
+#include "core/boardcode/names.h"
+#include "core/boardcode/target.h"
 #include "core/link/lines.h"
 #include "core/nets/drive_map.h"
-#include "core/rules/board_names.h"
-#include "embedded/boardSupport.h"
 
 #include <algorithm>
 #include <cassert>
 #include <fmt/format.h>
 
-namespace badger::rules
+namespace badger::boardcode
 {
 
 using parts::Kind;
@@ -34,7 +34,7 @@ public:
         : m_car(car), m_workshop(std::move(workshop)), m_nets(car)
     {
         // What these texts themselves use.
-        m_names.reserve({"Wheel", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "give", "turn",
+        m_names.reserve({"Tested", "wheel", "SLOW", "TRIG", "ECHO", "SIGNAL", "give", "turn",
                          "pulses", "forward", "backward", "speed", "words", "time"});
     }
 
@@ -106,7 +106,7 @@ private:
             const auto speed = drive->held ? std::string{} : pinOf(drive->enable);
             const bool pulsed = drive->enable.empty(); // its two inputs carry the speed
             const auto name = m_names.of("motor", fitted.id);
-            wheels += fmt::format("const Wheel {} = {{{}, {}, {}, {}}}; // {} {} {}\n", name,
+            wheels += fmt::format("const Tested {} = {{{}, {}, {}, {}}}; // {} {} {}\n", name,
                                   numberOf(forward), numberOf(backward),
                                   speed.empty() ? "NO_PIN" : std::to_string(numberOf(speed)),
                                   pulsed, forward, backward,
@@ -126,15 +126,15 @@ private:
              head("each motor alone, forward and backward",
                   "Wheels off the ground. A wheel that is held draws its stall current: seconds "
                   "only.") +
-                 "struct Wheel { uint8_t forward, backward, speed; bool pulsed; };\n" + wheels +
+                 "struct Tested { uint8_t forward, backward, speed; bool pulsed; };\n" + wheels +
                  "const uint8_t SLOW = 150; // of 255\n\n"
-                 "void give(const Wheel &wheel, uint8_t forward, uint8_t backward)\n{\n"
+                 "void give(const Tested &wheel, uint8_t forward, uint8_t backward)\n{\n"
                  "    if (wheel.pulsed) {\n        set_duty(wheel.forward, forward);\n"
                  "        set_duty(wheel.backward, backward);\n        return;\n    }\n"
                  "    set_level(wheel.forward, forward > 0);\n"
                  "    set_level(wheel.backward, backward > 0);\n    if (wheel.speed != NO_PIN)\n"
                  "        set_duty(wheel.speed, forward > 0 ? forward : backward);\n}\n\n"
-                 "void turn(const Wheel &wheel, bool forward, const char *words)\n{\n"
+                 "void turn(const Tested &wheel, bool forward, const char *words)\n{\n"
                  "    print_text(words);\n"
                  "    give(wheel, forward ? SLOW : 0, forward ? 0 : SLOW);\n"
                  "    wait_us(1000000);\n    give(wheel, 0, 0);\n    wait_us(1000000);\n}\n\n" +
@@ -392,8 +392,8 @@ Result<std::vector<BoardFile>> partTests(const kit::Assembly &car, const std::st
     if (files.empty())
         return fail(Error::Kind::Missing, where, "no wire leads from a part to a pin",
                     "wire the car first");
-    files.push_back({"board_support.h", std::string(embedded::boardSupport)});
+    files.push_back({supportFile(Target::Board), supportText(Target::Board)});
     return files;
 }
 
-} // namespace badger::rules
+} // namespace badger::boardcode

@@ -2,10 +2,10 @@
 // Board programs that try one part each, with the car's own pins.
 #pragma once
 
+#include "core/boardcode/board_code.h"
 #include "core/kit/assembly.h"
-#include "core/rules/board_code.h"
 
-namespace badger::rules
+namespace badger::boardcode
 {
 
 /// One program a group of parts: motors alone each way, each ranger, the line sensors, each servo,
@@ -16,4 +16,4 @@ namespace badger::rules
 /// 5 V 8-bit board, for which the support header is written, or where no part has a pin.
 Result<std::vector<BoardFile>> partTests(const kit::Assembly &car, const std::string &workshop);
 
-} // namespace badger::rules
+} // namespace badger::boardcode

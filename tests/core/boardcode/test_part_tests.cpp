@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Part tests are compiled for the real chip, and use the pins that the wires lead to.
+#include "core/boardcode/part_tests.h"
 #include "core/edit/kit_edits.h"
 #include "core/link/assembler.h"
-#include "core/rules/part_tests.h"
 #include "support/fixture.h"
 
 #include <QFile>
@@ -15,7 +15,8 @@ using test::Bench;
 namespace
 {
 
-const rules::BoardFile *file(const std::vector<rules::BoardFile> &files, const std::string &name)
+const boardcode::BoardFile *file(const std::vector<boardcode::BoardFile> &files,
+                                 const std::string &name)
 {
     for (const auto &f : files)
         if (f.name == name)
@@ -23,7 +24,7 @@ const rules::BoardFile *file(const std::vector<rules::BoardFile> &files, const s
     return nullptr;
 }
 
-bool contains(const rules::BoardFile *f, const char *text)
+bool contains(const boardcode::BoardFile *f, const char *text)
 {
     return f != nullptr && f->text.find(text) != std::string::npos;
 }
@@ -46,7 +47,7 @@ private slots:
         Bench b(car);
         const auto led = edit::addPart(b.car, b.catalogue, "led-red");
         b.car.wires.push_back({led + ".PLUS", "board.D13", "pink", {}});
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds\n*/ \"x\"");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds\n*/ \"x\"");
         VERIFY_OK(files);
         QTemporaryDir folder;
         for (const auto &f : *files) {
@@ -73,7 +74,7 @@ private slots:
     void readingsAreSentInLines()
     {
         Bench b("Dunlin");
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         const auto *f = file(*files, "dunlin_test_readings.cpp");
         QVERIFY(f);
@@ -135,7 +136,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
         QVERIFY(headers >= 5); // at the start, when asked, and every three seconds of ten
         // A ranger's channel is called like it, in us.
         Bench avocet;
-        const auto own = rules::partTests({avocet.car, avocet.catalogue}, "Sheds");
+        const auto own = boardcode::partTests({avocet.car, avocet.catalogue}, "Sheds");
         QVERIFY(contains(file(*own, "avocet_test_readings.cpp"), "every=100 ranger:us !"));
     }
 
@@ -161,7 +162,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
             b.car.parts.push_back(fitted);
         }
         b.car.wires.push_back({"wheel\n#error.OUT\n#error \"x", "board.D3", "pink", {}});
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         const auto *sensors = file(*files, "avocet_test_sensors.cpp");
         QVERIFY(sensors);
@@ -173,7 +174,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
     {
         Bench b;
         b.wire("ranger.TRIG").to = "board.D9"; // the program's pins are not asked
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "TRIG = 9; // D9"));
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "ECHO = 12; // D12"));
@@ -191,7 +192,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
         for (auto &i : b.car.parts)
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN, false}"));
     }
@@ -200,7 +201,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
     {
         Bench b;
         b.unwire("driver.IN3");
-        const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
         QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "// right: no pins to drive it"));
     }
@@ -209,12 +210,12 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
     {
         for (const auto *name : {"Turnstone", "Whimbrel"}) {
             const Bench b(name);
-            const auto files = rules::partTests({b.car, b.catalogue}, "Sheds");
+            const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
             QVERIFY(!files && !files.error().mend.empty());
         }
         Bench b;
         b.car.wires.clear();
-        QVERIFY(!rules::partTests({b.car, b.catalogue}, "Sheds"));
+        QVERIFY(!boardcode::partTests({b.car, b.catalogue}, "Sheds"));
     }
 };
 

@@ -11,7 +11,7 @@
 #include <set>
 #include <string>
 
-namespace badger::rules
+namespace badger::boardcode
 {
 
 /// A name as a C++ identifier in capitals or small letters: "Stands still" to "STANDS_STILL".
@@ -46,4 +46,4 @@ std::optional<int> pinNumber(const std::string &pin);
 /// pins D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
 Result<void> boardIsKnown(const kit::Assembly &car);
 
-} // namespace badger::rules
+} // namespace badger::boardcode
