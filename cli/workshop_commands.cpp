@@ -291,22 +291,6 @@ Result<Written> partTestsFor(const std::string &file, const std::string &carName
         });
 }
 
-/// What stands against loading it, each in a line.
-std::vector<std::string> errorsOf(const workshop::Workshop &workshop, const kit::Assembly &car)
-{
-    const auto j = judge::judge(workshop, car, nullptr, judge::Runs::Later);
-    std::vector<std::string> all;
-    for (const auto *findings : {&j.wire, &j.rule})
-        for (const auto &f : findings->findings)
-            if (f.severity == Severity::Error) {
-                auto what = english(f.what);
-                if (what.ends_with('.'))
-                    what.pop_back();
-                all.push_back(fmt::format("{}: {}", f.code, what));
-            }
-    return all;
-}
-
 Result<Written> programFor(const std::string &file, const std::string &carName, const Coding &how)
 {
     const auto p = pick(file, carName);
@@ -319,12 +303,17 @@ Result<Written> programFor(const std::string &file, const std::string &carName, 
     auto code = boardcode::boardCode(p->program, car, writing);
     if (!code)
         return tl::unexpected(code.error());
-    writing.warnings = errorsOf(p->opened.workshop, car);
+    const auto judgement = judge::judge(p->opened.workshop, car, nullptr, judge::Runs::Later);
+    for (const auto &error : judge::errorsAgainstWriting(judgement))
+        writing.warnings.push_back(english(error));
     if (!writing.warnings.empty()) {
+        auto first = writing.warnings.front();
+        if (first.ends_with('.'))
+            first.pop_back();
         if (!how.despiteErrors)
             return fail(Error::Kind::Conflict, say("car '{}'", p->car.name),
-                        say("its check finds {0} {0|error|errors}, first of all {1}",
-                            writing.warnings.size(), writing.warnings.front()),
+                        say("its check finds {0} {0|error|errors}; the first is {1}",
+                            writing.warnings.size(), first),
                         say("mend them, or write it all the same with --despite-errors"));
         code = boardcode::boardCode(p->program, car, writing);
     }

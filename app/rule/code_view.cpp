@@ -3,6 +3,7 @@
 
 #include "app/widgets/text.h"
 #include <Qsci/qscilexercpp.h>
+#include <Qsci/qscilexerpython.h>
 
 namespace badger::app
 {
@@ -13,11 +14,12 @@ constexpr int litMarker = 8;
 } // namespace
 
 CodeView::CodeView(const Theme &theme, QWidget *parent)
-    : QsciScintilla(parent), m_theme(theme), m_lexer(new QsciLexerCPP(this))
+    : QsciScintilla(parent), m_theme(theme), m_cpp(new QsciLexerCPP(this)),
+      m_python(new QsciLexerPython(this))
 {
     setReadOnly(true);
     setUtf8(true);
-    setLexer(m_lexer);
+    setLexer(m_cpp);
     setMarginWidth(0, 0);
     setMarginWidth(1, 0);
     setFrameShape(QFrame::NoFrame);
@@ -33,23 +35,34 @@ CodeView::CodeView(const Theme &theme, QWidget *parent)
     applyTheme();
 }
 
-void CodeView::applyTheme()
+void CodeView::dress(QsciLexer *lexer)
 {
     // The editor sizes its type in points, the theme in pixels.
     auto font = m_theme.figures(Type::Small);
     font.setPointSizeF(font.pixelSize() * 72.0 / logicalDpiY());
     const auto ink = m_theme.color(Tone::Ink);
     const auto sheet = m_theme.color(Tone::Sheet);
-    m_lexer->setDefaultFont(font);
-    m_lexer->setDefaultColor(ink);
-    m_lexer->setDefaultPaper(sheet);
-    m_lexer->setFont(font);
-    m_lexer->setColor(ink);
-    m_lexer->setPaper(sheet);
-    m_lexer->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::CommentLine);
-    m_lexer->setColor(m_theme.color(Tone::Result), QsciLexerCPP::Keyword);
-    m_lexer->setColor(m_theme.color(Tone::Ochre), QsciLexerCPP::Number);
-    m_lexer->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::PreProcessor);
+    lexer->setDefaultFont(font);
+    lexer->setDefaultColor(ink);
+    lexer->setDefaultPaper(sheet);
+    lexer->setFont(font);
+    lexer->setColor(ink);
+    lexer->setPaper(sheet);
+}
+
+void CodeView::applyTheme()
+{
+    const auto ink = m_theme.color(Tone::Ink);
+    const auto sheet = m_theme.color(Tone::Sheet);
+    dress(m_cpp);
+    m_cpp->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::CommentLine);
+    m_cpp->setColor(m_theme.color(Tone::Result), QsciLexerCPP::Keyword);
+    m_cpp->setColor(m_theme.color(Tone::Ochre), QsciLexerCPP::Number);
+    m_cpp->setColor(m_theme.color(Tone::Ink2), QsciLexerCPP::PreProcessor);
+    dress(m_python);
+    m_python->setColor(m_theme.color(Tone::Ink2), QsciLexerPython::Comment);
+    m_python->setColor(m_theme.color(Tone::Result), QsciLexerPython::Keyword);
+    m_python->setColor(m_theme.color(Tone::Ochre), QsciLexerPython::Number);
     setPaper(sheet);
     setColor(ink);
     setMarkerBackgroundColor(m_theme.color(Tone::Stand), litMarker);
@@ -61,7 +74,12 @@ void CodeView::applyTheme()
 void CodeView::show(const boardcode::BoardCode &code)
 {
     m_code = code;
-    setWrapMode(WrapNone);
+    QsciLexer *wanted = m_cpp;
+    if (code.files.front().name.ends_with(".py"))
+        wanted = m_python;
+    if (lexer() != wanted)
+        setLexer(wanted);
+    setWrapMode(code.files.front().name.ends_with(".txt") ? WrapWord : WrapNone);
     replaceText(code.files.front().text);
     light(m_tag);
 }

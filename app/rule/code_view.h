@@ -7,7 +7,9 @@
 
 #include <Qsci/qsciscintilla.h>
 
+class QsciLexer;
 class QsciLexerCPP;
+class QsciLexerPython;
 
 namespace badger::app
 {
@@ -26,10 +28,12 @@ public:
 
 private:
     void replaceText(const std::string &text);
+    void dress(QsciLexer *lexer);
 
     std::string m_text; ///< as it stands in the view
     const Theme &m_theme;
-    QsciLexerCPP *m_lexer;
+    QsciLexerCPP *m_cpp;
+    QsciLexerPython *m_python;
     boardcode::BoardCode m_code;
     QString m_tag;
     std::vector<int> m_lit; ///< lines

@@ -2,7 +2,6 @@
 #include "app/rule/program_page.h"
 
 #include "app/widgets/text.h"
-#include "core/boardcode/board_code.h"
 #include "core/judge/program_around.h"
 
 #include <QElapsedTimer>
@@ -43,17 +42,11 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     layout->addWidget(m_while);
     layout->addWidget(m_cells);
     layout->addWidget(m_loop);
-    m_codeSheet = new QWidget;
-    m_codeSheet->setObjectName("sheet");
-    m_codeSheet->setAttribute(Qt::WA_StyledBackground);
-    auto *codeLayout = new QVBoxLayout(m_codeSheet);
-    codeLayout->setContentsMargins(2, 2, 2, 2);
-    m_code = new CodeView(theme);
-    codeLayout->addWidget(m_code);
+    m_code = new CodeSheet(session, theme);
     auto *texts = new QHBoxLayout;
     texts->setSpacing(theme.space(3));
     texts->addWidget(m_scroll, 13);
-    texts->addWidget(m_codeSheet, 8);
+    texts->addWidget(m_code, 8);
     layout->addLayout(texts, 1);
     layout->addWidget(m_try);
     connect(m_loop, &StateLoop::picked, this, [this](const QString &s) { pick("state:" + s); });
@@ -147,14 +140,7 @@ void ProgramPage::takeMend(int finding, int way)
 
 void ProgramPage::refreshCode(const QString &state)
 {
-    const kit::Assembly car(*m_session.car(), m_session.catalogue());
-    const auto &program = *m_session.program();
-    const auto code =
-        boardcode::boardCode(program, car, judge::writing(m_session.workshop(), car, program));
-    m_codeSheet->setVisible(code.has_value());
-    if (!code)
-        return;
-    m_code->show(*code);
+    m_code->setVisible(m_code->refresh());
     m_code->light("state:" + state);
 }
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/rule/cells_picture.h"
-#include "app/rule/code_view.h"
+#include "app/rule/code_sheet.h"
 #include "app/rule/sentence_page.h"
 #include "app/rule/state_loop.h"
 #include "app/rule/try_row.h"
@@ -41,8 +41,7 @@ private:
     StateLoop *m_loop;
     SentencePage *m_page;
     QScrollArea *m_scroll;
-    QWidget *m_codeSheet; ///< where a board program can be written
-    CodeView *m_code;
+    CodeSheet *m_code; ///< where a board program can be written
     TryRow *m_try;
     QString m_state;
     Id<rules::Program> m_shown;

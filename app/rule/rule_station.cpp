@@ -3,13 +3,14 @@
 
 #include "app/document/edits.h"
 #include "app/widgets/text.h"
-#include "core/judge/program_around.h"
 #include "core/judge/sums.h"
 
 #include <QAction>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <algorithm>
@@ -121,14 +122,8 @@ QWidget *RuleStation::makeLower()
     left->addWidget(scroll, 1);
     layout->addLayout(left, 11);
 
-    auto *sheet = new QWidget;
-    sheet->setObjectName("sheet");
-    sheet->setAttribute(Qt::WA_StyledBackground);
-    auto *sheetLayout = new QVBoxLayout(sheet);
-    sheetLayout->setContentsMargins(2, 2, 2, 2);
-    m_code = new CodeView(theme());
-    sheetLayout->addWidget(m_code);
-    layout->addWidget(sheet, 10);
+    m_code = new CodeSheet(session(), theme());
+    layout->addWidget(m_code, 10);
     return holder;
 }
 
@@ -227,16 +222,7 @@ void RuleStation::refreshRuler()
 
 void RuleStation::refreshCode()
 {
-    const auto *car = session().car();
-    const auto *program = session().program();
-    if (car == nullptr || program == nullptr)
-        return;
-    const auto code = boardcode::boardCode(
-        *program, {*car, session().catalogue()},
-        judge::writing(session().workshop(), {*car, session().catalogue()}, *program));
-    if (!code)
-        return m_code->showReason(str(code.error().text()));
-    m_code->show(*code);
+    m_code->refresh();
     m_code->light(m_lit);
 }
 
@@ -311,9 +297,29 @@ void RuleStation::reveal(const QString &target)
 
 void RuleStation::exportProgram()
 {
+    const auto errors = m_code->errors();
+    if (!errors.empty() && !isWanted(errors))
+        return;
     const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the board program"));
     if (!folder.isEmpty())
         exportTo(folder);
+}
+
+/// A program that the check finds an error in is only written when somebody says so.
+bool RuleStation::isWanted(const std::vector<Say> &errors)
+{
+    QStringList all;
+    for (const auto &error : errors)
+        all << str(error);
+    QMessageBox box(QMessageBox::Warning, tr("Board program"),
+                    tr("The check finds what stands against this program:"), QMessageBox::Cancel,
+                    this);
+    box.setTextFormat(Qt::PlainText);
+    box.setInformativeText(all.join("\n\n"));
+    auto *write = box.addButton(tr("Write it all the same"), QMessageBox::AcceptRole);
+    box.setDefaultButton(QMessageBox::Cancel);
+    box.exec();
+    return box.clickedButton() == static_cast<QAbstractButton *>(write);
 }
 
 void RuleStation::exportTo(const QString &folder)
@@ -322,9 +328,7 @@ void RuleStation::exportTo(const QString &folder)
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return;
-    const auto code = boardcode::boardCode(
-        *program, {*car, session().catalogue()},
-        judge::writing(session().workshop(), {*car, session().catalogue()}, *program));
+    const auto code = m_code->code();
     if (!code)
         return emit session().said(str(code.error().text()), true);
     for (const auto &file : code->files) {

@@ -2,7 +2,7 @@
 // Rule: what will the car do, and at which distance?
 #pragma once
 
-#include "app/rule/code_view.h"
+#include "app/rule/code_sheet.h"
 #include "app/rule/distance_ruler.h"
 #include "app/rule/program_page.h"
 #include "app/rule/reading_grid.h"
@@ -37,6 +37,7 @@ private:
     void connectViews();
     void refreshRuler();
     void refreshCode();
+    bool isWanted(const std::vector<Say> &errors);
     void tryReading(std::optional<double> number);
     void showTried();
     void exportProgram();
@@ -54,7 +55,7 @@ private:
     QLineEdit *m_try;
     QLabel *m_tried;
     ReadingGrid *m_grid;
-    CodeView *m_code;
+    CodeSheet *m_code;
     QAction *m_export;
 
     QString m_lit = QStringLiteral("state:stands");

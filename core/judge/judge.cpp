@@ -55,6 +55,16 @@ std::vector<Finding> Judgement::all() const
     return every;
 }
 
+std::vector<Say> errorsAgainstWriting(const Judgement &judgement)
+{
+    std::vector<Say> all;
+    for (const auto *findings : {&judgement.wire.findings, &judgement.rule.findings})
+        for (const auto &f : *findings)
+            if (f.severity == Severity::Error)
+                all.push_back(joined({Say(f.code), f.what}, ": "));
+    return all;
+}
+
 bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
                const rules::Program &program)
 {

@@ -106,6 +106,10 @@ Headline headline(Station station, const workshop::Workshop &workshop, const kit
                   const Judgement &judgement);
 
 /// Does a measured trial belong to the car's program as it stands?
+/// What stands against loading the program onto the car: the errors of its wires and of its rules,
+/// each with its code.
+std::vector<Say> errorsAgainstWriting(const Judgement &judgement);
+
 bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
                const rules::Program &program);
 
