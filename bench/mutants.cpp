@@ -157,8 +157,8 @@ private:
         answer("table", [&] { return cli::table(m_path, m_car, {}); });
         answer("budget", [&] { return cli::budget(m_path, m_car); });
         const cli::Output out{m_folder.filePath("code").toStdString(), true};
-        answer("code", [&] { return cli::code(m_path, m_car, out, false); });
-        answer("part tests", [&] { return cli::code(m_path, m_car, out, true); });
+        answer("code", [&] { return cli::code(m_path, m_car, {out, false, {}, true}); });
+        answer("part tests", [&] { return cli::code(m_path, m_car, {out, true, {}, false}); });
         if (!w.floors.empty())
             answer("trial", [&] {
                 return cli::trial(m_path, m_car, w.floors[size_t(m_seen) % w.floors.size()].name, 1,

@@ -195,7 +195,8 @@ def echo_us(trigger, echo, time_out):
     while level(echo):
         if clock_us() - rose > time_out:
             return 0
-    return clock_us() - rose
+    took = clock_us() - rose
+    return 0 if took > time_out else took  # it may have ended just behind it
 
 
 # ---- sums ----

@@ -111,7 +111,8 @@ inline uint32_t echo_us(uint8_t trigger, uint8_t echo, uint32_t time_out)
     while (level(echo))
         if (clock_us() - rose > time_out)
             return 0;
-    return clock_us() - rose;
+    const uint32_t took = clock_us() - rose;
+    return took > time_out ? 0 : took; // it may have ended just behind it
 }
 
 inline int magnitude(int number) { return number < 0 ? -number : number; }

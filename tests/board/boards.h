@@ -16,10 +16,12 @@ namespace badger::test
 inline const char *carFor(const std::string &name)
 {
     static const std::map<std::string, const char *> cars = {
-        {"glance", "Redshank"},          {"first-free-side", "Redshank"}, {"fan", "Redshank"},
-        {"fixed-rangers", "Sanderling"}, {"table-edge", "Godwit"},        {"wall-hold", "Godwit"},
-        {"hand-follow", "Godwit"},       {"edge-glide", "Godwit"},        {"edge-zigzag", "Godwit"},
-        {"straddle", "Dunlin"},          {"direct", "Dunlin"},            {"lane", "Plover"}};
+        {"glance", "Redshank"},    {"first-free-side", "Redshank"},
+        {"fan", "Redshank"},       {"fixed-rangers", "Sanderling"},
+        {"table-edge", "Godwit"},  {"wall-hold", "Godwit"},
+        {"hand-follow", "Godwit"}, {"edge-glide", "Godwit"},
+        {"edge-zigzag", "Godwit"}, {"straddle", "Dunlin"},
+        {"direct", "Dunlin"},      {"lane", "Plover"}};
     const auto it = cars.find(name);
     return it == cars.end() ? "Avocet" : it->second;
 }
@@ -27,12 +29,13 @@ inline const char *carFor(const std::string &name)
 /// Waits so short that a run of many decisions takes little of the chip's time.
 inline const io::Choices &brief()
 {
-    static const io::Choices all = {
-        {"back-time", "7ms"},       {"turn-time", "9ms"},        {"turn-time-left", "9ms"},
-        {"turn-time-right", "6ms"}, {"turn-least", "4ms"},       {"turn-most", "14ms"},
-        {"turn-around", "11ms"},    {"dwell", "3ms"},            {"sweep-dwell", "2ms"},
-        {"per-degree", "100us"},    {"lost-signal", "200ms"},    {"limit", "80cm"},
-        {"wait", "1ms"},            {"stop-time", "5ms"}};
+    static const io::Choices all = {{"back-time", "7ms"},      {"turn-time", "9ms"},
+                                    {"turn-time-left", "9ms"}, {"turn-time-right", "6ms"},
+                                    {"turn-least", "4ms"},     {"turn-most", "14ms"},
+                                    {"turn-around", "11ms"},   {"dwell", "3ms"},
+                                    {"sweep-dwell", "2ms"},    {"per-degree", "100us"},
+                                    {"lost-signal", "200ms"},  {"limit", "80cm"},
+                                    {"wait", "1ms"},           {"stop-time", "5ms"}};
     return all;
 }
 
@@ -92,10 +95,9 @@ inline void putOn(Bench &b, const std::string &board)
             return car.terminal(t)->role == parts::Role::Enable;
         });
     }();
-    const std::vector<std::string> pwm =
-        !chip ? pinsOf(board)
-              : servo ? std::vector<std::string>{"P7", "P8", "P5", "P6"}
-                      : std::vector<std::string>{"P5", "P6", "P7", "P8"};
+    const std::vector<std::string> pwm = !chip   ? pinsOf(board)
+                                         : servo ? std::vector<std::string>{"P7", "P8", "P5", "P6"}
+                                                 : std::vector<std::string>{"P5", "P6", "P7", "P8"};
     for (const auto &t : terminals)
         if (car.terminal(t)->role == (enabled ? parts::Role::Enable : parts::Role::Direction))
             take(t, pwm);

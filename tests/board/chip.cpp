@@ -31,9 +31,9 @@ struct Pwm {
 /// Addresses in the chips' data memory, from their data sheets.
 const std::vector<Pwm> &pwms(Kind kind)
 {
-    static const std::vector<Pwm> board = {{3, 0xB0, 5, 0xB4},  {11, 0xB0, 7, 0xB3},
-                                           {5, 0x44, 5, 0x48},  {6, 0x44, 7, 0x47},
-                                           {9, 0x80, 7, 0x88},  {10, 0x80, 5, 0x8A}};
+    static const std::vector<Pwm> board = {{3, 0xB0, 5, 0xB4}, {11, 0xB0, 7, 0xB3},
+                                           {5, 0x44, 5, 0x48}, {6, 0x44, 7, 0x47},
+                                           {9, 0x80, 7, 0x88}, {10, 0x80, 5, 0x8A}};
     static const std::vector<Pwm> chip = {
         {5, 0x4F, 5, 0x48}, {6, 0x4F, 7, 0x4A}, {7, 0x50, 5, 0x5C}, {8, 0x50, 7, 0x56}};
     return kind == Kind::Board ? board : chip;
@@ -65,9 +65,8 @@ Chip::Chip(Kind kind, const std::string &elf, const std::string &symbols) : m_ki
         // "000001a4 T echo_us(unsigned char, unsigned char, unsigned long)"
         if (line.size() < 12 || std::string("TtWw").find(line[9]) == std::string::npos)
             continue;
-        const auto name = line.substr(11, line.find('(') == std::string::npos
-                                              ? std::string::npos
-                                              : line.find('(') - 11);
+        const auto name = line.substr(
+            11, line.find('(') == std::string::npos ? std::string::npos : line.find('(') - 11);
         m_addresses[name] = static_cast<std::uint32_t>(std::stoul(line.substr(0, 8), nullptr, 16));
     }
 }
@@ -85,8 +84,7 @@ double Chip::now_us() const
 
 bool Chip::run(double most_us)
 {
-    const auto end =
-        m_avr->cycle + static_cast<std::uint64_t>(most_us * 1e-6 * m_avr->frequency);
+    const auto end = m_avr->cycle + static_cast<std::uint64_t>(most_us * 1e-6 * m_avr->frequency);
     m_stopped = false;
     while (!m_stopped && m_avr->cycle < end) {
         while (!m_events.empty() && m_events.top().cycle <= m_avr->cycle) {
@@ -146,7 +144,8 @@ int Chip::duty(int pin) const
 void Chip::setInput(int pin, bool high)
 {
     const auto line = lineOf(pin);
-    avr_raise_irq(avr_io_getirq(m_avr, static_cast<std::uint32_t>(AVR_IOCTL_IOPORT_GETIRQ(line.port)),
+    avr_raise_irq(avr_io_getirq(m_avr,
+                                static_cast<std::uint32_t>(AVR_IOCTL_IOPORT_GETIRQ(line.port)),
                                 line.bit),
                   high ? 1 : 0);
 }

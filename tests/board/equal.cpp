@@ -39,7 +39,8 @@ int pinOf(const Compiled &of, const std::string &pin)
 }
 
 /// The end of a feed, where a look finds nothing any more.
-struct FeedEnds {};
+struct FeedEnds {
+};
 
 template <class T> T taken(std::vector<T> &from, size_t &next)
 {
@@ -83,6 +84,7 @@ public:
             m_pulses[pinOf(of, of.wires.right.pins.forward)] = int(of.wires.rightNeutral_us);
         }
         m_chip.onLevel = [this](int pin, bool high) { triggered(pin, high); };
+        m_printing = of.program.prints.on; // its own name comes first: no print of the program's
     }
 
     Account account(double most_us)
@@ -94,16 +96,22 @@ public:
                     sample();
             },
             false);
+        hook(
+            "print_text", [this] { print(); }, false);
         hook("pass", [this] {
             sample();
             ++m_account.passes;
         });
         if (!m_of.wires.pings.empty())
             hook("echo_us", [this] { ping(); });
-        hook("analogue", [this] { analogue(); }, false);
-        hook("level", [this] { level(); }, false);
-        hook("received", [this] { key(); }, false);
-        hook("set_servo", [this] { m_pulses[m_chip.reg(24)] = m_chip.reg16(22); }, false);
+        hook(
+            "analogue", [this] { analogue(); }, false);
+        hook(
+            "level", [this] { level(); }, false);
+        hook(
+            "received", [this] { key(); }, false);
+        hook(
+            "set_servo", [this] { m_pulses[m_chip.reg(24)] = m_chip.reg16(22); }, false);
         if (!m_account.error.empty())
             return m_account;
         if (!m_chip.run(most_us))
@@ -134,6 +142,7 @@ private:
     /// The pins at a moment that takes time. Before both wheels were made to stand nothing counts.
     void sample()
     {
+        m_printing = false;
         std::vector<int> pins;
         const auto add = [&](const std::string &pin) {
             if (!pin.empty())
@@ -156,6 +165,15 @@ private:
         m_teller.tell(m_chip.now_us(), std::move(pins));
     }
 
+    /// The first text of a line: the rest of it is the same call.
+    void print()
+    {
+        if (m_printing)
+            return;
+        sample();
+        m_printing = true;
+    }
+
     void ping()
     {
         sample();
@@ -176,8 +194,8 @@ private:
         });
     }
 
-    /// The end of the trigger pulse starts the echo. One that is not to come holds its line, too, as
-    /// rangers do.
+    /// The end of the trigger pulse starts the echo. One that is not to come holds its line, too,
+    /// as rangers do.
     void triggered(int pin, bool high)
     {
         if (pin != m_triggerPin)
@@ -238,7 +256,7 @@ private:
     std::uint32_t m_echo_us = 0, m_timeOut_us = 0;
     int m_echoPin = -1, m_triggerPin = -1;
     std::map<int, double> m_heldUntil_us; ///< by echo pin
-    bool m_wasHigh = false, m_inEcho = false, m_ended = false;
+    bool m_wasHigh = false, m_inEcho = false, m_printing = false, m_ended = false;
 };
 
 class ModelBoard final : public machine::Board
@@ -288,8 +306,8 @@ public:
         sample();
         const auto &instance = m_of.program.readings[static_cast<size_t>(sensor)].instance;
         const auto echo = taken(m_heard.echoes_us[instance], m_next["echo " + instance]);
-        m_now_us += 12 + (echo == 0 ? m_of.machine.sensors[static_cast<size_t>(sensor)].timeOut_us
-                                    : echo);
+        m_now_us +=
+            12 + (echo == 0 ? m_of.machine.sensors[static_cast<size_t>(sensor)].timeOut_us : echo);
         return {echo, {}};
     }
     int level(int sensor) override
@@ -315,8 +333,8 @@ public:
                     : sign == 'l' ? rules::Command::Left
                     : sign == 'r' ? rules::Command::Right
                                   : rules::Command::None;
-            m_key_us = now_us();
-        } else if (timeOut_us > 0 && now_us() - m_key_us >= timeOut_us) {
+            m_key_us = m_now_us;
+        } else if (timeOut_us > 0 && m_now_us - m_key_us >= timeOut_us) {
             m_key = rules::Command::None;
         }
         return m_key;
@@ -338,13 +356,20 @@ public:
         wait_us(time_us);
         std::fill(m_buzzers.begin(), m_buzzers.end(), 0);
     }
-    void print(std::string_view, int) override {}
+    void print(std::string_view, int) override
+    {
+        if (m_printing)
+            return;
+        sample();
+        m_printing = true;
+    }
     void entered(const machine::Mind &, const machine::Cause &) override {}
 
 private:
     /// The clock goes on to the chip's time of the same call, and what it took so far is compared.
     void sample()
     {
+        m_printing = false;
         if (m_call < m_calls.size()) {
             const auto &call = m_calls[m_call];
             const double due_us = static_cast<double>(m_now_us);
@@ -375,6 +400,7 @@ private:
     std::vector<Call> m_calls;
     double m_sums_us = 0.0, m_last_us = 0.0;
     size_t m_call = 0;
+    bool m_printing = false;
     bool m_held = false; ///< the call before waited for an echo of before
     Account m_account;
     Teller m_teller;
@@ -496,14 +522,21 @@ std::string difference(const Account &chip, const Account &model)
         const auto &a = chip.told[i];
         const auto &b = model.told[i];
         if (a.pins != b.pins)
-            return fmt::format("entry {} (pass {}): chip {} at {:.0f} us, interpreter {} at {:.0f} us",
-                               i, a.passes, said(a.pins), a.time_us, said(b.pins), b.time_us);
+            return fmt::format(
+                "entry {} (pass {}): chip {} at {:.0f} us, interpreter {} at {:.0f} us", i,
+                a.passes, said(a.pins), a.time_us, said(b.pins), b.time_us);
     }
-    if (chip.told.size() != model.told.size())
-        return fmt::format("{} entries on the chip, {} in the interpreter", chip.told.size(),
-                           model.told.size());
+    if (chip.told.size() != model.told.size()) {
+        const auto &more = chip.told.size() > both ? chip.told[both] : model.told[both];
+        return fmt::format(
+            "{} entries on the chip, {} in the interpreter; the next is {} at {:.0f} us, "
+            "pass {} of {} and {}",
+            chip.told.size(), model.told.size(), said(more.pins), more.time_us, more.passes,
+            chip.passes, model.passes);
+    }
     if (chip.passes != model.passes)
-        return fmt::format("{} passes on the chip, {} in the interpreter", chip.passes, model.passes);
+        return fmt::format("{} passes on the chip, {} in the interpreter", chip.passes,
+                           model.passes);
     return {};
 }
 
@@ -551,8 +584,7 @@ Feed feedFor(const rules::Program &program, const machine::Machine &machine, std
                                                  pick(0, static_cast<int>(marks.size()) - 1))] +
                                                  pick(-1, 1);
                 }
-                return static_cast<std::uint32_t>(
-                    std::max(20.0, (number + 0.5) / s.unitsPer_us));
+                return static_cast<std::uint32_t>(std::max(20.0, (number + 0.5) / s.unitsPer_us));
             });
         } else if (r.source == Source::Digital) {
             fill(feed.levels[r.name], [&] { return pick(0, 1); });

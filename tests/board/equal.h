@@ -66,13 +66,13 @@ struct Compiled {
     int variables = 0; ///< bytes of memory
 };
 
-/// What a wheel's pins are told by an order: forward, backward and speed as duties, as far as it has
-/// them; of a servo its pulse.
+/// What a wheel's pins are told by an order: forward, backward and speed as duties, as far as it
+/// has them; of a servo its pulse.
 std::vector<int> wheelPins(const boardcode::Wires &wires, kit::Side side,
                            const machine::WheelOrder &order);
 
-/// Writes a program out in a folder and compiles it for the car's chip. The error of whatever failed
-/// first.
+/// Writes a program out in a folder and compiles it for the car's chip. The error of whatever
+/// failed first.
 Result<Compiled> compiled(const rules::Program &program, const kit::Assembly &car,
                           boardcode::Writing writing, const std::string &folder);
 

@@ -29,7 +29,8 @@ struct Row {
 using Pins = std::map<int, int>; ///< duty of 255, or a servo's pulse
 using Timeline = std::map<std::uint64_t, Pins>;
 
-struct Ends {};
+struct Ends {
+};
 
 class RowsBoard final : public machine::Board
 {
@@ -81,7 +82,8 @@ public:
         const auto timeOut_us = m_machine.sensors[static_cast<size_t>(sensor)].keyTimeOut_us;
         if (!sign.empty() && m_keyRow != m_row) {
             const auto at = std::string(" ablr").find(sign);
-            m_key = at == std::string::npos ? rules::Command::None : static_cast<rules::Command>(at);
+            m_key =
+                at == std::string::npos ? rules::Command::None : static_cast<rules::Command>(at);
             m_key_us = m_now_us;
         } else if (timeOut_us > 0 && m_now_us - m_key_us >= timeOut_us) {
             m_key = rules::Command::None;
@@ -211,9 +213,9 @@ private slots:
         QVERIFY(writing.facts.wide);
         writing.style = timed ? Style::Timed : Style::Blocking;
         const auto code = boardcode::boardCode(*program, car, writing);
-        const bool analogue = std::any_of(
-            program->readings.begin(), program->readings.end(),
-            [](const rules::Reading &r) { return r.source == Source::Analogue; });
+        const bool analogue =
+            std::any_of(program->readings.begin(), program->readings.end(),
+                        [](const rules::Reading &r) { return r.source == Source::Analogue; });
         if (analogue) {
             QVERIFY(!code);
             QVERIFY(english(code.error().what).find("no analogue pins") != std::string::npos);
@@ -233,15 +235,16 @@ private slots:
             write(folder.filePath("readings.csv"), csv(rows));
             QProcess python;
             python.setWorkingDirectory(folder.path());
-            python.start("python3", {"stand_in.py",
-                                     QString::fromStdString(code->files.front().name),
-                                     "readings.csv"});
+            python.start(
+                "python3",
+                {"stand_in.py", QString::fromStdString(code->files.front().name), "readings.csv"});
             QVERIFY(python.waitForFinished(60000));
             QVERIFY2(python.exitCode() == 0, python.readAllStandardError().constData());
             const auto ran = changes(timelineOf(QString::fromUtf8(python.readAllStandardOutput())));
             const auto model = changes(RowsBoard(styled, *machine, *wires, rows).run());
             QVERIFY(ran.size() > 3);
-            QVERIFY2(ran == model, (std::to_string(seed) + said(ran) + "\n--" + said(model)).c_str());
+            QVERIFY2(ran == model,
+                     (std::to_string(seed) + said(ran) + "\n--" + said(model)).c_str());
         }
     }
 

@@ -69,12 +69,13 @@ private:
         QTemporaryDir folder;
         auto writing = judge::writing(b.workshop, car, *program);
         writing.style = style;
-        const auto compiled =
-            board::compiled(*program, car, writing, folder.path().toStdString());
+        const auto compiled = board::compiled(*program, car, writing, folder.path().toStdString());
         VERIFY_OK(compiled);
         const bool chip = compiled->kind == board::Kind::Chip;
-        QVERIFY2(compiled->bytes < (chip ? 8192 : 32768 - 512), qPrintable(QString::number(compiled->bytes)));
-        QVERIFY2(compiled->variables < (chip ? 400 : 1700), qPrintable(QString::number(compiled->variables)));
+        QVERIFY2(compiled->bytes < (chip ? 8192 : 32768 - 512),
+                 qPrintable(QString::number(compiled->bytes)));
+        QVERIFY2(compiled->variables < (chip ? 400 : 1700),
+                 qPrintable(QString::number(compiled->variables)));
         size_t entries = 0;
         double latest_us = 0.0;
         for (std::uint32_t seed = 1; seed <= seeds; ++seed) {

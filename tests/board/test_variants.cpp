@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Ranger programs with every unit, number, policy, driver and way to wait: their machine code against
-// the interpreter. And the comparison itself: it has to notice what is not the same.
+// Ranger programs with every unit, number, policy, driver and way to wait: their machine code
+// against the interpreter. And the comparison itself: it has to notice what is not the same.
 #include "board/equal.h"
 #include "core/boardcode/board_variants.h"
 #include "core/judge/program_around.h"
@@ -86,8 +86,8 @@ private slots:
         VERIFY_OK(compiled);
         auto feed = board::feedFor(compiled->program, compiled->machine, 5, 80);
         for (const double cm : {60.5, 60.5, 32.5, 32.5, 60.5, 20.5, 20.5}) // 32 is the threshold
-            feed.echoes_us.at("ranger").push_back(static_cast<std::uint32_t>(
-                cm / compiled->machine.sensors.front().unitsPer_us));
+            feed.echoes_us.at("ranger").push_back(
+                static_cast<std::uint32_t>(cm / compiled->machine.sensors.front().unitsPer_us));
         auto &p = compiled->program;
         switch (kind) {
         case 0:
