@@ -118,8 +118,8 @@ private:
             return all({m.has(a.sensor), no(name(m.variable(a.sensor)))});
         case Test::Key:
             return all({m.has(a.sensor),
-                        op(name(m.variable(a.sensor)), "==",
-                           m.constant(Type::Small, "key:key " + c.other, a.other, ""))});
+                        op(name(m.variable(a.sensor)),
+                           "==", m.constant(Type::Small, "key:key " + c.other, a.other, ""))});
         case Test::Remembered:
             return op(name(m.small("memo", c.reading)), "==", name(m.word(a.other)));
         case Test::Lost:
@@ -148,8 +148,7 @@ private:
     {
         for (size_t i = 0; i < all.size(); ++i) {
             const auto &rule = all[i];
-            const auto &branch =
-                m.machine.branches[static_cast<size_t>(range.first) + i];
+            const auto &branch = m.machine.branches[static_cast<size_t>(range.first) + i];
             Body then{run(call(rule.again ? "enter" : "become", {name(m.state(branch.go))}))};
             if (rule.endsPass)
                 then.push_back(done());
@@ -174,10 +173,9 @@ private:
                         continue;
                     const auto id = counter(a);
                     items.push_back(variableItem(Type::Whole, id, whole(0)));
-                    body.push_back(choose(
-                        {{no(ask(all[i].when[k], a)), {set(id, whole(0))}},
-                         {op(name(id), "<", times(all[i].when[k])),
-                          {set(id, op(name(id), "+", whole(1)))}}}));
+                    body.push_back(choose({{no(ask(all[i].when[k], a)), {set(id, whole(0))}},
+                                           {op(name(id), "<", times(all[i].when[k])),
+                                            {set(id, op(name(id), "+", whole(1)))}}}));
                 }
             }
         };

@@ -81,10 +81,10 @@ private:
         const bool echo = r.source == RuleSource::Ranger || r.source == RuleSource::Scan;
         if (r.source != RuleSource::Difference)
             add(variableItem(m.type(i), m.variable(i),
-                             echo                         ? name("NO_ECHO")
-                             : m.type(i) == Type::Truth   ? truth(false)
-                             : m.type(i) == Type::Real    ? real(0.0)
-                                                          : whole(0),
+                             echo                       ? name("NO_ECHO")
+                             : m.type(i) == Type::Truth ? truth(false)
+                             : m.type(i) == Type::Real  ? real(0.0)
+                                                        : whole(0),
                              unit(i)));
         if (m.needsFound(i))
             add(variableItem(Type::Truth, m.found(i), truth(false), "there is such a reading"));
@@ -149,13 +149,13 @@ private:
     void point(const std::string &servo)
     {
         const auto at = m.small("servo", servo, {}, "_at");
-        auto f = function(
-            Type::Nothing, m.small("point", servo, "point_"),
-            {when(op(name("angle"), "==", name(at)), {done()}), set(at, name("angle")),
-             run(call("set_servo", {name(m.capital("servopin", servo)),
-                                    call("servo_pulse", {name("angle")})})),
-             run(call("wait_us", {name("dwell")}))},
-            "Turns it there and waits until it stands.");
+        auto f =
+            function(Type::Nothing, m.small("point", servo, "point_"),
+                     {when(op(name("angle"), "==", name(at)), {done()}), set(at, name("angle")),
+                      run(call("set_servo", {name(m.capital("servopin", servo)),
+                                             call("servo_pulse", {name("angle")})})),
+                      run(call("wait_us", {name("dwell")}))},
+                     "Turns it there and waits until it stands.");
         f.arguments = {{m_servoType(servo), "angle"}, {Type::Time, "dwell"}};
         add(f);
         add(gap());
@@ -204,20 +204,20 @@ private:
         const auto &r = m.reading(i);
         const auto &s = m.sensor(i);
         const double farthest_m = s.timeOut_us * s.unitsPer_us * units::info(r.unit).inSi;
-        const auto timeOut = m.constant(
-            Type::Time,
-            shared(i, "timeout", "time out us",
-                   [&](int k) { return double(m.sensor(k).timeOut_us); }),
-            s.timeOut_us,
-            fmt::format("no echo beyond {}",
-                        units::formatShort(farthest_m, units::Unit::Centimetre, 0)));
-        const auto factor = m.constant(
-            Type::Real,
-            shared(i, "factor", std::string(units::info(r.unit).symbol) + " per us",
-                   [&](int k) { return m.sensor(k).unitsPer_us; }),
-            s.unitsPer_us,
-            fmt::format("half the way of sound at {}",
-                        units::formatShort(*r.air_degC, units::Unit::Celsius, 1)));
+        const auto timeOut =
+            m.constant(Type::Time,
+                       shared(i, "timeout", "time out us",
+                              [&](int k) { return double(m.sensor(k).timeOut_us); }),
+                       s.timeOut_us,
+                       fmt::format("no echo beyond {}",
+                                   units::formatShort(farthest_m, units::Unit::Centimetre, 0)));
+        const auto factor =
+            m.constant(Type::Real,
+                       shared(i, "factor", std::string(units::info(r.unit).symbol) + " per us",
+                              [&](int k) { return m.sensor(k).unitsPer_us; }),
+                       s.unitsPer_us,
+                       fmt::format("half the way of sound at {}",
+                                   units::formatShort(*r.air_degC, units::Unit::Celsius, 1)));
         auto echo = call("echo_us", {name(m.capital("trig", r.instance, " trig")),
                                      name(m.capital("echo", r.instance, " echo")), timeOut});
         const auto type = s.shortTime ? Type::Whole : Type::Time;
@@ -225,8 +225,7 @@ private:
             echo = cut(Type::Whole, std::move(echo));
         const auto number = op(name("echo"), "*", factor);
         return {let(type, "echo", std::move(echo)),
-                var(m.type(i), into,
-                    m.type(i) == Type::Real ? number : cut(m.type(i), number))};
+                var(m.type(i), into, m.type(i) == Type::Real ? number : cut(m.type(i), number))};
     }
 
     void look(int i)
@@ -237,10 +236,9 @@ private:
         switch (r.source) {
         case RuleSource::Ranger:
             body = ranger(i);
-            comment = fmt::format("An echo, {}.", m.sensor(i).whole
-                                                      ? std::string("cut to whole ") +
-                                                            units::info(r.unit).symbol
-                                                      : "with its fraction");
+            comment = fmt::format("An echo, {}.", m.sensor(i).whole ? std::string("cut to whole ") +
+                                                                          units::info(r.unit).symbol
+                                                                    : "with its fraction");
             break;
         case RuleSource::Scan:
             body = scan(i);
@@ -292,10 +290,9 @@ private:
         if (it == m.lostMost.end())
             return;
         const auto id = m.lost(i);
-        body.push_back(choose(
-            {{all({heardNothing, op(name(id), "<", whole(it->second))}),
-              {set(id, op(name(id), "+", whole(1)))}},
-             {no(heardNothing), {set(id, whole(0))}}}));
+        body.push_back(choose({{all({heardNothing, op(name(id), "<", whole(it->second))}),
+                                {set(id, op(name(id), "+", whole(1)))}},
+                               {no(heardNothing), {set(id, whole(0))}}}));
     }
 
     Expr limit(int i)
@@ -327,8 +324,8 @@ private:
                             dwell(i)})));
             } else {
                 body.push_back(run(call(point, {at(angles(i), name(next(i))), dwell(i)})));
-                body.push_back(set(next(i), op(op(name(next(i)), "+", whole(1)), "%",
-                                               whole(s.angles.count))));
+                body.push_back(
+                    set(next(i), op(op(name(next(i)), "+", whole(1)), "%", whole(s.angles.count))));
             }
         }
         auto pinged = ping(i, id);
@@ -383,11 +380,10 @@ private:
         Item space = variableItem(m.type(i), sorted, name("NO_ECHO"), "the same, nearest first");
         space.of.resize(static_cast<size_t>(r.medianOf), name("NO_ECHO"));
         add(space);
-        body.push_back(when(
-            op(n, "==", whole(r.medianOf)),
-            {countUp("i", whole(1), n,
-                     {setAt(list, op(name("i"), "-", whole(1)), entry(name("i")))}),
-             set(kept(i), op(n, "-", whole(1)))}));
+        body.push_back(when(op(n, "==", whole(r.medianOf)),
+                            {countUp("i", whole(1), n,
+                                     {setAt(list, op(name("i"), "-", whole(1)), entry(name("i")))}),
+                             set(kept(i), op(n, "-", whole(1)))}));
         body.push_back(setAt(list, n, name(id)));
         body.push_back(set(kept(i), op(n, "+", whole(1))));
         const auto before = at(sorted, op(name("k"), "-", whole(1)));
@@ -400,7 +396,8 @@ private:
                        any({nothingBefore, op(before, ">", entry(name("i")))})}),
                   {setAt(sorted, name("k"), before), set("k", op(name("k"), "-", whole(1)))}),
              setAt(sorted, name("k"), entry(name("i")))}));
-        body.push_back(set(id, at(sorted, cut(Type::Small, op(op(n, "-", whole(1)), "/", whole(2)))),
+        body.push_back(set(id,
+                           at(sorted, cut(Type::Small, op(op(n, "-", whole(1)), "/", whole(2)))),
                            "the middle one"));
     }
 
@@ -440,12 +437,13 @@ private:
             ways.push_back({beyond, {set("newest", nothing)}});
         if (!ways.empty())
             values.push_back(choose(std::move(ways)));
-        auto better = op(newest, s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
-                                                  : (s.choice.lastOfTies ? ">=" : ">"),
+        auto better = op(newest,
+                         s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
+                                          : (s.choice.lastOfTies ? ">=" : ">"),
                          name(id));
-        values.push_back(when(any({no(name(m.found(i))), better}),
-                              {set(id, newest), set(m.angle(i), at(list, name("i"))),
-                               set(m.found(i), truth(true))}));
+        values.push_back(when(
+            any({no(name(m.found(i))), better}),
+            {set(id, newest), set(m.angle(i), at(list, name("i"))), set(m.found(i), truth(true))}));
         if (leftOut.empty())
             inner.insert(inner.end(), values.begin(), values.end());
         else
@@ -488,10 +486,11 @@ private:
         case rules::Scale::Normalised: {
             const auto dark = m.number(r.dark);
             const auto light = m.number(r.light);
-            body = {let(Type::Real, "counts", counts),
-                    set(id, op(op(name("counts"), "-", dark), "/",
-                               op(cut(Type::Real, light), "-", dark)),
-                        "0 on dark, 1 on light")};
+            body = {
+                let(Type::Real, "counts", counts),
+                set(id,
+                    op(op(name("counts"), "-", dark), "/", op(cut(Type::Real, light), "-", dark)),
+                    "0 on dark, 1 on light")};
             break;
         }
         case rules::Scale::Distance:
@@ -538,9 +537,9 @@ private:
         took.push_back(set(keyTime(i), call("clock_us")));
         std::vector<Way> ways{{no(op(name("sign"), "==", name("NO_SIGN"))), std::move(took)}};
         if (!r.timeOut.empty())
-            ways.push_back({op(op(call("clock_us"), "-", name(keyTime(i))), ">=",
-                               m.micro(r.timeOut)),
-                            {set(id, command(rules::Command::None, "none"), "the signal is lost")}});
+            ways.push_back(
+                {op(op(call("clock_us"), "-", name(keyTime(i))), ">=", m.micro(r.timeOut)),
+                 {set(id, command(rules::Command::None, "none"), "the signal is lost")}});
         Body body{let(Type::Sign, "sign", call("received")), choose(std::move(ways))};
         countLost(i, op(name(id), "==", whole(0)), body);
         if (m.needsFound(i))
@@ -623,8 +622,8 @@ Body lookAt(Scope &scope, int sensor)
     const auto &r = scope.reading(sensor);
     Body body;
     if (r.source != RuleSource::Pick && r.source != RuleSource::Difference)
-        body.push_back(run(call(scope.small(
-            "look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_"))));
+        body.push_back(run(
+            call(scope.small("look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_"))));
     for (size_t i = 0; i < scope.program.readings.size(); ++i) {
         const auto &made = scope.program.readings[i];
         if (made.source == RuleSource::Pick && scope.restsOn(static_cast<int>(i), sensor))

@@ -78,15 +78,15 @@ private:
     /// The inputs of the bridge carry the speed themselves.
     void twoInputs()
     {
-        auto f = wheelFunction("set_wheel", {run(call("set_duty", {pin("forward"), name("forward")})),
-                                             run(call("set_duty", {pin("backward"),
-                                                                   name("backward")}))});
+        auto f = wheelFunction("set_wheel",
+                               {run(call("set_duty", {pin("forward"), name("forward")})),
+                                run(call("set_duty", {pin("backward"), name("backward")}))});
         f.arguments.emplace_back(Type::Small, "forward");
         f.arguments.emplace_back(Type::Small, "backward");
         add(f);
         const auto wheel = [](Expr forward, Expr backward) {
-            return Body{run(
-                call("set_wheel", {name("pins"), std::move(forward), std::move(backward)}))};
+            return Body{
+                run(call("set_wheel", {name("pins"), std::move(forward), std::move(backward)}))};
         };
         const auto counts = name("counts");
         add(turnFunction({choose({{op(counts, "<", whole(0)), wheel(whole(0), minus(counts))},
@@ -101,11 +101,11 @@ private:
 
     void enabled()
     {
-        auto f = wheelFunction(
-            "set_wheel", {run(call("set_level", {pin("forward"), name("forward")})),
-                          run(call("set_level", {pin("backward"), name("backward")})),
-                          when(op(pin("speed"), "!=", name("NO_PIN")),
-                               {run(call("set_duty", {pin("speed"), name("counts")}))})});
+        auto f = wheelFunction("set_wheel",
+                               {run(call("set_level", {pin("forward"), name("forward")})),
+                                run(call("set_level", {pin("backward"), name("backward")})),
+                                when(op(pin("speed"), "!=", name("NO_PIN")),
+                                     {run(call("set_duty", {pin("speed"), name("counts")}))})});
         f.arguments.emplace_back(Type::Truth, "forward");
         f.arguments.emplace_back(Type::Truth, "backward");
         f.arguments.emplace_back(Type::Small, "counts");
@@ -175,10 +175,11 @@ private:
         const auto &p = *motion.proportion;
         const auto &mode = this->mode(i);
         const auto id = m.reading(mode.sensor).name;
-        const auto middle = m.constant(Type::Real, "middle of " + p.low + ":" + id + " middle",
-                                       mode.middle, "halfway between '" + p.low + "' and '" + p.high + "'");
-        const auto half = m.constant(Type::Real, "half of " + p.high + ":" + id + " half", mode.half,
-                                     "from there to either of them");
+        const auto middle =
+            m.constant(Type::Real, "middle of " + p.low + ":" + id + " middle", mode.middle,
+                       "halfway between '" + p.low + "' and '" + p.high + "'");
+        const auto half = m.constant(Type::Real, "half of " + p.high + ":" + id + " half",
+                                     mode.half, "from there to either of them");
         const auto scaled = [&](const char *side, const rules::Wheel &wheel, Expr factor) {
             if (wheel.sense == 0)
                 return run(call("brake", {name(side)}));
@@ -202,8 +203,9 @@ private:
             body.push_back(scaled("LEFT", motion.left, factor));
             body.push_back(scaled("RIGHT", motion.right, factor));
         } else {
-            body.push_back(let(Type::Real, "more",
-                               op(m.number(p.gain), "*", mode.highTurnsLeft ? minus(share) : share)));
+            body.push_back(
+                let(Type::Real, "more",
+                    op(m.number(p.gain), "*", mode.highTurnsLeft ? minus(share) : share)));
             body.push_back(scaled("LEFT", motion.left, op(whole(1), "+", name("more"))));
             body.push_back(scaled("RIGHT", motion.right, op(whole(1), "-", name("more"))));
         }
@@ -242,9 +244,8 @@ private:
         case Length::Random:
             return call("random_us", {m.micro(wait.duration), m.micro(wait.most)});
         case Length::PerDegree: {
-            const auto angle = hold.scan >= 0
-                                   ? op(name(m.angle(hold.scan)), "-", whole(90))
-                                   : m.number(wait.angle);
+            const auto angle = hold.scan >= 0 ? op(name(m.angle(hold.scan)), "-", whole(90))
+                                              : m.number(wait.angle);
             return call("turn_us", {angle, m.micro(wait.duration)});
         }
         }
@@ -259,7 +260,8 @@ private:
         std::vector<Way> ways;
         for (size_t i = 0; i < m.program.states.size(); ++i) {
             const auto &s = state(i);
-            Way way{name(m.state(static_cast<int>(i))), wheelsOf(i), english(rules::words(s.motion))};
+            Way way{name(m.state(static_cast<int>(i))), wheelsOf(i),
+                    english(rules::words(s.motion))};
             const auto doings = actions(m, s.actions, mode(i).doings);
             way.body.insert(way.body.end(), doings.begin(), doings.end());
             if (s.wait) {
@@ -288,10 +290,10 @@ private:
     {
         if (!hasRules(m) && m.program.stopState.empty())
             return;
-        auto f = function(Type::Nothing, "become",
-                          {when(op(name("next"), "!=", name("state")),
-                                {run(call("enter", {name("next")}))})},
-                          "Into a state, unless it stands there already.");
+        auto f = function(
+            Type::Nothing, "become",
+            {when(op(name("next"), "!=", name("state")), {run(call("enter", {name("next")}))})},
+            "Into a state, unless it stands there already.");
         f.arguments = {{Type::State, "next"}};
         add(f);
     }
@@ -302,7 +304,8 @@ private:
         std::vector<Way> ways;
         for (size_t i = 0; i < m.program.states.size(); ++i)
             if (isFollowing(i))
-                ways.push_back({name(m.state(static_cast<int>(i))), {run(call(followName(i)))}, {}});
+                ways.push_back(
+                    {name(m.state(static_cast<int>(i))), {run(call(followName(i)))}, {}});
         if (ways.empty())
             return;
         add(function(Type::Nothing, "steer", {select(name("state"), std::move(ways))}));
@@ -330,9 +333,9 @@ Body actions(Scope &m, const std::vector<rules::Action> &all, const machine::Ran
             break;
         }
         case Does::Servo:
-            body.push_back(run(call(m.small("point", a.what, "point_"),
-                                    {d.from >= 0 ? name(m.angle(d.from)) : m.number(a.value),
-                                     whole(0)})));
+            body.push_back(
+                run(call(m.small("point", a.what, "point_"),
+                         {d.from >= 0 ? name(m.angle(d.from)) : m.number(a.value), whole(0)})));
             break;
         case Does::Beep: {
             const auto buzzer = name(m.capital("buzzer", a.what.empty() ? "buzzer" : a.what));

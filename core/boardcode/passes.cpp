@@ -78,10 +78,7 @@ private:
         m_items.push_back(item);
     }
 
-    int number(const std::string &pin) const
-    {
-        return pinNumber(m.wires.target, pin).value_or(0);
-    }
+    int number(const std::string &pin) const { return pinNumber(m.wires.target, pin).value_or(0); }
 
     void pin(const std::string &id, const std::string &pin)
     {
@@ -195,9 +192,8 @@ private:
     bool usesSerial() const
     {
         const auto words = [](const std::vector<rules::Action> &all) {
-            return std::any_of(all.begin(), all.end(), [](const rules::Action &a) {
-                return a.does == rules::Does::Print;
-            });
+            return std::any_of(all.begin(), all.end(),
+                               [](const rules::Action &a) { return a.does == rules::Does::Print; });
         };
         return prints() || words(m.program.start) ||
                std::any_of(m.program.states.begin(), m.program.states.end(),
@@ -222,8 +218,8 @@ private:
         for (const auto *side : {"LEFT", "RIGHT"}) {
             const std::string wheel = side;
             if (m.wires.servoWheels) {
-                body.push_back(run(call("begin_servo", {name(wheel + ".signal"),
-                                                        name(wheel + ".neutral")})));
+                body.push_back(
+                    run(call("begin_servo", {name(wheel + ".signal"), name(wheel + ".neutral")})));
                 continue;
             }
             makes("make_output", wheel + ".forward");
@@ -231,8 +227,9 @@ private:
             makes("make_output", wheel + ".speed");
         }
         for (const auto *side : {"LEFT", "RIGHT"})
-            body.push_back(run(call("brake", {name(side)}),
-                               side == std::string("LEFT") ? "first of all both wheels stand" : ""));
+            body.push_back(run(call("brake", {name(side)}), side == std::string("LEFT")
+                                                                ? "first of all both wheels stand"
+                                                                : ""));
         for (const auto &[reading, p] : m.wires.pings) {
             makes("make_output", m.capital("trig", reading, " trig"));
             makes("make_input", m.capital("echo", reading, " echo"));
@@ -308,8 +305,8 @@ private:
             const auto &r = m.reading(i);
             const bool raw = r.source == RuleSource::Ranger;
             body.push_back(run(call("print_text", {text(r.name + " ")})));
-            body.push_back(run(call(
-                "print_number", {raw ? name(m.small("raw", r.name, "raw_")) : m.value(i)})));
+            body.push_back(run(
+                call("print_number", {raw ? name(m.small("raw", r.name, "raw_")) : m.value(i)})));
             body.push_back(run(call("print_text", {text(" ")})));
         }
         body.push_back(run(call("print_text", {at("STATE_NAMES", name("state"))})));
@@ -328,10 +325,10 @@ private:
         }
         body.push_back(tagged(tags, set("next_pass", op(name("next_pass"), "+", time))));
         body.push_back(tagged(
-            tags, choose({{call("reached", {name("next_pass")}),
-                           {set("next_pass", call("clock_us"))}},
-                          {std::nullopt,
-                           {run(call("wait_us", {op(name("next_pass"), "-", call("clock_us"))}))}}})));
+            tags,
+            choose({{call("reached", {name("next_pass")}), {set("next_pass", call("clock_us"))}},
+                    {std::nullopt,
+                     {run(call("wait_us", {op(name("next_pass"), "-", call("clock_us"))}))}}})));
     }
 
     void pass()
@@ -341,8 +338,8 @@ private:
             const auto &r = m.reading(i);
             if (!r.everyPass || r.source == RuleSource::Pick || r.source == RuleSource::Difference)
                 continue;
-            body.push_back(run(call(m.small(
-                "look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_"))));
+            body.push_back(run(
+                call(m.small("look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_"))));
         }
         for (const auto &r : m.program.readings)
             if (r.source == RuleSource::Pick)
@@ -352,18 +349,20 @@ private:
             body.push_back(when(name("stop_asked"),
                                 {set("stop_asked", truth(false)),
                                  run(call("enter", {name(m.state(m.machine.stopMode))}))}));
-        if (std::any_of(m.machine.modes.begin(), m.machine.modes.end(), [](const machine::Mode &mode) {
-                return (mode.follows == rules::Follows::Steer ||
-                        mode.follows == rules::Follows::Slow) &&
-                       mode.sensor >= 0 && mode.half != 0.0;
-            }))
+        if (std::any_of(m.machine.modes.begin(), m.machine.modes.end(),
+                        [](const machine::Mode &mode) {
+                            return (mode.follows == rules::Follows::Steer ||
+                                    mode.follows == rules::Follows::Slow) &&
+                                   mode.sensor >= 0 && mode.half != 0.0;
+                        }))
             body.push_back(run(call("steer")));
         if (hasWaits())
             body.push_back(run(call("end_waits")));
         if (prints())
             print(body);
         pause(body);
-        m_items.push_back(function(Type::Nothing, m.wires.target == Target::Computer ? "one_pass" : "pass",
+        m_items.push_back(function(Type::Nothing,
+                                   m.wires.target == Target::Computer ? "one_pass" : "pass",
                                    std::move(body)));
     }
 

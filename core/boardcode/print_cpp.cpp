@@ -118,12 +118,11 @@ private:
         bool first = true;
         while (m_lines.indent() + text.size() + (first ? 0 : 4) > Lines::width) {
             const auto room = Lines::width - m_lines.indent() - 4;
-            const auto at = std::max(text.rfind(" && ", room) == std::string::npos
-                                         ? size_t{0}
-                                         : text.rfind(" && ", room),
-                                     text.rfind(" || ", room) == std::string::npos
-                                         ? size_t{0}
-                                         : text.rfind(" || ", room));
+            const auto at =
+                std::max(text.rfind(" && ", room) == std::string::npos ? size_t{0}
+                                                                       : text.rfind(" && ", room),
+                         text.rfind(" || ", room) == std::string::npos ? size_t{0}
+                                                                       : text.rfind(" || ", room));
             if (at == 0)
                 break;
             m_lines.line((first ? "" : "    ") + text.substr(0, at + 3));
@@ -153,8 +152,7 @@ private:
         bool first = true;
         for (const auto &way : s.ways) {
             const std::string head =
-                !way.when ? "} else {"
-                          : (first ? "if (" : "} else if (") + expr(*way.when) + ") {";
+                !way.when ? "} else {" : (first ? "if (" : "} else if (") + expr(*way.when) + ") {";
             condition(head, way.comment);
             body(way.body);
             first = false;
@@ -170,7 +168,8 @@ private:
             const bool own = std::any_of(way.body.begin(), way.body.end(), [](const Stmt &one) {
                 return one.kind == Stmt::Kind::Let || one.kind == Stmt::Kind::Var;
             });
-            const auto &tags = way.body.empty() ? std::vector<std::string>() : way.body.front().tags;
+            const auto &tags =
+                way.body.empty() ? std::vector<std::string>() : way.body.front().tags;
             m_lines.open(tags);
             m_lines.line("case " + expr(*way.when) + ":" + (own ? " {" : ""), way.comment);
             m_lines.close(tags);
@@ -191,9 +190,9 @@ private:
         m_lines.open(s.tags);
         switch (s.kind) {
         case Stmt::Kind::Let:
-            m_lines.line(fmt::format("const {} {} = {};", typeName(s.type), s.name,
-                                     expr(s.of.front())),
-                         s.comment);
+            m_lines.line(
+                fmt::format("const {} {} = {};", typeName(s.type), s.name, expr(s.of.front())),
+                s.comment);
             break;
         case Stmt::Kind::Var:
             m_lines.line(fmt::format("{} {} = {};", typeName(s.type), s.name, expr(s.of.front())),
@@ -265,8 +264,8 @@ private:
                                     : fmt::format("{} {}", typeName(type), name));
         if (!item.comment.empty())
             m_lines.comment(item.comment);
-        m_lines.line(fmt::format("{} {}({})", typeName(item.type), item.name,
-                                 fmt::join(arguments, ", ")));
+        m_lines.line(
+            fmt::format("{} {}({})", typeName(item.type), item.name, fmt::join(arguments, ", ")));
         m_lines.line("{");
         body(item.body);
         m_lines.line("}");

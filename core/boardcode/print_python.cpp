@@ -100,7 +100,8 @@ private:
             const auto room = Lines::width - m_lines.indent() - 8;
             const auto a = rest.rfind(" and ", room);
             const auto b = rest.rfind(" or ", room);
-            const auto at = std::max(a == std::string::npos ? 0 : a, b == std::string::npos ? 0 : b);
+            const auto at =
+                std::max(a == std::string::npos ? 0 : a, b == std::string::npos ? 0 : b);
             if (at == 0)
                 break;
             m_lines.line((first ? "" : "        ") + rest.substr(0, at));
@@ -144,7 +145,8 @@ private:
     {
         bool first = true;
         for (const auto &way : s.ways) {
-            const auto &tags = way.body.empty() ? std::vector<std::string>() : way.body.front().tags;
+            const auto &tags =
+                way.body.empty() ? std::vector<std::string>() : way.body.front().tags;
             m_lines.open(tags);
             condition(first ? "if" : "elif", expr(s.of.front()) + " == " + expr(*way.when),
                       way.comment);
@@ -251,9 +253,10 @@ private:
         switch (item.kind) {
         case Item::Kind::Constant:
         case Item::Kind::Variable:
-            m_lines.line(item.name + " = " +
-                             (item.of.size() > 1 ? "[" + list(item.of) + "]" : expr(item.of.front())),
-                         item.comment);
+            m_lines.line(
+                item.name + " = " +
+                    (item.of.size() > 1 ? "[" + list(item.of) + "]" : expr(item.of.front())),
+                item.comment);
             break;
         case Item::Kind::List:
             listItem(item);

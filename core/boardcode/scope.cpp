@@ -57,21 +57,23 @@ bool looksAt(const std::vector<rules::Action> &all, const std::string &reading)
 Scope::Scope(const Source &from)
     : program(from.program), machine(from.machine), wires(from.wires), banner(from.banner)
 {
-    names.reserve({"NO_ECHO", "NO_READING", "NO_SIGN", "sign", "LEFT",  "RIGHT",  "State",  "Wheel",  "state",     "state_end",
-                   "next_pass", "decide", "enter", "become", "turn", "brake",  "coast",
-                   "set_wheel", "forward", "backward", "counts", "speed", "next", "began",
-                   "echo", "newest", "count", "i", "k", "share", "entered", "stop_asked",
-                   "steer", "end_waits", "one_pass", "STATE_NAMES", "angle", "dwell", "pins",
-                   "NEUTRAL", "time"});
-    names.reserve({"and",    "as",    "assert", "async",  "await", "def",    "del",   "elif",
-                   "except", "finally", "from", "global", "in",    "is",     "lambda", "None",
-                   "nonlocal", "pass", "raise", "with",   "yield", "print",  "range", "True",
-                   "False",  "abs",   "min",    "max",    "len",   "round",  "exec",  "input",
-                   "list",   "map",   "set",    "str",    "type",  "id",     "sum",   "object",
-                   "open",   "not",   "or",     "match",  "case",  "float",  "main",  "sys"});
-    names.reserve({"Pin", "WHEEL", "set_servo", "begin_servo", "servo_pulse", "turn_us",
-                   "random_us", "seed_random", "reached", "held", "scaled", "received", "table_at",
-                   "clock_us", "wait_us", "clock", "stand_in", "car_pins", "NO_PIN", "AHEAD_DEG"});
+    names.reserve({"NO_ECHO", "NO_READING", "NO_SIGN", "sign",      "LEFT",      "RIGHT",
+                   "State",   "Wheel",      "state",   "state_end", "next_pass", "decide",
+                   "enter",   "become",     "turn",    "brake",     "coast",     "set_wheel",
+                   "forward", "backward",   "counts",  "speed",     "next",      "began",
+                   "echo",    "newest",     "count",   "i",         "k",         "share",
+                   "entered", "stop_asked", "steer",   "end_waits", "one_pass",  "STATE_NAMES",
+                   "angle",   "dwell",      "pins",    "NEUTRAL",   "time"});
+    names.reserve({"and",      "as",      "assert", "async",  "await", "def",   "del",    "elif",
+                   "except",   "finally", "from",   "global", "in",    "is",    "lambda", "None",
+                   "nonlocal", "pass",    "raise",  "with",   "yield", "print", "range",  "True",
+                   "False",    "abs",     "min",    "max",    "len",   "round", "exec",   "input",
+                   "list",     "map",     "set",    "str",    "type",  "id",    "sum",    "object",
+                   "open",     "not",     "or",     "match",  "case",  "float", "main",   "sys"});
+    names.reserve({"Pin",     "WHEEL",     "set_servo",   "begin_servo", "servo_pulse",
+                   "turn_us", "random_us", "seed_random", "reached",     "held",
+                   "scaled",  "received",  "table_at",    "clock_us",    "wait_us",
+                   "clock",   "stand_in",  "car_pins",    "NO_PIN",      "AHEAD_DEG"});
     for (const auto &s : program.states)
         names.of("state", s.name);
     count(program.everywhere);
@@ -278,7 +280,9 @@ Expr Scope::has(int sensor)
     }
     if (needsFound(sensor))
         return name(found(sensor));
-    return always(s) || s.source == RuleSource::Pick ? truth(true) : op(name(variable(sensor)), "!=", none(sensor));
+    return always(s) || s.source == RuleSource::Pick
+               ? truth(true)
+               : op(name(variable(sensor)), "!=", none(sensor));
 }
 
 Expr Scope::none(int sensor) const
@@ -329,9 +333,7 @@ Expr Scope::compared(const std::string &value, int sensor)
         number = machine::constantOf(*v, nullptr, !machine.small);
     }
     const bool isInt = isWhole(number) && v->kind != ValueKind::Share;
-    const auto type = !isInt                       ? Type::Real
-                      : std::abs(number) > mostWhole ? Type::Long
-                                                     : Type::Whole;
+    const auto type = !isInt ? Type::Real : std::abs(number) > mostWhole ? Type::Long : Type::Whole;
     return constant(type, "value:" + v->name + unit, number, v->meaning, {"value:" + v->name});
 }
 

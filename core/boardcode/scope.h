@@ -85,7 +85,7 @@ private:
     void findUnknown();
     bool alwaysLooked(int sensor) const;
     bool steersFirst(int sensor) const; ///< before the first pass
-    bool hasAlways(int sensor) const; ///< a number, whenever a rule may ask
+    bool hasAlways(int sensor) const;   ///< a number, whenever a rule may ask
 
     std::map<std::string, Item> m_constants; ///< by name
     std::vector<std::string> m_order;

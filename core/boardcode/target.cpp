@@ -31,8 +31,7 @@ std::string joinedSupport(std::string_view own)
         return text.substr(text.find("\n\n") + 2);
     };
     return std::string(own.substr(0, at)) + std::string(withoutHead(embedded::commonFirst)) + "\n" +
-           std::string(own.substr(at)) + "\n" +
-           std::string(withoutHead(embedded::commonSupport));
+           std::string(own.substr(at)) + "\n" + std::string(withoutHead(embedded::commonSupport));
 }
 
 /// "P7" is 7.
@@ -63,9 +62,8 @@ bool hasPins(const parts::Part &part, Target target)
 
 bool hasPorts(const parts::Part &part)
 {
-    return std::any_of(part.terminals.begin(), part.terminals.end(), [](const parts::Terminal &t) {
-        return t.role == parts::Role::MotorOut;
-    });
+    return std::any_of(part.terminals.begin(), part.terminals.end(),
+                       [](const parts::Terminal &t) { return t.role == parts::Role::MotorOut; });
 }
 
 } // namespace
@@ -87,9 +85,10 @@ Result<Target> targetOf(const kit::Assembly &car)
         return Target::Chip;
     if (part->terminal("3V3") && hasPins(*part, Target::Computer))
         return Target::Computer;
-    return fail(Error::Kind::Missing, where, say("board programs are not written for the {}", part->name),
-                say("read the rules off this page into the board's own tool, or use a 5 V board with "
-                    "pins D0 to D13 and A0 to A5"));
+    return fail(
+        Error::Kind::Missing, where, say("board programs are not written for the {}", part->name),
+        say("read the rules off this page into the board's own tool, or use a 5 V board with "
+            "pins D0 to D13 and A0 to A5"));
 }
 
 std::optional<int> pinNumber(Target target, const std::string &pin)

@@ -19,12 +19,12 @@ namespace badger::boardcode
 enum class Type {
     Nothing, ///< of a function
     Truth,
-    Small,  ///< 0 to 255
-    Whole,  ///< 16 bits with a sign
-    Long,   ///< 32 bits with a sign
-    Time,   ///< microseconds, 32 bits, going round
-    Sign,   ///< one character
-    Real,   ///< a fraction as the board keeps it
+    Small, ///< 0 to 255
+    Whole, ///< 16 bits with a sign
+    Long,  ///< 32 bits with a sign
+    Time,  ///< microseconds, 32 bits, going round
+    Sign,  ///< one character
+    Real,  ///< a fraction as the board keeps it
     State,
     Wheel,
     ServoWheel

@@ -68,10 +68,10 @@ private:
                                 r.name),
                             say("use a board that a person can be linked to"));
             if (r.source == Source::Analogue && m_to.target == Target::Computer)
-                return fail(Error::Kind::Conflict, where(),
-                            say("'{}' reads a voltage, and the computer has no analogue pins",
-                                r.name),
-                            say("use a 5 V board, or a sensor that says yes or no"));
+                return fail(
+                    Error::Kind::Conflict, where(),
+                    say("'{}' reads a voltage, and the computer has no analogue pins", r.name),
+                    say("use a 5 V board, or a sensor that says yes or no"));
             if (r.source == Source::Button)
                 return fail(Error::Kind::Missing, where(),
                             say("'{}' is a button, and no part of the catalogue is one", r.name),
@@ -243,10 +243,10 @@ private:
     {
         const auto split = kit::splitTerminal(r.instance);
         const auto *fitted = m_car.find(split.instance.empty() ? r.instance : split.instance);
-        const auto missing = fail(Error::Kind::Missing, where(),
-                                  say("it has no sensor '{}' for the reading '{}'", r.instance,
-                                      r.name),
-                                  say("fit one of that name, or let the program read another"));
+        const auto missing =
+            fail(Error::Kind::Missing, where(),
+                 say("it has no sensor '{}' for the reading '{}'", r.instance, r.name),
+                 say("fit one of that name, or let the program read another"));
         if (fitted == nullptr)
             return missing;
         for (const auto &t : fitted->part->terminals) {

@@ -25,7 +25,8 @@ struct Wires {
     bool servoWheels = false; ///< the wheels are continuous servos
     WheelText left, right;
     nets::Levels brake, coast;
-    std::map<std::string, std::pair<std::string, std::string>> pings; ///< by instance: trigger, echo
+    std::map<std::string, std::pair<std::string, std::string>>
+        pings;                                  ///< by instance: trigger, echo
     std::map<std::string, std::string> inputs;  ///< by reading: a digital or analogue pin
     std::map<std::string, std::string> servos;  ///< by instance
     std::map<std::string, std::string> buzzers; ///< by what the action names
