@@ -196,8 +196,9 @@ void one(const io::Template &t, unsigned seed, const Options &options, Tally &ta
             std::string words;
             for (const auto &[key, word] : choices)
                 words += fmt::format(" {}={}", key, word);
-            std::printf("  %s seed %u run %d: %s\n   %s%s\n", t.name.c_str(), seed, i, parts.c_str(),
-                        writing.style ? boardcode::word(*writing.style) : "", words.c_str());
+            std::printf("  %s seed %u run %d: %s\n   %s%s\n", t.name.c_str(), seed, i,
+                        parts.c_str(), writing.style ? boardcode::word(*writing.style) : "",
+                        words.c_str());
         }
     }
 }
@@ -215,7 +216,7 @@ int main(int argc, char **argv)
             (key == "--programs"    ? options.programs
              : key == "--sequences" ? options.sequences
              : key == "--looks"     ? options.looks
-                                    : reinterpret_cast<int &>(options.seed)) = std::atoi(argv[i + 1]);
+                                : reinterpret_cast<int &>(options.seed)) = std::atoi(argv[i + 1]);
     }
     int differences = 0;
     std::printf("%-18s %8s %8s %8s %12s %10s %10s\n", "template", "programs", "runs", "entries",

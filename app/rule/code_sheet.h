@@ -2,8 +2,8 @@
 // The board program beside the rules it is made from, and how its states wait.
 #pragma once
 
-#include "app/shell/session.h"
 #include "app/rule/code_view.h"
+#include "app/shell/session.h"
 
 class QComboBox;
 class QLabel;
@@ -17,8 +17,8 @@ class CodeSheet final : public QWidget
 public:
     CodeSheet(Session &session, const Theme &theme, QWidget *parent = nullptr);
 
-    /// Shows the text of the car's program; why there is none where it cannot be written. True: there
-    /// is a text.
+    /// Shows the text of the car's program; why there is none where it cannot be written. True:
+    /// there is a text.
     bool refresh();
     void light(const QString &tag) { m_view->light(tag); }
     /// What stands against loading it: in the head of what code() gives.

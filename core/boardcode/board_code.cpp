@@ -22,25 +22,6 @@ constexpr std::uint64_t longestWait_us = 2'000'000'000; ///< half the way round 
 /// A text of more states cannot fit into any of the chips.
 constexpr size_t mostStates = 200;
 
-std::vector<std::string> howToLoad(Target target)
-{
-    switch (target) {
-    case Target::Board:
-        return {"Compile: an 8-bit board's C++17 compiler, board_support.h in the same folder.",
-                "Load: through the board's serial port; tools/board-program does both."};
-    case Target::Chip:
-        return {"Compile: the chip's C++17 compiler, chip_support.h in the same folder; the chip "
-                "runs at 8 MHz.",
-                "Load: with a programmer at the chip's own pins, the chip out of the car."};
-    case Target::Computer:
-        return {"Run on the car's computer: python3 with this file and car_pins.py in one folder.",
-                "Off the car: python3 stand_in.py THIS_FILE READINGS.csv"};
-    case Target::Ports:
-        break;
-    }
-    return {};
-}
-
 Result<void> times(const machine::Machine &machine, const kit::Assembly &car)
 {
     for (const auto &mode : machine.modes)

@@ -213,26 +213,4 @@ std::optional<int> pinNumber(const std::string &pin)
     return std::nullopt;
 }
 
-Result<void> boardIsKnown(const kit::Assembly &car)
-{
-    const auto where = "car '" + car->name + "'";
-    const auto *board = car.first(parts::Kind::Board);
-    const auto *part = board ? car.part(*board) : nullptr;
-    if (part == nullptr)
-        return fail(Error::Kind::Missing, where, "it has no board to program",
-                    "fit a 5 V board with pins D0 to D13");
-    const bool known =
-        part->terminal("D13") != nullptr &&
-        std::all_of(part->terminals.begin(), part->terminals.end(), [](const parts::Terminal &t) {
-            return t.role != parts::Role::Pin || pinNumber(t.name);
-        });
-    if (!known)
-        return fail(
-            Error::Kind::Missing, where,
-            fmt::format("board programs are not written for the {}", part->name),
-            "read the rules off this page into the board's own tool, or use a 5 V board with pins "
-            "D0 to D13 and A0 to A5");
-    return {};
-}
-
 } // namespace badger::boardcode

@@ -33,17 +33,8 @@ private:
     std::set<std::string> m_taken;
 };
 
-/// The first lines of every program text: how it is compiled and loaded.
-inline constexpr const char *howToLoad =
-    "// Compile: an 8-bit board's C++17 compiler, board_support.h in the same folder.\n"
-    "// Load: through the board's serial port; tools/board-program does both.";
-
 /// The support header's number of a pin: "D7" is 7, "A0" 14. Empty for a pin that the 5 V 8-bit
 /// board does not have.
 std::optional<int> pinNumber(const std::string &pin);
-
-/// Can a program be written for this car's board? The support header knows the 5 V 8-bit board:
-/// pins D0 to D13 and A0 to A5 and none besides. Fails with Missing otherwise, naming the board.
-Result<void> boardIsKnown(const kit::Assembly &car);
 
 } // namespace badger::boardcode

@@ -9,11 +9,12 @@ namespace badger::boardcode
 {
 
 /// One program a group of parts: motors alone each way, each ranger, the line sensors, each servo,
-/// lights and buzzers, and one that sends every sensor's readings in lines (core/link/lines.h);
-/// then the support header. Pins are those the wires lead to.
+/// lights and buzzers, and on the 5 V 8-bit board one that sends every sensor's readings in lines
+/// (core/link/lines.h); then what they lean on. Pins are those the wires lead to. The bare chip
+/// prints nothing, so that what is only read has no program there.
 ///
 /// Parts without a pin are left out and named in a comment. Fails with Missing where the car has no
-/// 5 V 8-bit board, for which the support header is written, or where no part has a pin.
+/// board that is programmed with a text, or where no part has a pin.
 Result<std::vector<BoardFile>> partTests(const kit::Assembly &car, const std::string &workshop);
 
 } // namespace badger::boardcode

@@ -21,8 +21,10 @@ struct Printed {
     std::vector<LineTag> tags;
 };
 
-/// C++17 for an 8-bit board; `support` is the header it includes. Comments and texts are escaped.
-Printed printCpp(const Text &text, const std::string &support);
+/// C++17 for an 8-bit board; `support` and `more` are the headers it includes. Comments and texts
+/// are escaped.
+Printed printCpp(const Text &text, const std::string &support,
+                 const std::vector<std::string> &more = {});
 /// Python 3; `support` is the module it imports.
 Printed printPython(const Text &text, const std::string &support);
 

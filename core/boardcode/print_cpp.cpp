@@ -56,11 +56,14 @@ class Printer
 public:
     Printer() : m_lines("//") {}
 
-    Printed print(const Text &text, const std::string &support)
+    Printed print(const Text &text, const std::string &support,
+                  const std::vector<std::string> &more)
     {
         for (const auto &line : text.head)
             m_lines.comment(line);
         m_lines.line("#include \"" + support + "\"");
+        for (const auto &header : more)
+            m_lines.line("#include \"" + header + "\"");
         m_lines.blank();
         for (const auto &item : text.items)
             this->item(item);
@@ -314,9 +317,9 @@ private:
 
 } // namespace
 
-Printed printCpp(const Text &text, const std::string &support)
+Printed printCpp(const Text &text, const std::string &support, const std::vector<std::string> &more)
 {
-    return Printer().print(text, support);
+    return Printer().print(text, support, more);
 }
 
 } // namespace badger::boardcode

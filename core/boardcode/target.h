@@ -7,6 +7,7 @@
 
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace badger::boardcode
 {
@@ -32,6 +33,9 @@ bool isAnalogue(Target target, const std::string &pin);
 /// The support that every text of a target leans on: "board_support.h".
 const char *supportFile(Target target);
 std::string supportText(Target target);
+
+/// The lines of a text's head that say how it gets onto the car.
+std::vector<std::string> howToLoad(Target target);
 
 /// Whether the target reckons in 32-bit fractions; else in 64-bit ones.
 inline bool isSmall(Target target)

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the comparison of programs takes for granted: the lines of the emulated chip themselves. A
-// servo's pulses, the keys that come over the serial line, a time that does not fit into 16 bits, and
-// waits as long as on a real car.
+// servo's pulses, the keys that come over the serial line, a time that does not fit into 16 bits,
+// and waits as long as on a real car.
 #include "board/boards.h"
 #include "board/equal.h"
 #include "core/judge/program_around.h"
@@ -41,8 +41,8 @@ private slots:
         const auto compiled = compiledFor(b, *program, folder);
         VERIFY_OK(compiled);
         board::Chip chip(compiled->kind, compiled->elf, compiled->symbols);
-        const int pin = *boardcode::pinNumber(compiled->wires.target,
-                                              compiled->wires.servos.begin()->second);
+        const int pin =
+            *boardcode::pinNumber(compiled->wires.target, compiled->wires.servos.begin()->second);
         double rose_us = 0.0;
         std::vector<double> pulses_us, periods_us;
         chip.watch(pin);
@@ -55,8 +55,8 @@ private slots:
                 pulses_us.push_back(chip.now_us() - rose_us);
         };
         QVERIFY(chip.run(900'000.0)); // nothing is heard: blocked, it looks round
-        for (const double expected : {544.0 + 90 * 1856.0 / 180, 544.0 + 30 * 1856.0 / 180,
-                                      544.0 + 150 * 1856.0 / 180})
+        for (const double expected :
+             {544.0 + 90 * 1856.0 / 180, 544.0 + 30 * 1856.0 / 180, 544.0 + 150 * 1856.0 / 180})
             QVERIFY2(std::any_of(pulses_us.begin(), pulses_us.end(),
                                  [&](double p) { return std::abs(p - expected) < 8.0; }),
                      qPrintable(QString::number(expected)));
@@ -96,8 +96,8 @@ private slots:
     {
         test::Bench b("Avocet");
         const kit::Assembly car(b.car, b.catalogue);
-        const auto program = test::briefly("guarded-drive", car,
-                                           {{"no-echo", "clear"}, {"lost-signal", "120ms"}});
+        const auto program =
+            test::briefly("guarded-drive", car, {{"no-echo", "clear"}, {"lost-signal", "120ms"}});
         VERIFY_OK(program);
         QTemporaryDir folder;
         const auto compiled = compiledFor(b, *program, folder);
@@ -105,10 +105,9 @@ private slots:
         board::Chip chip(compiled->kind, compiled->elf, compiled->symbols);
         const auto duties = [&] {
             std::vector<int> all;
-            for (const auto *pin : {&compiled->wires.left.pins.forward,
-                                    &compiled->wires.left.pins.backward,
-                                    &compiled->wires.right.pins.forward,
-                                    &compiled->wires.right.pins.backward})
+            for (const auto *pin :
+                 {&compiled->wires.left.pins.forward, &compiled->wires.left.pins.backward,
+                  &compiled->wires.right.pins.forward, &compiled->wires.right.pins.backward})
                 all.push_back(chip.duty(*boardcode::pinNumber(compiled->wires.target, *pin)));
             return all;
         };
@@ -133,10 +132,12 @@ private slots:
     {
         test::Bench b("Avocet");
         const kit::Assembly car(b.car, b.catalogue);
-        const auto program = test::briefly(
-            "halt", car,
-            {{"time-bits", "16"}, {"limit", "700cm"}, {"air", "15C"}, {"no-echo", "clear"},
-             {"prints", "yes"}});
+        const auto program = test::briefly("halt", car,
+                                           {{"time-bits", "16"},
+                                            {"limit", "700cm"},
+                                            {"air", "15C"},
+                                            {"no-echo", "clear"},
+                                            {"prints", "yes"}});
         VERIFY_OK(program);
         QTemporaryDir folder;
         const auto compiled = compiledFor(b, *program, folder);

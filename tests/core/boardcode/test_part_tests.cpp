@@ -3,6 +3,7 @@
 #include "core/boardcode/part_tests.h"
 #include "core/edit/kit_edits.h"
 #include "core/link/assembler.h"
+#include "embedded/standIn.h"
 #include "support/fixture.h"
 
 #include <QFile>
@@ -85,6 +86,9 @@ private slots:
             out.write(text.data(), qint64(text.size()));
         };
         put("readings.cpp", f->text);
+        const auto *lines = file(*files, "link_lines.h");
+        QVERIFY(lines);
+        put("link_lines.h", lines->text);
         put("board_support.h", R"(#include <cstdint>
 #include <cstdio>
 const uint8_t NO_PIN = 255;
@@ -179,7 +183,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "TRIG = 9; // D9"));
         QVERIFY(contains(file(*files, "avocet_test_ranger.cpp"), "ECHO = 12; // D12"));
         const auto *motors = file(*files, "avocet_test_motors.cpp");
-        QVERIFY(contains(motors, "RIGHT = {7, 14, 6, false}; // D7 A0 D6"));
+        QVERIFY(contains(motors, "RIGHT = {7, 14, 6}; // D7 A0 D6"));
         QVERIFY(contains(motors, "Wheels off the ground"));
         QVERIFY(file(*files, "board_support.h"));
         QVERIFY(!file(*files, "avocet_test_sensors.cpp")); // it has none
@@ -194,7 +198,7 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
                 i.jumpers = {"ENA"};
         const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
         VERIFY_OK(files);
-        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN, false}"));
+        QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "LEFT = {2, 4, NO_PIN}"));
     }
 
     void whatHasNoPinIsNamed()
@@ -206,13 +210,89 @@ int main() { start(); for (; passes < 100; ++passes) pass(); }
         QVERIFY(contains(file(*files, "avocet_test_motors.cpp"), "// right: no pins to drive it"));
     }
 
+    /// Python for the computer: it runs on the stand-in, and the pins do what the text says.
+    void onTheComputer()
+    {
+        const Bench b("Whimbrel");
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
+        VERIFY_OK(files);
+        QTemporaryDir folder;
+        const auto put = [&](const QString &name, const std::string &text) {
+            QFile out(folder.filePath(name));
+            QVERIFY(out.open(QIODevice::WriteOnly));
+            out.write(text.data(), qint64(text.size()));
+        };
+        for (const auto &f : *files)
+            put(QString::fromStdString(f.name), f.text);
+        put("stand_in.py", std::string(embedded::standIn));
+        put("readings.csv", "time_ms,P24,P25\n0,1740,1\n9000,0,0\n");
+        const auto ran = [&](const char *name) {
+            QProcess run;
+            run.setProcessChannelMode(QProcess::MergedChannels);
+            run.setWorkingDirectory(folder.path());
+            run.start("python3", {"stand_in.py", name, "readings.csv"});
+            run.waitForFinished(20000);
+            return QString::fromUtf8(run.readAll());
+        };
+        const auto motors = ran("whimbrel_test_motors.py");
+        QVERIFY2(motors.contains("left forward"), qPrintable(motors));
+        QVERIFY2(motors.contains("3000.000 P12 duty 150"), qPrintable(motors));
+        QVERIFY2(motors.contains("P18 duty 150"), qPrintable(motors)); // backward
+        const auto ranger = ran("whimbrel_test_ranger.py");
+        QVERIFY2(ranger.contains("1740 us, 29.8"), qPrintable(ranger));
+        const auto sensors = ran("whimbrel_test_sensors.py");
+        QVERIFY2(sensors.contains("edge OUT high"), qPrintable(sensors));
+        QVERIFY(!file(*files, "whimbrel_test_readings.py")); // no serial line to the bench
+    }
+
+    /// The bare chip prints nothing: what is only read has no program there.
+    void onTheBareChip()
+    {
+        Bench b("Dunlin");
+        for (auto &i : b.car.parts)
+            if (i.id == "board")
+                i.partId = "chip-14-pin";
+        for (auto &w : b.car.wires)
+            for (auto *end : {&w.from, &w.to})
+                for (const auto &[from, to] : {std::pair("board.D2", "board.P9"),
+                                               {"board.D4", "board.P10"},
+                                               {"board.D5", "board.P5"},
+                                               {"board.D7", "board.P0"},
+                                               {"board.A0", "board.P1"},
+                                               {"board.D6", "board.P6"},
+                                               {"board.D8", "board.P2"},
+                                               {"board.D12", "board.P3"},
+                                               {"board.5V", "board.VCC"},
+                                               {"board.GND1", "board.GND"}})
+                    if (*end == from)
+                        *end = to;
+        const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
+        VERIFY_OK(files);
+        QCOMPARE(files->size(), size_t(2));
+        const auto *motors = file(*files, "dunlin_test_motors.cpp");
+        QVERIFY(contains(motors, "LEFT = {9, 10, 5}; // P9 P10 P5"));
+        QVERIFY(!contains(motors, "print_text"));
+        QTemporaryDir folder;
+        for (const auto &f : *files) {
+            QFile out(folder.filePath(QString::fromStdString(f.name)));
+            QVERIFY(out.open(QIODevice::WriteOnly));
+            out.write(f.text.data(), qint64(f.text.size()));
+        }
+        QProcess compile;
+        compile.setProcessChannelMode(QProcess::MergedChannels);
+        compile.setWorkingDirectory(folder.path());
+        compile.start("avr-g++", QString(SMALL_CHIP_FLAGS).split(' ') +
+                                     QStringList{"-Os", "-std=c++17", "-Wall", "-Wextra", "-Werror",
+                                                 "-o", "test.elf", "dunlin_test_motors.cpp"});
+        QVERIFY(compile.waitForFinished(60000));
+        QVERIFY2(compile.exitCode() == 0, compile.readAll().constData());
+    }
+
     void boardsItIsNotWrittenFor()
     {
-        for (const auto *name : {"Turnstone", "Whimbrel"}) {
-            const Bench b(name);
-            const auto files = boardcode::partTests({b.car, b.catalogue}, "Sheds");
-            QVERIFY(!files && !files.error().mend.empty());
-        }
+        const Bench none("Turnstone");
+        const auto files = boardcode::partTests({none.car, none.catalogue}, "Sheds");
+        QVERIFY(!files && !files.error().mend.empty());
         Bench b;
         b.car.wires.clear();
         QVERIFY(!boardcode::partTests({b.car, b.catalogue}, "Sheds"));
