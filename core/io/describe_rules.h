@@ -266,6 +266,7 @@ template <class A> void describe(A &a, Program &p)
     a.optional("start", p.start, io::most(100));
     a.optional("memos", p.memos, io::most(16));
     a.optional("seed", p.seed, 1, io::in(1, 65535));
+    a.optionalWord("actions_kind", p.actionsKind, waitWords(), WaitKind::Blocking);
     a.optional("from", p.from);
     a.rest(p.extra);
 }

@@ -119,6 +119,10 @@ std::size_t standing(const rules::Program &program, const std::string &target)
     }
     if (const auto *s = program.state(p->name); s && p->what == "stand")
         return s->motion.wheels == rules::Wheels::Brake ? 0 : 1;
+    if (const auto *s = program.state(p->name); s && p->what == "wait" && s->wait)
+        return s->wait->kind == rules::WaitKind::Blocking ? 0 : 1;
+    if (p->what == "actions")
+        return program.actionsKind == rules::WaitKind::Blocking ? 0 : 1;
     if (const auto *c = p->what == "compare" ? conditionAt(program, *p) : nullptr)
         return c->compare == rules::Compare::LessOrEqual ||
                        c->compare == rules::Compare::GreaterOrEqual
@@ -145,6 +149,10 @@ std::vector<Say> options(const rules::Program &program, const std::string &targe
         return {Say("0"), Say("1")};
     if (p->what == "stand")
         return {say("stands, braked"), say("stands, coasting")};
+    if (const auto *s = program.state(p->name); s && p->what == "wait" && s->wait)
+        return {say("blindly"), say("while passes go on")};
+    if (p->what == "actions")
+        return {say("waits"), say("goes on with its passes")};
     if (p->what == "compare")
         if (const auto *c = conditionAt(program, *p)) {
             const bool below =
@@ -172,11 +180,20 @@ bool choose(rules::Program &program, const std::string &target, std::size_t opti
             r->seeks = option == 0 ? rules::Shade::Dark : rules::Shade::Light;
         else if (p->what == "level")
             r->lightLevel = static_cast<int>(option);
-        if (p->what != "compare" && p->what != "stand")
+        if (p->what != "compare" && p->what != "stand" && p->what != "wait" && p->what != "actions")
             return true;
     }
     if (auto *s = find(program.states, p->name); s && p->what == "stand") {
         s->motion.wheels = option == 0 ? rules::Wheels::Brake : rules::Wheels::Coast;
+        return true;
+    }
+    const auto kind = option == 0 ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
+    if (auto *s = find(program.states, p->name); s && p->what == "wait" && s->wait) {
+        s->wait->kind = kind;
+        return true;
+    }
+    if (p->what == "actions") {
+        program.actionsKind = kind;
         return true;
     }
     auto *c = p->what == "compare" ? conditionAt(program, *p) : nullptr;

@@ -42,6 +42,7 @@ public:
         m_to.stopMode = stateIndex(m_from.stopState);
         m_to.pause_us = micro(m_from.passWait);
         m_to.pauseKind = m_from.passWaitKind;
+        m_to.timedDoings = m_from.actionsKind == rules::WaitKind::Timed;
         m_to.prints = m_from.prints.on;
         m_to.baud = m_from.prints.baud;
         m_to.seed = static_cast<std::uint16_t>(m_from.seed);

@@ -142,6 +142,8 @@ struct Machine {
     int baud = 9600;
     std::uint16_t seed = 1;
     bool small = true; ///< fractions have 32 bits, else 64
+    /// What takes time on the way into a mode is worked off from pass to pass.
+    bool timedDoings = false;
 };
 
 /// A number as the machine's board keeps it.

@@ -26,11 +26,12 @@ Runner::Runner(const Machine &machine, Board &board)
     for (const auto &s : machine.sensors)
         most = std::max(most, s.angles.count);
     m_looks.resize(static_cast<size_t>(most));
+    m_servoStands_us.assign(machine.servos.size(), 0);
 }
 
 bool Runner::waits() const
 {
-    return m_machine.modes[static_cast<size_t>(m_mind.mode)].hold.is;
+    return m_acting || m_machine.modes[static_cast<size_t>(m_mind.mode)].hold.is;
 }
 
 void Runner::sendServo(int servo, double angle_deg, std::uint64_t dwell_us)
@@ -41,6 +42,19 @@ void Runner::sendServo(int servo, double angle_deg, std::uint64_t dwell_us)
     at = angle_deg;
     m_board.servo(servo, angle_deg);
     m_board.wait_us(dwell_us);
+}
+
+/// Sends a servo and does not wait: has it stood long enough?
+bool Runner::stands(int servo, double angle_deg, std::uint64_t dwell_us)
+{
+    auto &at = m_mind.servos[static_cast<size_t>(servo)];
+    auto &since_us = m_servoStands_us[static_cast<size_t>(servo)];
+    if (at != angle_deg) {
+        at = angle_deg;
+        m_board.servo(servo, angle_deg);
+        since_us = m_board.now_us() + dwell_us;
+    }
+    return m_board.now_us() >= since_us;
 }
 
 std::optional<double> Runner::ping(int sensor, double angle_deg)
@@ -99,6 +113,103 @@ void Runner::look(int sensor)
     derive(m_machine, m_mind);
 }
 
+/// One look that does not wait for its servo: was it taken?
+bool Runner::lookStep(int sensor)
+{
+    const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
+    if (s.source == Source::Scan)
+        return scanStep(sensor);
+    if (s.source == Source::Ranger && s.servo >= 0 && s.angles.count > 0) {
+        const auto &h = m_mind.held[static_cast<size_t>(sensor)];
+        const double angle_deg = m_machine.angles_deg[static_cast<size_t>(s.angles.first + h.next)];
+        if (!stands(s.servo, angle_deg, s.dwell_us))
+            return false;
+    }
+    look(sensor);
+    return true;
+}
+
+bool Runner::scanStep(int sensor)
+{
+    const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
+    for (; m_scanned < s.angles.count; ++m_scanned) {
+        const double angle_deg =
+            m_machine.angles_deg[static_cast<size_t>(s.angles.first + m_scanned)];
+        if (!stands(s.servo, angle_deg, s.dwell_us))
+            return false;
+        m_looks[static_cast<size_t>(m_scanned)] = {ping(sensor, angle_deg), angle_deg};
+    }
+    m_scanned = 0;
+    hearScan(m_machine, m_mind, sensor, m_looks.data(), s.angles.count);
+    derive(m_machine, m_mind);
+    return true;
+}
+
+void Runner::noteStop(int sensor)
+{
+    m_stopAsked |= !m_mind.held[static_cast<size_t>(sensor)].has &&
+                   m_machine.sensors[static_cast<size_t>(sensor)].policy == rules::NoEcho::Stop;
+}
+
+/// Is a doing done, as far as the time allows?
+bool Runner::doStep(const Doing &doing)
+{
+    switch (doing.does) {
+    case rules::Does::Look:
+        if (!lookStep(doing.what))
+            return false;
+        noteStop(doing.what);
+        return true;
+    case rules::Does::Beep:
+    case rules::Does::Pause: {
+        const bool beeps = doing.does == rules::Does::Beep;
+        if (!m_begun) {
+            if (beeps)
+                m_board.buzz(true);
+            m_doingEnd_us = m_board.now_us() + doing.time_us;
+            m_begun = true;
+        }
+        if (m_board.now_us() < m_doingEnd_us)
+            return false;
+        m_begun = false;
+        if (beeps)
+            m_board.buzz(false);
+        return true;
+    }
+    case rules::Does::Servo: {
+        const auto *from = doing.from < 0 ? nullptr : &m_mind.held[static_cast<size_t>(doing.from)];
+        stands(doing.what, from && from->has ? from->angle_deg : doing.angle_deg, 0);
+        return true;
+    }
+    case rules::Does::Print:
+    case rules::Does::Remember:
+        carryOut({static_cast<int>(&doing - m_machine.doings.data()), 1});
+        return true;
+    }
+    return true;
+}
+
+/// Goes on with what the mode does on the way in, one thing after another.
+void Runner::act()
+{
+    for (; m_doing < m_doings.end(); ++m_doing)
+        if (!doStep(m_machine.doings[static_cast<size_t>(m_doing)]))
+            return;
+    m_acting = false;
+    beginHold();
+}
+
+void Runner::beginHold()
+{
+    const auto &m = m_machine.modes[static_cast<size_t>(m_mind.mode)];
+    if (!m.hold.is)
+        return;
+    const auto length = length_us(m_machine, m_mind, m.hold);
+    m_waitEnd_us = m_board.now_us() + length;
+    if (m.hold.kind == rules::WaitKind::Blocking)
+        m_board.wait_us(length);
+}
+
 void Runner::carryOut(const Range &doings)
 {
     for (int i = doings.first; i < doings.end(); ++i) {
@@ -106,9 +217,7 @@ void Runner::carryOut(const Range &doings)
         switch (d.does) {
         case rules::Does::Look: {
             look(d.what);
-            const auto &s = m_machine.sensors[static_cast<size_t>(d.what)];
-            m_stopAsked |=
-                !m_mind.held[static_cast<size_t>(d.what)].has && s.policy == rules::NoEcho::Stop;
+            noteStop(d.what);
             break;
         }
         case rules::Does::Servo: {
@@ -140,13 +249,17 @@ void Runner::enter(int mode, const Cause &cause)
     m_driven = orders(m_machine, m_mind, m);
     m_board.entered(m_mind, cause);
     m_board.drive(m_driven);
-    carryOut(m.doings);
-    if (!m.hold.is)
+    if (m_machine.timedDoings) {
+        m_doings = m.doings;
+        m_doing = m.doings.first;
+        m_begun = false;
+        m_scanned = 0;
+        m_acting = true;
+        act();
         return;
-    const auto length = length_us(m_machine, m_mind, m.hold);
-    m_waitEnd_us = m_board.now_us() + length;
-    if (m.hold.kind == rules::WaitKind::Blocking)
-        m_board.wait_us(length);
+    }
+    carryOut(m.doings);
+    beginHold();
 }
 
 void Runner::endWait()
@@ -154,7 +267,7 @@ void Runner::endWait()
     // A ring of blocking waits goes round once a pass at most.
     for (size_t i = 0; i <= m_machine.modes.size(); ++i) {
         const auto &m = m_machine.modes[static_cast<size_t>(m_mind.mode)];
-        if (!m.hold.is || m_board.now_us() < m_waitEnd_us)
+        if (m_acting || !m.hold.is || m_board.now_us() < m_waitEnd_us)
             return;
         enter(m.hold.then, {Cause::Kind::WaitOver, -1, -1});
     }
@@ -209,13 +322,31 @@ void Runner::pause()
         m_nextPass_us = m_board.now_us();
 }
 
+/// The looks of every pass. False: one of them waits for its servo, and the rules wait for it. A
+/// mode that is at its doings has the servos to itself.
+bool Runner::lookAll()
+{
+    bool fresh = true;
+    for (size_t i = 0; i < m_machine.sensors.size(); ++i) {
+        const auto &s = m_machine.sensors[i];
+        if (!s.everyPass)
+            continue;
+        const bool rides = s.servo >= 0 && s.source == Source::Ranger;
+        if (m_machine.timedDoings && rides)
+            fresh = !m_acting && lookStep(static_cast<int>(i)) && fresh;
+        else
+            look(static_cast<int>(i));
+    }
+    return fresh;
+}
+
 void Runner::pass()
 {
     const auto begin_us = m_board.now_us();
-    for (size_t i = 0; i < m_machine.sensors.size(); ++i)
-        if (m_machine.sensors[i].everyPass)
-            look(static_cast<int>(i));
-    if (!waits()) {
+    const bool fresh = lookAll();
+    if (m_acting)
+        act();
+    if (fresh && !waits()) {
         const auto settled = settle(m_machine, m_mind);
         if (settled == Settled::Stop && m_machine.stopMode >= 0) {
             int sensor = 0;

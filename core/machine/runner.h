@@ -43,6 +43,8 @@ public:
     virtual void drive(const Orders &orders) = 0;
     virtual void servo(int servo, double angle_deg) = 0;
     virtual void beep(std::uint64_t time_us) = 0; ///< lets the time go by
+    /// The same begun and ended by the machine, which lets passes go by between: costs no time.
+    virtual void buzz(bool on) { (void)on; }
     virtual void print(std::string_view text, int baud) = 0;
     virtual void entered(const Mind &mind, const Cause &cause) = 0; ///< costs no time
 };
@@ -64,6 +66,14 @@ private:
     void look(int sensor);
     void scan(int sensor);
     void sendServo(int servo, double angle_deg, std::uint64_t dwell_us);
+    bool stands(int servo, double angle_deg, std::uint64_t dwell_us);
+    bool lookStep(int sensor);
+    bool scanStep(int sensor);
+    bool doStep(const Doing &doing);
+    void act();
+    bool lookAll();
+    void beginHold();
+    void noteStop(int sensor);
     std::optional<double> ping(int sensor, double angle_deg);
     void carryOut(const Range &doings);
     void enter(int mode, const Cause &cause);
@@ -79,6 +89,14 @@ private:
     std::vector<ScanLook> m_looks;
     std::uint64_t m_waitEnd_us = 0;
     std::uint64_t m_nextPass_us = 0;
+    std::vector<std::uint64_t> m_servoStands_us; ///< by servo
+    // Of a mode whose doings are worked off from pass to pass.
+    Range m_doings;
+    int m_doing = 0;
+    bool m_acting = false;
+    bool m_begun = false; ///< the doing at hand: a beep, a pause
+    int m_scanned = 0;    ///< looks of the scan at hand
+    std::uint64_t m_doingEnd_us = 0;
     bool m_stopAsked = false; ///< a look of an action had no echo, and its policy is to stop
 };
 

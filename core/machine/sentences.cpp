@@ -5,6 +5,7 @@
 #include "core/rules/key_words.h"
 #include "core/units/quantity.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>
@@ -55,6 +56,7 @@ public:
     {
         for (const auto &r : m_program.readings)
             reading(r);
+        doings();
         pause();
         if (!m_program.everywhere.empty()) {
             begin(Sentence::Kind::Heading, {});
@@ -181,6 +183,25 @@ private:
                  : say("with the servo at {}° in turn,", joined(angles, ", ")));
         value(r.swivel->dwell);
         text(say("after it was sent there"));
+    }
+
+    /// Where a state does something on its way in that takes time.
+    void doings()
+    {
+        const auto takesTime = [&](const rules::Action &a) {
+            const auto *r = a.does == rules::Does::Look ? m_program.reading(a.what) : nullptr;
+            return a.does == rules::Does::Beep || a.does == rules::Does::Pause || (r && r->swivel);
+        };
+        const bool some = std::any_of(
+            m_program.states.begin(), m_program.states.end(), [&](const rules::State &s) {
+                return std::any_of(s.actions.begin(), s.actions.end(), takesTime);
+            });
+        if (!some)
+            return;
+        begin(Sentence::Kind::Line, "actions:");
+        text(say("While a servo turns or something beeps the board"));
+        chosen("actions:");
+        text(Say("."));
     }
 
     void pause()
@@ -320,7 +341,7 @@ private:
         for (const auto &a : s.actions)
             action(a);
         if (s.wait)
-            wait(*s.wait);
+            wait(*s.wait, s.name);
         rules(s.rules, s.name);
     }
 
@@ -355,7 +376,7 @@ private:
         }
     }
 
-    void wait(const rules::Wait &w)
+    void wait(const rules::Wait &w, const std::string &state)
     {
         text(say(", for"));
         value(w.duration);
@@ -370,7 +391,8 @@ private:
             else
                 name(w.angle, "reading:" + w.angle);
         }
-        text(w.kind == rules::WaitKind::Blocking ? say("blindly →") : say("→"));
+        chosen("wait:" + state);
+        text(Say("→"));
         name(w.then, "state:" + w.then);
     }
 

@@ -319,6 +319,9 @@ struct Program {
     std::vector<Memo> memos;
     int seed = 1; ///< of random lengths
     std::optional<Origin> from;
+    /// How what takes time on the way into a state is done: servos that have to stand, beeps,
+    /// pauses. Timed: passes go on meanwhile, and no rule is asked.
+    WaitKind actionsKind = WaitKind::Blocking;
 
     const Value *value(std::string_view name) const;
     const Reading *reading(std::string_view name) const;

@@ -271,6 +271,41 @@ private slots:
             QVERIFY(r.board.now_us() > before);
         }
     }
+
+    /// Nothing blocks: while the servo turns, passes go on without asking a rule; the same looks
+    /// come in the same order as when it waits for them.
+    void timedDoingsGoOnFromPassToPass()
+    {
+        const auto looks = [](const char *waits) {
+            const auto program = made("glance", {{"waits", waits}, {"wait", "10ms"}});
+            const auto m = machine::lower(program);
+            if (!m)
+                qFatal("not lowered");
+            Noted board(program);
+            board.distances = {{90.0, 20.0}, {30.0, 50.0}, {150.0, 80.0}};
+            machine::Runner runner(*m, board);
+            runner.start();
+            while (board.now_us() < 3'000'000)
+                runner.pass();
+            return board.take();
+        };
+        const auto timed = looks("timed");
+        const auto blocking = looks("blocking");
+        QVERIFY2(blocking.contains("wait 300"), qPrintable(blocking));
+        QVERIFY2(!timed.contains("wait 300") && !timed.contains("wait 400"), qPrintable(timed));
+        QVERIFY2(timed.count("wait 10") > 150, qPrintable(timed));
+        // Without the pauses, and the pings ahead while a wait runs, both are one account.
+        const auto told = [](QString text) {
+            QStringList all;
+            for (const auto &note : text.split("; "))
+                if (!note.startsWith("wait") && note != "ping ahead at 90")
+                    all << note;
+            return all.mid(0, 14);
+        };
+        QCOMPARE(told(timed), told(blocking));
+        QCOMPARE(told(timed).filter("enter").mid(0, 4),
+                 (QStringList{"enter drives", "enter looks", "enter turns left", "enter drives"}));
+    }
 };
 
 BADGER_TEST(TestRunner)

@@ -138,6 +138,30 @@ private slots:
         QVERIFY(!m);
         QVERIFY(m.error().kind == Error::Kind::Malformed);
     }
+
+    /// How a state waits, and what takes time on the way into it, are words of the page.
+    void howItWaitsIsAWord()
+    {
+        auto p = made("glance", {{"waits", "blocking"}});
+        int words = 0;
+        for (const auto &s : machine::sentences(p))
+            for (const auto &t : s.tokens) {
+                const bool waits = t.target.starts_with("wait:") || t.target == "actions:";
+                if (!waits)
+                    continue;
+                ++words;
+                QCOMPARE(machine::standing(p, t.target), size_t(0));
+                QCOMPARE(machine::options(p, t.target).size(), size_t(2));
+                QVERIFY(machine::choose(p, t.target, 1));
+                QCOMPARE(machine::standing(p, t.target), size_t(1));
+                QVERIFY(!machine::choose(p, t.target, 2));
+            }
+        QCOMPARE(words, 3); // both turns wait; its glances turn a servo
+        QVERIFY(p.actionsKind == rules::WaitKind::Timed);
+        QVERIFY(p == made("glance", {{"waits", "timed"}}) ||
+                p.states == made("glance", {{"waits", "timed"}}).states);
+        QVERIFY(!machine::choose(p, "wait:drives", 0)); // it does not wait
+    }
 };
 
 BADGER_TEST(TestTypeOver)
