@@ -44,6 +44,15 @@ Result<Target> targetFor(const rules::Program &program, const kit::Assembly &car
 {
     if (auto ok = rules::complete(program); !ok)
         return tl::unexpected(ok.error());
+    const bool scans =
+        std::any_of(program.readings.begin(), program.readings.end(), [](const rules::Reading &r) {
+            return r.source == rules::Source::Scan && r.everyPass;
+        });
+    if (scans && program.actionsKind == rules::WaitKind::Timed)
+        return fail(
+            Error::Kind::Conflict, say("program '{}'", program.name),
+            say("it scans in every pass, and a scan has no end that the rules could wait for"),
+            say("let a state scan on its way in, or write the waits blocking"));
     if (program.states.size() > mostStates)
         return fail(Error::Kind::Conflict, say("program '{}'", program.name),
                     say("{} states do not fit into the board", program.states.size()),
@@ -114,10 +123,11 @@ const char *word(Style style)
 
 rules::Program inStyle(rules::Program program, Style style)
 {
+    const auto kind = style == Style::Blocking ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
     for (auto &s : program.states)
         if (s.wait)
-            s.wait->kind =
-                style == Style::Blocking ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
+            s.wait->kind = kind;
+    program.actionsKind = kind;
     return program;
 }
 

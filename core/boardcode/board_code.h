@@ -30,12 +30,12 @@ struct BoardCode {
 /// How the waits of states are written.
 enum class Style {
     Blocking, ///< the board does nothing else, as it is taught first
-    Timed     ///< passes go on, and the end is looked at once a pass
+    Timed     ///< passes go on, and the end is looked at once a pass: nothing blocks
 };
 const char *word(Style style); ///< "blocking"
 
-/// The same program with all its states' waits of one kind. What else takes time - a servo on its
-/// way, a beep, a pause between passes - is as it was.
+/// The same program with all its waits of one kind: those of its states, and what takes time on the
+/// way into them. The start routine and the pause between passes are as they were.
 rules::Program inStyle(rules::Program program, Style style);
 
 /// What a text is written with.

@@ -44,6 +44,12 @@ private:
         for (const auto &[servo, pin] : m.wires.servos)
             add(variableItem(m_servoType(servo), m.small("servo", servo, {}, "_at"), whole(90),
                              "degrees; 90 looks ahead"));
+        if (timed())
+            for (const auto &[servo, pin] : m.wires.servos) {
+                add(variableItem(Type::Truth, m.small("moves", servo, {}, "_moves"), truth(false),
+                                 "it may not stand yet"));
+                add(variableItem(Type::Time, m.small("servoend", servo, {}, "_end"), whole(0)));
+            }
         for (size_t k = 0; k < m.program.memos.size(); ++k)
             add(variableItem(Type::Small, m.small("memo", m.program.memos[k].name),
                              name(m.word(m.machine.memos[k])), "what is remembered"));
@@ -91,6 +97,10 @@ private:
         if (r.source == RuleSource::Scan)
             add(variableItem(m.anglesAreWhole(i) ? Type::Whole : Type::Real, m.angle(i), whole(90),
                              "degrees, of the servo"));
+        if (r.source == RuleSource::Scan && mayWait(m, i))
+            add(variableItem(Type::Small, next(i), whole(0), "the look that is taken next"));
+        if (r.source == RuleSource::Scan && mayWait(m, i) && m.lostMost.count(i) != 0)
+            add(variableItem(Type::Truth, heardName(i), truth(false)));
         if (r.source == RuleSource::Ranger && s.angles.count > 1)
             add(variableItem(Type::Small, next(i), whole(0), "the angle that is looked at next"));
         if (usesWhich(i))
@@ -145,20 +155,45 @@ private:
                            [&](const rules::State &s) { return in(s.rules); });
     }
 
-    /// Turns a servo, and waits until it stands.
+    bool timed() const { return m.machine.timedDoings; }
+
+    /// Turns a servo, and waits until it stands; in a text that never blocks it says whether it
+    /// does.
     void point(const std::string &servo)
     {
         const auto at = m.small("servo", servo, {}, "_at");
-        auto f =
-            function(Type::Nothing, m.small("point", servo, "point_"),
-                     {when(op(name("angle"), "==", name(at)), {done()}), set(at, name("angle")),
-                      run(call("set_servo", {name(m.capital("servopin", servo)),
-                                             call("servo_pulse", {name("angle")})})),
-                      run(call("wait_us", {name("dwell")}))},
-                     "Turns it there and waits until it stands.");
+        const auto sends = run(call("set_servo", {name(m.capital("servopin", servo)),
+                                                  call("servo_pulse", {name("angle")})}));
+        auto f = function(Type::Nothing, m.small("point", servo, "point_"),
+                          {when(op(name("angle"), "==", name(at)), {done()}),
+                           set(at, name("angle")), sends, run(call("wait_us", {name("dwell")}))},
+                          "Turns it there and waits until it stands.");
         f.arguments = {{m_servoType(servo), "angle"}, {Type::Time, "dwell"}};
+        if (timed()) {
+            const auto moves = m.small("moves", servo, {}, "_moves");
+            const auto end = m.small("servoend", servo, {}, "_end");
+            f.name = m.small("stands", servo, {}, "_stands");
+            f.type = Type::Truth;
+            f.comment = "Turns it there: does it stand there yet?";
+            f.body = {
+                when(op(name("angle"), "!=", name(at)),
+                     {set(at, name("angle")), sends,
+                      set(end, op(call("clock_us"), "+", name("dwell"))), set(moves, truth(true))}),
+                when(all({name(moves), call("reached", {name(end)})}), {set(moves, truth(false))}),
+                give(no(name(moves)))};
+        }
         add(f);
         add(gap());
+    }
+
+    /// Turns a reading's servo to an angle before a ping.
+    Stmt pointed(int i, Expr angle)
+    {
+        const auto &servo = m.reading(i).swivel->servo;
+        if (!timed())
+            return run(call(m.small("point", servo, "point_"), {std::move(angle), dwell(i)}));
+        return when(no(call(m.small("stands", servo, {}, "_stands"), {std::move(angle), dwell(i)})),
+                    {give(truth(false))});
     }
 
     /// A name of a reading's own, or the bare one where all that ping have the same number.
@@ -270,6 +305,11 @@ private:
             return;
         }
         auto f = function(Type::Nothing, lookName(i), std::move(body), comment);
+        if (mayWait(m, i)) {
+            f.type = Type::Truth;
+            f.comment += " False while its servo moves.";
+            f.body.push_back(give(truth(true)));
+        }
         f.tags = {"reading:" + r.name};
         add(f);
         add(gap());
@@ -315,15 +355,13 @@ private:
         const auto id = m.variable(i);
         Body body;
         if (r.swivel && s.angles.count > 0) {
-            const auto point = m.small("point", r.swivel->servo, "point_");
             if (s.angles.count == 1) {
                 const double a = m.machine.angles_deg[static_cast<size_t>(s.angles.first)];
-                body.push_back(run(call(
-                    point, {m.constant(m.anglesAreWhole(i) ? Type::Whole : Type::Real,
-                                       "angle:" + r.name + " angle", a, "degrees, of the servo"),
-                            dwell(i)})));
+                body.push_back(pointed(i, m.constant(m.anglesAreWhole(i) ? Type::Whole : Type::Real,
+                                                     "angle:" + r.name + " angle", a,
+                                                     "degrees, of the servo")));
             } else {
-                body.push_back(run(call(point, {at(angles(i), name(next(i))), dwell(i)})));
+                body.push_back(pointed(i, at(angles(i), name(next(i)))));
                 body.push_back(
                     set(next(i), op(op(name(next(i)), "+", whole(1)), "%", whole(s.angles.count))));
             }
@@ -403,12 +441,11 @@ private:
 
     Body scan(int i)
     {
-        const auto &r = m.reading(i);
         const auto &s = m.sensor(i);
         const auto id = m.variable(i);
-        const auto point = m.small("point", r.swivel->servo, "point_");
         const auto list = angles(i);
-        auto inner = Body{run(call(point, {at(list, name("i")), dwell(i)}))};
+        const std::string index = timed() ? next(i) : "i";
+        auto inner = Body{pointed(i, at(list, name(index)))};
         auto pinged = ping(i, "newest");
         inner.insert(inner.end(), pinged.begin(), pinged.end());
         const auto newest = name("newest");
@@ -441,17 +478,26 @@ private:
                          s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
                                           : (s.choice.lastOfTies ? ">=" : ">"),
                          name(id));
-        values.push_back(when(
-            any({no(name(m.found(i))), better}),
-            {set(id, newest), set(m.angle(i), at(list, name("i"))), set(m.found(i), truth(true))}));
+        values.push_back(when(any({no(name(m.found(i))), better}),
+                              {set(id, newest), set(m.angle(i), at(list, name(index))),
+                               set(m.found(i), truth(true))}));
         if (leftOut.empty())
             inner.insert(inner.end(), values.begin(), values.end());
         else
             inner.push_back(when(no(any(leftOut)), std::move(values)));
         Body body{set(m.found(i), truth(false)), set(m.angle(i), whole(90))};
-        if (heard)
-            body.push_back(var(Type::Truth, heardName(i), truth(false)));
-        body.push_back(countUp("i", whole(0), whole(s.angles.count), std::move(inner)));
+        if (timed()) {
+            if (heard)
+                body.push_back(set(heardName(i), truth(false)));
+            inner.push_back(set(index, op(name(index), "+", whole(1))));
+            body = {when(op(name(index), "==", whole(0)), std::move(body)),
+                    loop(op(name(index), "<", whole(s.angles.count)), std::move(inner)),
+                    set(index, whole(0))};
+        } else {
+            if (heard)
+                body.push_back(var(Type::Truth, heardName(i), truth(false)));
+            body.push_back(countUp("i", whole(0), whole(s.angles.count), std::move(inner)));
+        }
         if (heard)
             countLost(i, no(name(heardName(i))), body);
         return body;
@@ -615,6 +661,13 @@ Item gap()
 std::vector<Item> lookItems(Scope &scope)
 {
     return Looks(scope).items();
+}
+
+bool mayWait(const Scope &scope, int sensor)
+{
+    const auto &s = scope.sensor(sensor);
+    const bool echo = s.source == RuleSource::Ranger || s.source == RuleSource::Scan;
+    return scope.machine.timedDoings && echo && s.servo >= 0 && s.angles.count > 0;
 }
 
 Body lookAt(Scope &scope, int sensor)

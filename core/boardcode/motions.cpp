@@ -37,6 +37,7 @@ public:
         for (size_t i = 0; i < m.program.states.size(); ++i)
             if (isFollowing(i))
                 follow(i);
+        act();
         enter();
         become();
         steer();
@@ -252,6 +253,88 @@ private:
         return m.micro(wait.duration);
     }
 
+    /// The state's wait begins.
+    void holds(size_t i, Body &body)
+    {
+        const auto &s = state(i);
+        if (!s.wait)
+            return;
+        const bool blocks = s.wait->kind == rules::WaitKind::Blocking;
+        auto time = length(*s.wait, mode(i).hold);
+        if (blocks && s.wait->length != Length::Fixed) {
+            body.push_back(let(Type::Time, "time", time));
+            time = name("time");
+        }
+        body.push_back(set("state_end", op(call("clock_us"), "+", time)));
+        if (blocks)
+            body.push_back(run(call("wait_us", {time})));
+    }
+
+    /// What a state does on its way in, one step after another, as far as the time allows.
+    void act()
+    {
+        if (!hasSlow(m))
+            return;
+        std::vector<Way> ways;
+        for (size_t i = 0; i < m.program.states.size(); ++i)
+            if (isSlow(m, i))
+                ways.push_back({name(m.state(static_cast<int>(i))), steps(i), {}});
+        m_items.push_back(variableItem(Type::Truth, "acting", truth(false),
+                                       "it is not done yet with what the state begins with"));
+        m_items.push_back(variableItem(Type::Small, "step", whole(0), "what of that comes next"));
+        m_items.push_back(variableItem(Type::Time, "step_end", whole(0)));
+        m_items.push_back(gap());
+        add(function(Type::Nothing, "act", {select(name("state"), std::move(ways))},
+                     "Goes on with what the state begins with, without waiting for any of it."));
+    }
+
+    Body steps(size_t i)
+    {
+        const auto &s = state(i);
+        Body body;
+        int step = 0;
+        const auto is = [&] { return op(name("step"), "==", whole(step)); };
+        const auto next = [&] { return set("step", whole(step + 1)); };
+        for (size_t k = 0; k < s.actions.size(); ++k, ++step) {
+            const auto &a = s.actions[k];
+            const machine::Range one{mode(i).doings.first + static_cast<int>(k), 1};
+            auto done = actions(m, {a}, one);
+            const auto &d = m.machine.doings[static_cast<size_t>(one.first)];
+            if (a.does == Does::Look && mayWait(m, d.what)) {
+                auto looked = done.front().of.front(); // the call says whether it looked
+                done.erase(done.begin());
+                done.push_back(next());
+                body.push_back(when(all({is(), std::move(looked)}), std::move(done)));
+                continue;
+            }
+            if (a.does != Does::Beep && a.does != Does::Pause) {
+                done.push_back(next());
+                body.push_back(when(is(), std::move(done)));
+                continue;
+            }
+            // What is done first, the time, what is done last.
+            const bool beeps = a.does == Does::Beep;
+            Body begin;
+            if (beeps)
+                begin.push_back(done.front());
+            begin.push_back(set("step_end", op(call("clock_us"), "+", m.micro(a.value))));
+            begin.push_back(next());
+            body.push_back(when(is(), std::move(begin)));
+            ++step;
+            Body end;
+            if (beeps)
+                end.push_back(done.back());
+            end.push_back(next());
+            body.push_back(when(all({is(), call("reached", {name("step_end")})}), std::move(end)));
+        }
+        Body last{set("acting", truth(false))};
+        holds(i, last);
+        body.push_back(when(is(), std::move(last)));
+        for (auto &stmt : body)
+            stmt.tags = {"state:" + s.name};
+        return body;
+    }
+
     void enter()
     {
         Body body{set("state", name("next"))};
@@ -262,24 +345,23 @@ private:
             const auto &s = state(i);
             Way way{name(m.state(static_cast<int>(i))), wheelsOf(i),
                     english(rules::words(s.motion))};
-            const auto doings = actions(m, s.actions, mode(i).doings);
-            way.body.insert(way.body.end(), doings.begin(), doings.end());
-            if (s.wait) {
-                const bool blocks = s.wait->kind == rules::WaitKind::Blocking;
-                auto time = length(*s.wait, mode(i).hold);
-                if (blocks && s.wait->length != Length::Fixed) {
-                    way.body.push_back(let(Type::Time, "time", time));
-                    time = name("time");
-                }
-                way.body.push_back(set("state_end", op(call("clock_us"), "+", time)));
-                if (blocks)
-                    way.body.push_back(run(call("wait_us", {time})));
+            if (isSlow(m, i)) {
+                way.body.push_back(set("step", whole(0)));
+                way.body.push_back(set("acting", truth(true)));
+            } else {
+                const auto doings = actions(m, s.actions, mode(i).doings);
+                way.body.insert(way.body.end(), doings.begin(), doings.end());
+                holds(i, way.body);
             }
             for (auto &stmt : way.body)
                 stmt.tags = {"state:" + s.name};
             ways.push_back(std::move(way));
         }
+        if (hasSlow(m))
+            body.push_back(set("acting", truth(false)));
         body.push_back(select(name("state"), std::move(ways)));
+        if (hasSlow(m))
+            body.push_back(when(name("acting"), {run(call("act"))}));
         auto f = function(Type::Nothing, "enter", std::move(body),
                           "Into a state: its motion, then what it does.");
         f.arguments = {{Type::State, "next"}};
@@ -357,6 +439,25 @@ Body actions(Scope &m, const std::vector<rules::Action> &all, const machine::Ran
         }
     }
     return body;
+}
+
+bool isSlow(const Scope &scope, size_t state)
+{
+    const auto &all = scope.program.states[state].actions;
+    return scope.machine.timedDoings &&
+           std::any_of(all.begin(), all.end(), [&](const rules::Action &a) {
+               if (a.does == Does::Look)
+                   return mayWait(scope, scope.sensorOf(a.what));
+               return a.does == Does::Beep || a.does == Does::Pause;
+           });
+}
+
+bool hasSlow(const Scope &scope)
+{
+    for (size_t i = 0; i < scope.program.states.size(); ++i)
+        if (isSlow(scope, i))
+            return true;
+    return false;
 }
 
 bool asksStop(const Scope &scope)

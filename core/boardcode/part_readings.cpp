@@ -130,17 +130,17 @@ private:
     {
         const auto now = name("now_us");
         const auto passed = op(op(now, "-", name("counted_us")), "/", whole(1000));
-        Body body{let(Type::Time, "now_us", call("clock_us")),
-                  let(Type::Time, "passed_ms", passed),
-                  set("time_ms", op(name("time_ms"), "+", name("passed_ms"))),
-                  set("counted_us",
-                      op(name("counted_us"), "+", op(name("passed_ms"), "*", whole(1000)))),
-                  when(any({call("asked", {sign('?')}),
-                            op(op(name("time_ms"), "-", name("header_ms")), ">=", whole(header_ms))}),
-                       {header(line), set("header_ms", name("time_ms"))}),
-                  run(call("begin_line", {text(fmt::format("={:02X} ", link::tagOf(m_header))),
-                                          name("samples"), name("time_ms")})),
-                  set("samples", op(name("samples"), "+", whole(1)))};
+        Body body{
+            let(Type::Time, "now_us", call("clock_us")),
+            let(Type::Time, "passed_ms", passed),
+            set("time_ms", op(name("time_ms"), "+", name("passed_ms"))),
+            set("counted_us", op(name("counted_us"), "+", op(name("passed_ms"), "*", whole(1000)))),
+            when(any({call("asked", {sign('?')}),
+                      op(op(name("time_ms"), "-", name("header_ms")), ">=", whole(header_ms))}),
+                 {header(line), set("header_ms", name("time_ms"))}),
+            run(call("begin_line", {text(fmt::format("={:02X} ", link::tagOf(m_header))),
+                                    name("samples"), name("time_ms")})),
+            set("samples", op(name("samples"), "+", whole(1)))};
         body.insert(body.end(), m_values.begin(), m_values.end());
         body.push_back(run(call("finish_line")));
         const auto took = op(call("clock_us"), "-", now);

@@ -167,7 +167,8 @@ private:
             ways.push_back(std::move(way));
         }
         const auto waiting = isWaiting();
-        auto over = all({waiting, call("reached", {name("state_end")})});
+        auto over = all({hasSlow(m) ? no(name("acting")) : truth(true), waiting,
+                         call("reached", {name("state_end")})});
         Body body;
         // The wait that follows may block, and be over then.
         if (waitsGoRound())
@@ -243,6 +244,20 @@ private:
                                                     call("servo_pulse", {whole(90)})})));
     }
 
+    /// The call of a look that may come back without having looked.
+    bool isLook(const Expr &e)
+    {
+        for (int i = 0; i < static_cast<int>(m.program.readings.size()); ++i)
+            if (mayWait(m, i) && e.text == lookName(i))
+                return true;
+        return false;
+    }
+    std::string lookName(int i)
+    {
+        const auto &r = m.reading(i);
+        return m.small("look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_");
+    }
+
     void start()
     {
         Body body;
@@ -255,8 +270,12 @@ private:
         }
         if (isRandom())
             body.push_back(run(call("seed_random", {whole(m.machine.seed)})));
-        const auto doings = actions(m, m.program.start, m.machine.start);
-        body.insert(body.end(), doings.begin(), doings.end());
+        for (auto &stmt : actions(m, m.program.start, m.machine.start)) {
+            const bool looks = stmt.kind == Stmt::Kind::Do && isLook(stmt.of.front());
+            // Before the first pass there is nothing else to do but wait for the servo.
+            body.push_back(looks ? loop(no(stmt.of.front()), {run(call("wait_us", {whole(1000)}))})
+                                 : stmt);
+        }
         body.push_back(run(call("enter", {name(m.state(0))})));
         if (hasWaits())
             body.push_back(run(call("end_waits")));
@@ -294,8 +313,11 @@ private:
                 ways.push_back({std::nullopt, std::move(asks), {}});
             asks = {choose(std::move(ways))};
         }
-        if (hasWaits() && !asks.empty())
-            asks = {when(no(isWaiting()), std::move(asks), "while it waits no rule is asked")};
+        const auto busy = any(
+            {hasSlow(m) ? name("acting") : truth(false), hasWaits() ? isWaiting() : truth(false)});
+        const auto free = all({m_fresh ? name("fresh") : truth(true), no(busy)});
+        if (!isTrue(free) && !asks.empty())
+            asks = {when(free, std::move(asks), "while it waits no rule is asked")};
         body.insert(body.end(), asks.begin(), asks.end());
     }
 
@@ -338,12 +360,25 @@ private:
             const auto &r = m.reading(i);
             if (!r.everyPass || r.source == RuleSource::Pick || r.source == RuleSource::Difference)
                 continue;
-            body.push_back(run(
-                call(m.small("look", r.name, r.source == RuleSource::Scan ? "scan_" : "look_"))));
+            auto look = call(lookName(i));
+            if (!mayWait(m, i)) {
+                body.push_back(run(std::move(look)));
+                continue;
+            }
+            // A state that is at its own looks has the servo to itself.
+            if (hasSlow(m))
+                look = all({no(name("acting")), std::move(look)});
+            if (!m_fresh)
+                body.push_back(var(Type::Truth, "fresh", std::move(look)));
+            else
+                body.push_back(set("fresh", all({std::move(look), name("fresh")})));
+            m_fresh = true;
         }
         for (const auto &r : m.program.readings)
             if (r.source == RuleSource::Pick)
                 body.push_back(run(call(m.small("look", r.name, "pick_"))));
+        if (hasSlow(m))
+            body.push_back(when(name("acting"), {run(call("act"))}));
         decide(body);
         if (asksStop(m) && m.machine.stopMode >= 0)
             body.push_back(when(name("stop_asked"),
@@ -368,6 +403,7 @@ private:
 
     Scope &m;
     std::vector<Item> m_items;
+    bool m_fresh = false; ///< the pass knows whether all its looks were taken
 };
 
 } // namespace

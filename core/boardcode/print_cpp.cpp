@@ -163,6 +163,17 @@ private:
         m_lines.line("}");
     }
 
+    /// Does a body return whatever happens?
+    static bool leaves(const Body &all)
+    {
+        if (all.empty())
+            return false;
+        const auto &last = all.back();
+        return last.kind == Stmt::Kind::Return ||
+               (last.kind == Stmt::Kind::If && last.ways.size() == 1 && last.ways.front().when &&
+                isTrue(*last.ways.front().when) && leaves(last.ways.front().body));
+    }
+
     void cases(const Stmt &s)
     {
         m_lines.line("switch (" + expr(s.of.front()) + ") {");
@@ -177,9 +188,11 @@ private:
             m_lines.line("case " + expr(*way.when) + ":" + (own ? " {" : ""), way.comment);
             m_lines.close(tags);
             body(way.body);
-            m_lines.in();
-            m_lines.line("break;");
-            m_lines.out();
+            if (!leaves(way.body)) {
+                m_lines.in();
+                m_lines.line("break;");
+                m_lines.out();
+            }
             if (own)
                 m_lines.line("}");
         }

@@ -57,13 +57,14 @@ bool looksAt(const std::vector<rules::Action> &all, const std::string &reading)
 Scope::Scope(const Source &from)
     : program(from.program), machine(from.machine), wires(from.wires), banner(from.banner)
 {
-    names.reserve({"NO_ECHO", "NO_READING", "NO_SIGN", "sign",      "LEFT",      "RIGHT",
-                   "State",   "Wheel",      "state",   "state_end", "next_pass", "decide",
-                   "enter",   "become",     "turn",    "brake",     "coast",     "set_wheel",
-                   "forward", "backward",   "counts",  "speed",     "next",      "began",
-                   "echo",    "newest",     "count",   "i",         "k",         "share",
-                   "entered", "stop_asked", "steer",   "end_waits", "one_pass",  "STATE_NAMES",
-                   "angle",   "dwell",      "pins",    "NEUTRAL",   "time"});
+    names.reserve({"acting",     "act",     "step",      "step_end",  "fresh",       "NO_ECHO",
+                   "NO_READING", "NO_SIGN", "sign",      "LEFT",      "RIGHT",       "State",
+                   "Wheel",      "state",   "state_end", "next_pass", "decide",      "enter",
+                   "become",     "turn",    "brake",     "coast",     "set_wheel",   "forward",
+                   "backward",   "counts",  "speed",     "next",      "began",       "echo",
+                   "newest",     "count",   "i",         "k",         "share",       "entered",
+                   "stop_asked", "steer",   "end_waits", "one_pass",  "STATE_NAMES", "angle",
+                   "dwell",      "pins",    "NEUTRAL",   "time"});
     names.reserve({"and",      "as",      "assert", "async",  "await", "def",   "del",    "elif",
                    "except",   "finally", "from",   "global", "in",    "is",    "lambda", "None",
                    "nonlocal", "pass",    "raise",  "with",   "yield", "print", "range",  "True",

@@ -105,6 +105,11 @@ std::vector<Item> passItems(Scope &scope);
 /// Actions, in order.
 Body actions(Scope &scope, const std::vector<rules::Action> &all, const machine::Range &range);
 bool hasRules(const Scope &scope);
+/// Does what a state does on its way in take time, in a text that never blocks?
+bool isSlow(const Scope &scope, size_t state);
+bool hasSlow(const Scope &scope);
+/// A reading's look may come back without having looked: its servo is on the way.
+bool mayWait(const Scope &scope, int sensor);
 bool asksStop(const Scope &scope); ///< a look of an action may stop the car
 Item function(Type type, std::string name, Body body, std::string comment = {});
 Item variableItem(Type type, std::string name, Expr first, std::string comment = {});

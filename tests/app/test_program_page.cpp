@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A program of any sensors in the window: sentences, limits, states, readings to try.
+#include "app/rule/code_sheet.h"
 #include "app/rule/program_page.h"
 #include "app/widgets/picture_button.h"
 #include "core/io/templates.h"
 #include "core/kit/roles.h"
 #include "support/desk.h"
 
+#include <QComboBox>
+#include <QFile>
 #include <QMenu>
 
 using namespace badger;
@@ -258,6 +261,42 @@ private slots:
         QVERIFY(d.session.program());
         QCOMPARE(d.session.program()->from->name, std::string("straddle"));
         QVERIFY(in<app::SentencePage>(d)->isVisible());
+    }
+
+    /// The board program beside the sentences, in either style; the lines of the state are lit.
+    void theBoardProgramStandsBesideIt()
+    {
+        Desk d;
+        run(d, "Redshank", "glance",
+            {{"threshold", "28cm"},
+             {"no-echo", "clear"},
+             {"limit", "200cm"},
+             {"air", "18C"},
+             {"angles", "30,150"},
+             {"dwell", "300ms"},
+             {"tolerance", "4cm"},
+             {"tie", "right"},
+             {"turn-time-left", "400ms"},
+             {"turn-time-right", "400ms"},
+             {"turn-speed", "120"},
+             {"speed", "140"},
+             {"wait", "40ms"}});
+        auto *sheet = in<app::CodeSheet>(d);
+        QVERIFY(sheet->isVisible());
+        auto *view = sheet->findChild<app::CodeView *>();
+        QVERIFY(view->text().contains("case TURNS_LEFT:"));
+        QVERIFY(view->text().contains("wait_us(TURN_TIME_LEFT_US);"));
+        auto *style = sheet->findChild<QComboBox *>("style");
+        QVERIFY(style->isVisible());
+        style->setCurrentIndex(2);
+        emit style->activated(2);
+        QVERIFY(!view->text().contains("wait_us(TURN_TIME_LEFT_US);"));
+        QVERIFY(view->text().contains("servo_stands("));
+        // What the file gets is what is shown.
+        d.rule()->exportTo(d.folder.path());
+        QFile file(d.folder.filePath("redshank_made_glance.cpp"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QCOMPARE(QString::fromUtf8(file.readAll()), view->text());
     }
 };
 

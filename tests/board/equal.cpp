@@ -350,6 +350,7 @@ public:
             ++place;
         }
     }
+    void buzz(bool on) override { std::fill(m_buzzers.begin(), m_buzzers.end(), on ? 255 : 0); }
     void beep(std::uint64_t time_us) override
     {
         std::fill(m_buzzers.begin(), m_buzzers.end(), 255);

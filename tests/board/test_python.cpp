@@ -107,6 +107,7 @@ public:
         put(m_wires.servos.at(m_machine.servos[static_cast<size_t>(servo)]),
             static_cast<int>(544 + angle_deg * 1856 / 180));
     }
+    void buzz(bool on) override { put(m_wires.buzzers.begin()->second, on ? 255 : 0); }
     void beep(std::uint64_t time_us) override
     {
         put(m_wires.buzzers.begin()->second, 255);

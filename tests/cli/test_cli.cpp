@@ -234,7 +234,7 @@ private slots:
         auto r = cli({"code", demoFile, "--car", "Curlew", "--out", folder.path(), "--part-tests",
                       "--json"});
         QCOMPARE(r.status, 0);
-        QCOMPARE(r.json()["files"].toArray().size(), qsizetype(5));
+        QCOMPARE(r.json()["files"].toArray().size(), qsizetype(6));
         QVERIFY(QFile::exists(folder.filePath("curlew_test_servo.cpp")));
         r = cli({"code", demoFile, "--car", "Turnstone", "--out", folder.path(), "--part-tests"});
         QCOMPARE(r.status, 2);

@@ -254,6 +254,69 @@ private slots:
             QVERIFY2(!boardcode::pinNumber(none), none);
     }
 
+    /// What cannot be written is refused with its reason.
+    void whatABoardCannotDoIsRefused_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("wait") << 0 << "longer than the board's clock can count";
+        QTest::newRow("buzzer") << 1 << "the car has no buzzer";
+        QTest::newRow("button") << 2 << "is a button";
+        QTest::newRow("scan") << 3 << "it scans in every pass";
+    }
+    void whatABoardCannotDoIsRefused()
+    {
+        QFETCH(int, kind);
+        QFETCH(QString, says);
+        Bench b;
+        auto &p = b.program;
+        switch (kind) {
+        case 0:
+            p.values.push_back({"nap", "", rules::ValueKind::Duration, 2400.0});
+            p.states[1].wait = rules::Wait{"nap", rules::WaitKind::Timed, p.states[0].name};
+            break;
+        case 1:
+            p.values.push_back({"beep", "", rules::ValueKind::Duration, 0.2});
+            p.start.push_back({rules::Does::Beep, "", "beep"});
+            break;
+        case 2: {
+            rules::Reading r;
+            r.name = "go";
+            r.instance = "button";
+            r.source = rules::Source::Button;
+            p.readings.push_back(r);
+            break;
+        }
+        default:
+            p.readings[0].source = rules::Source::Scan;
+            p.readings[0].swivel = rules::Swivel{"neck", {40.0, 90.0}, p.passWait};
+            p.readings[0].choice = rules::Choice{};
+            p.readings[0].medianOf = 1;
+            p.actionsKind = rules::WaitKind::Timed;
+        }
+        const auto code = codeOf(b);
+        QVERIFY(!code);
+        QVERIFY2(english(code.error().text()).find(says.toStdString()) != std::string::npos,
+                 english(code.error().text()).c_str());
+        QVERIFY(!english(code.error().mend).empty());
+    }
+
+    /// The classroom controller's own tool gets the ports and the sentences.
+    void aControllerGetsSteps()
+    {
+        Bench b;
+        for (auto &i : b.car.parts)
+            if (i.partId == "board-5v-8bit")
+                i.partId = "controller-ports";
+        const auto code = codeOf(b);
+        VERIFY_OK(code);
+        QCOMPARE(code->files.size(), size_t(1));
+        QCOMPARE(code->files.front().name, std::string("avocet_halt_steps.txt"));
+        const auto &text = code->files.front().text;
+        for (const auto *line : {"Ports", "Steps", "32 cm"})
+            QVERIFY2(text.find(line) != std::string::npos, text.c_str());
+    }
+
     void compilesForTheChip_data()
     {
         QTest::addColumn<int>("index");
