@@ -87,7 +87,7 @@ private:
         const bool echo = r.source == RuleSource::Ranger || r.source == RuleSource::Scan;
         if (r.source != RuleSource::Difference)
             add(variableItem(m.type(i), m.variable(i),
-                             echo                       ? name("NO_ECHO")
+                             echo || hears(i)           ? m.none(i)
                              : m.type(i) == Type::Truth ? truth(false)
                              : m.type(i) == Type::Real  ? real(0.0)
                                                         : whole(0),
@@ -558,11 +558,11 @@ private:
         list.kind = Item::Kind::List;
         list.type = m.type(i);
         list.name = m.capital("table", m.reading(i).name, " by count");
-        list.comment = fmt::format("{} for each count, NO_ECHO where there is none",
+        list.comment = fmt::format("{} for each count, -1 where there is none",
                                    units::info(m.reading(i).unit).symbol);
         for (const auto &d : s.byCount)
-            list.of.push_back(list.type == Type::Real ? real(d.value_or(0.0))
-                                                      : whole(std::llround(d.value_or(0.0))));
+            list.of.push_back(list.type == Type::Real ? real(d.value_or(-1.0))
+                                                      : whole(std::llround(d.value_or(-1.0))));
         m.list(list);
         return list.name;
     }

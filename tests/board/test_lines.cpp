@@ -153,6 +153,42 @@ private slots:
         QVERIFY(ran.printed.starts_with("Avocet halt version 1, build "));
     }
 
+    /// A count becomes a distance by the sensor's calibration, from a table in program memory;
+    /// below 60 counts there is none. It steers before its first look, too.
+    void aDistanceFromItsTable_data()
+    {
+        QTest::addColumn<QString>("numbers");
+        QTest::newRow("whole") << QStringLiteral("whole");
+        QTest::newRow("fraction") << QStringLiteral("fraction");
+    }
+    void aDistanceFromItsTable()
+    {
+        QFETCH(QString, numbers);
+        test::Bench b("Godwit");
+        const kit::Assembly car(b.car, b.catalogue);
+        const auto program = test::briefly("wall-hold", car,
+                                           {{"source", "distance"},
+                                            {"near", "6cm"},
+                                            {"far", "14cm"},
+                                            {"numbers", numbers.toStdString()}});
+        VERIFY_OK(program);
+        auto writing = judge::writing(b.workshop, car, *program);
+        for (int counts = 0; counts < 1024; ++counts)
+            writing.facts.distances["eye"].push_back(counts < 60 ? std::nullopt
+                                                                 : std::optional(20.0 / counts));
+        QTemporaryDir folder;
+        const auto compiled = board::compiled(*program, car, writing, folder.path().toStdString());
+        VERIFY_OK(compiled);
+        auto feed = board::feedFor(compiled->program, compiled->machine, 9, 60);
+        for (const int counts : {0, 59, 60, 143, 142, 333, 334, 1023})
+            feed.counts.begin()->second.push_back(counts);
+        const auto ran = board::onChip(*compiled, feed);
+        const auto parts = board::difference(ran, board::onModel(*compiled, ran));
+        QVERIFY2(parts.empty(), parts.c_str());
+        QVERIFY(ran.told.size() > 10);
+        QCOMPARE(ran.told.front().pins, (std::vector<int>{255, 0, 140, 255, 0, 140}));
+    }
+
     /// As on a real car: waits of the demo's length, dwells that a servo needs.
     void realDurations_data()
     {
@@ -171,7 +207,8 @@ private slots:
         test::Bench b(test::carFor(name.toStdString()));
         const kit::Assembly car(b.car, b.catalogue);
         auto choices = test::enough(name.toStdString());
-        // A pass so short that the chip's own sums are most of it cannot be told to the microsecond.
+        // A pass so short that the chip's own sums are most of it cannot be told to the
+        // microsecond.
         choices["wait"] = "5ms";
         const auto program = io::fromTemplate(name.toStdString(), choices, kit::roles(car),
                                               Id<rules::Program>{"id"}, "as it is");
