@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What does a decision of the machine cost beside the same decisions written by hand, and what do
 // the cells, checks and sentences of the largest programs cost?
+#include "core/io/shipped.h"
 #include "core/io/templates.h"
+#include "core/io/workshop_file.h"
+#include "core/judge/program_around.h"
 #include "core/machine/check.h"
 #include "core/machine/sentences.h"
 
@@ -188,6 +191,27 @@ BENCHMARK_CAPTURE(checksAndSentences, fixedRangers,
 BENCHMARK_CAPTURE(checksAndSentences, lane,
                   made("lane", {{"light-level", "1"}, {"turn-speed", "120"}, {"speed", "120"}}))
     ->Unit(benchmark::kMillisecond);
+
+/// The text of the fan on a car of the demo, for its board.
+void boardProgram(benchmark::State &state)
+{
+    const auto workshop = io::readWorkshop(std::string(io::demoWorkshop()));
+    const auto catalogue = io::catalogueOf(*workshop);
+    const auto *car = workshop->car("Redshank");
+    const kit::Assembly assembly(*car, catalogue);
+    auto p = fan();
+    for (auto &r : p.readings) {
+        r.instance = "ranger";
+        if (r.swivel)
+            r.swivel->servo = "servo";
+    }
+    const auto writing = judge::writing(*workshop, assembly, p);
+    if (!boardcode::boardCode(p, assembly, writing))
+        state.SkipWithError("it cannot be written");
+    for (auto _ : state)
+        benchmark::DoNotOptimize(boardcode::boardCode(p, assembly, writing));
+}
+BENCHMARK(boardProgram)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -108,6 +108,30 @@ private:
                     say("it has no signal line"), say("fit a part that has one"));
     }
 
+    /// A text tells one set of pins a side: motors that take others would stand still.
+    Result<void> others(kit::Side side, const nets::WheelPins &first) const
+    {
+        const nets::Nets nets(m_car);
+        for (const auto &f : m_car.fitted()) {
+            if (f.part->kind != Kind::Motor || f.instance->side != side)
+                continue;
+            const auto drive = nets::motorDrive(nets, *f.instance);
+            if (!drive)
+                return tl::unexpected(drive.error());
+            const auto pins = nets::wheelPins(m_car, *drive);
+            if (!pins)
+                return tl::unexpected(pins.error());
+            if (pins->forward != first.forward || pins->backward != first.backward ||
+                pins->enable != first.enable)
+                return fail(
+                    Error::Kind::Conflict, say("car '{}', {}", m_car->name, f.instance->id),
+                    say("it takes other pins than the motor before it on its side"),
+                    say("lead both motors of a side to one channel, or both channels to the "
+                        "same pins"));
+        }
+        return {};
+    }
+
     Result<WheelText> motorWheel(kit::Side side)
     {
         const auto drive = nets::wheelDrive(m_car, side);
@@ -122,6 +146,8 @@ private:
         if (!drive->enable.empty() && !drive->held)
             if (auto ok = pinOf(drive->enable); !ok)
                 return tl::unexpected(ok.error());
+        if (auto ok = others(side, *pins); !ok)
+            return tl::unexpected(ok.error());
         (side == kit::Side::Left ? m_left : m_right) = *drive;
         return WheelText{*pins, drive->held};
     }

@@ -249,6 +249,69 @@ private slots:
         }
     }
 
+    /// Whatever things are called, the text is a program, and no name becomes part of it.
+    void anyNamesAreNames_data()
+    {
+        QTest::addColumn<QStringList>("names"); // reading, states, threshold, speed, pause
+        const auto row = [](const char *name, const QStringList &names) {
+            QTest::newRow(name) << names;
+        };
+        row("language", {"lambda", "None", "global", "print", "import", "def"});
+        row("pins", {"echo us", "Wheel", "NO_PIN", "set duty", "clock us", "run"});
+        row("the text itself", {"state", "LEFT", "enter", "one_pass", "counts", "pass"});
+        row("signs", {"a\nimport os", "\"; x", "\\", "\"\"\"", "#", "{x}"});
+        row("not ASCII", {"vorn é", "é", "ü", "好", "🦡", "?"});
+    }
+    void anyNamesAreNames()
+    {
+        QFETCH(QStringList, names);
+        const auto name = [&](int i) { return names[i].toStdString(); };
+        test::Bench b;
+        test::putOn(b, "computer-3v3");
+        auto &p = b.program;
+        for (auto &r : p.everywhere) {
+            r.name = name(1);
+            r.go = r.go == p.states[0].name ? name(1) : name(2);
+            for (auto &c : r.when)
+                c = {name(0), c.compare, name(3), {}};
+        }
+        p.readings[0].name = name(0);
+        p.readings[0].noEcho = rules::NoEcho::HoldLast;
+        p.readings[0].medianOf = 3;
+        p.prints.on = true;
+        p.stopState = p.states[0].name = name(1);
+        p.states[1].name = name(2);
+        for (auto *wheel : {&p.states[1].motion.left, &p.states[1].motion.right})
+            wheel->speed = name(4);
+        p.passWait = name(5);
+        for (size_t i = 0; i < 3; ++i) {
+            p.values[i].name = name(int(i) + 3);
+            p.values[i].meaning = "what\n\"\"\" " + name(int(i)) + "\\";
+        }
+        b.car.name = name(0);
+        b.workshop.name = "Sheds\nimport os";
+        QVERIFY(rules::broken(p).empty());
+        const kit::Assembly car(b.car, b.catalogue);
+        const auto code = boardcode::boardCode(p, car, judge::writing(b.workshop, car, p));
+        VERIFY_OK(code);
+        QTemporaryDir folder;
+        for (const auto &f : code->files)
+            write(folder.filePath(QString::fromStdString(f.name)), f.text);
+        const auto &pins = boardcode::wiresFor(p, car, {})->pings.begin()->second;
+        write(folder.filePath("readings.csv"),
+              "time_ms," + pins.second + "\n0,3000\n200,1000\n400,0\n600,0\n");
+        QProcess python;
+        python.setProcessChannelMode(QProcess::MergedChannels);
+        python.setWorkingDirectory(folder.path());
+        python.start("python3", {"stand_in.py", QString::fromStdString(code->files.front().name),
+                                 "readings.csv"});
+        QVERIFY(python.waitForFinished(20000));
+        const auto said = python.readAll();
+        QVERIFY2(python.exitCode() == 0 && said.contains(" duty "), said.constData());
+        for (const auto &line : QString::fromStdString(code->files.front().text).split('\n'))
+            QVERIFY2(!line.startsWith("import"), qPrintable(line));
+    }
+
 private:
     static void write(const QString &path, const std::string &text)
     {

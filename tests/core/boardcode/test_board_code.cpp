@@ -263,6 +263,7 @@ private slots:
         QTest::newRow("buzzer") << 1 << "the car has no buzzer";
         QTest::newRow("button") << 2 << "is a button";
         QTest::newRow("scan") << 3 << "it scans in every pass";
+        QTest::newRow("a second motor") << 4 << "it takes other pins than the motor before it";
     }
     void whatABoardCannotDoIsRefused()
     {
@@ -285,6 +286,18 @@ private slots:
             r.instance = "button";
             r.source = rules::Source::Button;
             p.readings.push_back(r);
+            break;
+        }
+        case 4: {
+            auto second = *kit::Assembly(b.car, b.catalogue).motorOn(kit::Side::Left);
+            second.id = "left-2";
+            b.car.parts.push_back(second);
+            const auto right =
+                b.wire("right.A").from == "right.A" ? b.wire("right.A").to : b.wire("right.A").from;
+            const auto other =
+                b.wire("right.B").from == "right.B" ? b.wire("right.B").to : b.wire("right.B").from;
+            b.car.wires.push_back({"left-2.A", right, "pink", {}});
+            b.car.wires.push_back({"left-2.B", other, "pink", {}});
             break;
         }
         default:
