@@ -121,7 +121,7 @@ private:
                         op(name(m.variable(a.sensor)),
                            "==", m.constant(Type::Small, "key:key " + c.other, a.other, ""))});
         case Test::Remembered:
-            return op(name(m.small("memo", c.reading)), "==", name(m.word(a.other)));
+            return op(name(m.memo(c.reading)), "==", name(m.word(a.other)));
         case Test::Lost:
             return lost(a.sensor, static_cast<int>(a.constant));
         case Test::Since:

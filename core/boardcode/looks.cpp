@@ -51,7 +51,7 @@ private:
                 add(variableItem(Type::Time, m.small("servoend", servo, {}, "_end"), whole(0)));
             }
         for (size_t k = 0; k < m.program.memos.size(); ++k)
-            add(variableItem(Type::Small, m.small("memo", m.program.memos[k].name),
+            add(variableItem(Type::Small, m.memo(m.program.memos[k].name),
                              name(m.word(m.machine.memos[k])), "what is remembered"));
         if (asksStop(m))
             add(variableItem(Type::Truth, "stop_asked", truth(false),

@@ -434,7 +434,7 @@ Body actions(Scope &m, const std::vector<rules::Action> &all, const machine::Ran
             body.push_back(run(call("wait_us", {m.micro(a.value)})));
             break;
         case Does::Remember:
-            body.push_back(set(m.small("memo", a.what), name(m.word(d.word))));
+            body.push_back(set(m.memo(a.what), name(m.word(d.word))));
             break;
         }
     }

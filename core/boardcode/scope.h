@@ -41,6 +41,7 @@ public:
                         const std::string &after = {});
     std::string state(int mode);
     std::string word(int word); ///< what is remembered
+    std::string memo(const std::string &memo) { return small("memo", memo, "last_"); }
 
     // Readings as expressions.
     std::string variable(int sensor); ///< "ahead"

@@ -154,10 +154,17 @@ Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return {say("{}: {}", car->name, f.what), f.why};
+    const auto sentence =
+        say("{}: '{}' has one action for every reading.", car->name, program->name);
+    if (without && car.first(parts::Kind::Board) == nullptr)
+        return {
+            sentence,
+            say("{0} {0|state|states} · {1} {1|reading|readings} · without a board the wires are "
+                "the program: there is none to write",
+                program->states.size(), program->readings.size())};
     if (without)
-        return {say("{}: '{}' has one action for every reading.", car->name, program->name),
-                say("{0} {0|state|states} · {1} {1|reading|readings} · version {2}",
-                    program->states.size(), program->readings.size(), program->version)};
+        return {sentence, say("{0} {0|state|states} · {1} {1|reading|readings} · version {2}",
+                              program->states.size(), program->readings.size(), program->version)};
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = quantity(b.setup.threshold_m, Unit::Centimetre, 2);

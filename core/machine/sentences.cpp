@@ -188,18 +188,20 @@ private:
     /// Where a state does something on its way in that takes time.
     void doings()
     {
-        const auto takesTime = [&](const rules::Action &a) {
-            const auto *r = a.does == rules::Does::Look ? m_program.reading(a.what) : nullptr;
-            return a.does == rules::Does::Beep || a.does == rules::Does::Pause || (r && r->swivel);
-        };
-        const bool some = std::any_of(
-            m_program.states.begin(), m_program.states.end(), [&](const rules::State &s) {
-                return std::any_of(s.actions.begin(), s.actions.end(), takesTime);
-            });
-        if (!some)
+        bool turns = false;
+        bool beeps = false;
+        for (const auto &s : m_program.states)
+            for (const auto &a : s.actions) {
+                const auto *r = a.does == rules::Does::Look ? m_program.reading(a.what) : nullptr;
+                turns |= r && r->swivel;
+                beeps |= a.does == rules::Does::Beep || a.does == rules::Does::Pause;
+            }
+        if (!turns && !beeps)
             return;
         begin(Sentence::Kind::Line, "actions:");
-        text(say("While a servo turns or something beeps the board"));
+        text(turns && beeps ? say("While a servo turns, and while it beeps or pauses, the board")
+             : turns        ? say("While a servo turns the board")
+                            : say("While it beeps or pauses the board"));
         chosen("actions:");
         text(Say("."));
     }
