@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/budget.h"
+#include "core/machine/firmware.h"
 
 #include "core/base/named.h"
-#include "core/rules/interpreter.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
 
@@ -325,7 +325,7 @@ Result<trial::Trial> runTrial(const kit::Assembly &car, const rules::Program &pr
     const auto setup = trialSetup(car, program, floor);
     if (!setup)
         return tl::unexpected(setup.error());
-    rules::Interpreter firmware(program);
+    machine::ProgramFirmware firmware(program);
     return trial::run(*setup, firmware, seed);
 }
 

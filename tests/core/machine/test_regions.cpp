@@ -2,7 +2,7 @@
 // The cells of a mode cover every reading once, and say what a step does there.
 #include "core/machine/made.h"
 #include "core/machine/regions.h"
-#include "core/rules/interpreter.h"
+#include "core/rules/evaluate.h"
 #include "support/fixture.h"
 
 #include <random>

@@ -2,7 +2,7 @@
 // Runs without chance, and firmware that does what a test says.
 #pragma once
 
-#include "core/rules/interpreter.h"
+#include "core/machine/firmware.h"
 #include "core/trial/trial.h"
 #include "support/fixture.h"
 
@@ -25,7 +25,7 @@ inline trial::Setup calm(Bench &b)
 inline trial::Trial runIt(const trial::Setup &setup, const rules::Program &program,
                           std::uint64_t seed = 1)
 {
-    rules::Interpreter firmware(program);
+    machine::ProgramFirmware firmware(program);
     auto t = trial::run(setup, firmware, seed);
     if (!t)
         qFatal("%s", english(t.error().text()).c_str());

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/interpreter.h"
+// A program as the firmware of a simulated car.
+#include "core/machine/firmware.h"
 #include "support/fixture.h"
 
 using namespace badger;
@@ -44,7 +45,7 @@ const WheelCommand forward{WheelCommand::Kind::Turn, 140};
 
 } // namespace
 
-class TestInterpreter final : public QObject
+class TestFirmware final : public QObject
 {
     Q_OBJECT
 private slots:
@@ -52,15 +53,15 @@ private slots:
     {
         Bench b;
         ScriptedBoard board({far_us, far_us, near_us, near_us});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
-        QCOMPARE(board.driven.size(), size_t(1));
+        QCOMPARE(board.driven.size(), size_t(2)); // both wheels stand first, then as the state says
         QVERIFY(board.driven[0].first == braked && board.driven[0].second == braked);
         for (int i = 0; i < 4; ++i)
             program.pass(board);
-        QCOMPARE(board.driven.size(), size_t(3)); // a command only where the state changes
-        QVERIFY(board.driven[1].first == forward && board.driven[1].second == forward);
-        QVERIFY(board.driven[2].first == braked);
+        QCOMPARE(board.driven.size(), size_t(4)); // a command only where the state changes
+        QVERIFY(board.driven[2].first == forward && board.driven[2].second == forward);
+        QVERIFY(board.driven[3].first == braked);
         QCOMPARE(board.notes.size(), size_t(4));
         QCOMPARE(board.notes[2].number, 29.0);
         QCOMPARE(board.notes[2].rule, std::string("near"));
@@ -71,7 +72,7 @@ private slots:
     {
         Bench b;
         ScriptedBoard board({far_us, 0});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         program.pass(board);
         QCOMPARE(board.now_us(), std::uint64_t(4000 + 58000));
@@ -84,7 +85,7 @@ private slots:
         Bench b;
         b.program.passWaitKind = rules::WaitKind::Timed;
         ScriptedBoard board({far_us, 0, far_us});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         for (int i = 1; i <= 3; ++i) {
             program.pass(board);
@@ -93,7 +94,7 @@ private slots:
         // A beat shorter than the work does not save up lost time.
         b.value("pause").si = 0.001;
         ScriptedBoard slow({far_us, far_us});
-        rules::Interpreter hurried(b.program);
+        machine::ProgramFirmware hurried(b.program);
         hurried.start(slow);
         hurried.pass(slow);
         hurried.pass(slow);
@@ -107,7 +108,7 @@ private slots:
         b.program.everywhere = {{"always", {}, "drives", true}};
         b.program.passWait.clear();
         ScriptedBoard board({});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         program.pass(board);
         QVERIFY(board.now_us() > 0);
@@ -134,10 +135,10 @@ private slots:
         b.program.everywhere[0].go = "backs";
         QVERIFY(rules::broken(b.program).empty());
         ScriptedBoard board({near_us, near_us, near_us, near_us, near_us, far_us, far_us});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         program.pass(board);
-        QCOMPARE(board.driven[1].first.pwm_counts, -140);
+        QCOMPARE(board.driven[2].first.pwm_counts, -140);
         if (blocking) {
             // The wait is over within the pass, and nothing was read meanwhile.
             QVERIFY(board.now_us() >= 200000);
@@ -161,7 +162,7 @@ private slots:
         Bench b;
         b.program.prints = {true, 9600};
         ScriptedBoard board({far_us, 0});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         program.pass(board);
         program.pass(board);
@@ -170,9 +171,15 @@ private slots:
 
     void commandsOfMotions()
     {
-        Bench b;
         using rules::Wheels;
-        const auto of = [&](rules::Motion m) { return rules::commands(b.program, m); };
+        const auto of = [&](const rules::Motion &m) {
+            Bench b;
+            b.program.states[0].motion = m;
+            ScriptedBoard board({far_us});
+            machine::ProgramFirmware program(b.program);
+            program.start(board);
+            return board.driven.back();
+        };
         QVERIFY(of({Wheels::Coast, {}, {}}).first.kind == WheelCommand::Kind::Coast);
         QVERIFY(of({Wheels::Brake, {}, {}}).second == braked);
         const auto pivot = of({Wheels::Drive, {0, ""}, {1, "speed"}});
@@ -186,14 +193,14 @@ private slots:
         b.program.everywhere[1].endsPass = false;
         b.program.everywhere.push_back({"late", {}, "stands", true});
         ScriptedBoard board({far_us});
-        rules::Interpreter program(b.program);
+        machine::ProgramFirmware program(b.program);
         program.start(board);
         program.pass(board);
-        QCOMPARE(board.driven.size(), size_t(3)); // stop first, drives, stands
-        QVERIFY(board.driven[1].first == forward);
-        QVERIFY(board.driven[2].first == braked);
+        QCOMPARE(board.driven.size(), size_t(4)); // stop first, drives, stands
+        QVERIFY(board.driven[2].first == forward);
+        QVERIFY(board.driven[3].first == braked);
     }
 };
 
-BADGER_TEST(TestInterpreter)
-#include "test_interpreter.moc"
+BADGER_TEST(TestFirmware)
+#include "test_firmware.moc"
