@@ -30,8 +30,7 @@ class ProgramFirmware::Link final : public Board
 {
 public:
     Link(const rules::Program &program, const Machine &machine)
-        : m_program(program), m_machine(machine),
-          m_memory{program.states.front().name, {}, {}}
+        : m_program(program), m_machine(machine), m_memory{program.states.front().name, {}, {}}
     {
     }
 
@@ -72,8 +71,8 @@ public:
     Echo ping(int sensor, double) override
     {
         const auto i = static_cast<size_t>(sensor);
-        const auto echo_us = m_board->ping_us(m_program.readings[i].instance,
-                                              m_machine.sensors[i].timeOut_us);
+        const auto echo_us =
+            m_board->ping_us(m_program.readings[i].instance, m_machine.sensors[i].timeOut_us);
         m_echoes.push_back(echo_us);
         return {echo_us, {}};
     }

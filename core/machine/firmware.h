@@ -12,8 +12,8 @@ namespace badger::machine
 {
 
 /// A machine as a trial's firmware. `program` is complete and reads rangers alone
-/// (rules::onlyRangers): a trial's world has nothing else to hear. Each pass notes what was decided and
-/// why, before anything is driven.
+/// (rules::onlyRangers): a trial's world has nothing else to hear. Each pass notes what was decided
+/// and why, before anything is driven.
 class ProgramFirmware final : public rules::Firmware
 {
 public:
