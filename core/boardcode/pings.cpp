@@ -16,11 +16,11 @@ using rules::NoEcho;
 void Looks::point(const std::string &servo)
 {
     const auto at = m.small("servo", servo, {}, "_at");
-    const auto sends = run(call("set_servo", {name(m.capital("servopin", servo)),
-                                              call("servo_pulse", {name("angle")})}));
+    const auto sends = run(call(
+        "set_servo", {name(m.capital("servopin", servo)), call("servo_pulse", {name("angle")})}));
     auto f = function(Type::Nothing, m.small("point", servo, "point_"),
-                      {when(op(name("angle"), "==", name(at)), {done()}),
-                       set(at, name("angle")), sends, run(call("wait_us", {name("dwell")}))},
+                      {when(op(name("angle"), "==", name(at)), {done()}), set(at, name("angle")),
+                       sends, run(call("wait_us", {name("dwell")}))},
                       "Turns it there and waits until it stands.");
     f.arguments = {{servoType(servo), "angle"}, {Type::Time, "dwell"}};
     if (timed()) {
@@ -31,8 +31,8 @@ void Looks::point(const std::string &servo)
         f.comment = "Turns it there: does it stand there yet?";
         f.body = {
             when(op(name("angle"), "!=", name(at)),
-                 {set(at, name("angle")), sends,
-                  set(end, op(call("clock_us"), "+", name("dwell"))), set(moves, truth(true))}),
+                 {set(at, name("angle")), sends, set(end, op(call("clock_us"), "+", name("dwell"))),
+                  set(moves, truth(true))}),
             when(all({name(moves), call("reached", {name(end)})}), {set(moves, truth(false))}),
             give(no(name(moves)))};
     }
@@ -80,13 +80,12 @@ Body Looks::ping(int i, const std::string &into)
     const auto &r = m.reading(i);
     const auto &s = m.sensor(i);
     const double farthest_m = s.timeOut_us * s.unitsPer_us * units::info(r.unit).inSi;
-    const auto timeOut =
-        m.constant(Type::Time,
-                   shared(i, "timeout", "time out us",
-                          [&](int k) { return double(m.sensor(k).timeOut_us); }),
-                   s.timeOut_us,
-                   fmt::format("no echo beyond {}",
-                               units::formatShort(farthest_m, units::Unit::Centimetre, 0)));
+    const auto timeOut = m.constant(
+        Type::Time,
+        shared(i, "timeout", "time out us", [&](int k) { return double(m.sensor(k).timeOut_us); }),
+        s.timeOut_us,
+        fmt::format("no echo beyond {}",
+                    units::formatShort(farthest_m, units::Unit::Centimetre, 0)));
     const auto factor =
         m.constant(Type::Real,
                    shared(i, "factor", std::string(units::info(r.unit).symbol) + " per us",
@@ -122,8 +121,7 @@ Expr Looks::limit(int i)
     return m.constant(s.whole ? m.type(i) : Type::Real,
                       r.source == RuleSource::Analogue
                           ? "limit:" + r.name + " limit"
-                          : shared(i, "limit",
-                                   std::string("limit ") + units::info(r.unit).symbol,
+                          : shared(i, "limit", std::string("limit ") + units::info(r.unit).symbol,
                                    [&](int k) { return m.sensor(k).limit; }),
                       s.limit, "farther counts as no echo");
 }
@@ -137,9 +135,9 @@ Body Looks::ranger(int i)
     if (r.swivel && s.angles.count > 0) {
         if (s.angles.count == 1) {
             const double a = m.machine.angles_deg[static_cast<size_t>(s.angles.first)];
-            body.push_back(pointed(i, m.constant(m.anglesAreWhole(i) ? Type::Whole : Type::Real,
-                                                 "angle:" + r.name + " angle", a,
-                                                 "degrees, of the servo")));
+            body.push_back(
+                pointed(i, m.constant(m.anglesAreWhole(i) ? Type::Whole : Type::Real,
+                                      "angle:" + r.name + " angle", a, "degrees, of the servo")));
         } else {
             body.push_back(pointed(i, at(angles(i), name(next(i)))));
             body.push_back(
@@ -198,24 +196,23 @@ void Looks::median(int i, Body &body)
     Item space = variableItem(m.type(i), sorted, name("NO_ECHO"), "the same, nearest first");
     space.of.resize(static_cast<size_t>(r.medianOf), name("NO_ECHO"));
     add(space);
-    body.push_back(when(op(n, "==", whole(r.medianOf)),
-                        {countUp("i", whole(1), n,
-                                 {setAt(list, op(name("i"), "-", whole(1)), entry(name("i")))}),
-                         set(kept(i), op(n, "-", whole(1)))}));
+    body.push_back(when(
+        op(n, "==", whole(r.medianOf)),
+        {countUp("i", whole(1), n, {setAt(list, op(name("i"), "-", whole(1)), entry(name("i")))}),
+         set(kept(i), op(n, "-", whole(1)))}));
     body.push_back(setAt(list, n, name(id)));
     body.push_back(set(kept(i), op(n, "+", whole(1))));
     const auto before = at(sorted, op(name("k"), "-", whole(1)));
     const auto there = hears(i) ? op(entry(name("i")), "!=", m.none(i)) : truth(true);
     const auto nothingBefore = hears(i) ? op(before, "==", m.none(i)) : truth(false);
-    body.push_back(countUp(
-        "i", whole(0), n,
-        {var(Type::Small, "k", name("i")),
-         loop(all({op(name("k"), ">", whole(0)), there,
-                   any({nothingBefore, op(before, ">", entry(name("i")))})}),
-              {setAt(sorted, name("k"), before), set("k", op(name("k"), "-", whole(1)))}),
-         setAt(sorted, name("k"), entry(name("i")))}));
-    body.push_back(set(id,
-                       at(sorted, cut(Type::Small, op(op(n, "-", whole(1)), "/", whole(2)))),
+    body.push_back(
+        countUp("i", whole(0), n,
+                {var(Type::Small, "k", name("i")),
+                 loop(all({op(name("k"), ">", whole(0)), there,
+                           any({nothingBefore, op(before, ">", entry(name("i")))})}),
+                      {setAt(sorted, name("k"), before), set("k", op(name("k"), "-", whole(1)))}),
+                 setAt(sorted, name("k"), entry(name("i")))}));
+    body.push_back(set(id, at(sorted, cut(Type::Small, op(op(n, "-", whole(1)), "/", whole(2)))),
                        "the middle one"));
 }
 
@@ -258,9 +255,9 @@ Body Looks::scan(int i)
                      s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
                                       : (s.choice.lastOfTies ? ">=" : ">"),
                      name(id));
-    values.push_back(when(any({no(name(m.found(i))), better}),
-                          {set(id, newest), set(m.angle(i), at(list, name(index))),
-                           set(m.found(i), truth(true))}));
+    values.push_back(when(
+        any({no(name(m.found(i))), better}),
+        {set(id, newest), set(m.angle(i), at(list, name(index))), set(m.found(i), truth(true))}));
     if (leftOut.empty())
         inner.insert(inner.end(), values.begin(), values.end());
     else

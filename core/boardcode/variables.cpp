@@ -92,8 +92,8 @@ void Looks::variablesOf(int i)
         add(variableItem(m.type(i), m.small("raw", r.name, "raw_"), name("NO_ECHO"),
                          "as it was heard"));
     if (r.medianOf > 1) {
-        Item recent = variableItem(m.type(i), this->recent(i), name("NO_ECHO"),
-                                   "the newest, newest last");
+        Item recent =
+            variableItem(m.type(i), this->recent(i), name("NO_ECHO"), "the newest, newest last");
         recent.of.resize(static_cast<size_t>(r.medianOf), name("NO_ECHO"));
         add(recent);
         add(variableItem(Type::Small, kept(i), whole(0), "how many of them there are yet"));
