@@ -93,7 +93,10 @@ Result<void> changeProgram(Document &document, const QString &text, const Id<rul
             auto &p = w.programs[*i];
             const auto before = p;
             edit(p);
-            if (!(p == before) && p.version <= p.writtenVersion)
+            // That it was written now changes nothing of what was written.
+            auto written = before;
+            written.writtenVersion = p.writtenVersion;
+            if (!(p == written) && p.version <= p.writtenVersion)
                 p.version = p.writtenVersion + 1;
         },
         drag);

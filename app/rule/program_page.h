@@ -22,6 +22,7 @@ public:
     ProgramPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
     void refresh();
     /// "value:near", "reading:ahead", "policy:ahead", "state:drives".
+    const CodeSheet &codeSheet() const { return *m_code; }
     void reveal(const QString &target);
 
 private:

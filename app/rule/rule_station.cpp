@@ -295,9 +295,15 @@ void RuleStation::reveal(const QString &target)
     }
 }
 
+/// The one that is seen: its style is what is written.
+const CodeSheet &RuleStation::sheet() const
+{
+    return m_pages->currentIndex() == 2 ? m_program->codeSheet() : *m_code;
+}
+
 void RuleStation::exportProgram()
 {
-    const auto errors = m_code->errors();
+    const auto errors = sheet().errors();
     if (!errors.empty() && !isWanted(errors))
         return;
     const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the board program"));
@@ -328,7 +334,7 @@ void RuleStation::exportTo(const QString &folder)
     const auto *program = session().program();
     if (car == nullptr || program == nullptr)
         return;
-    const auto code = m_code->code();
+    const auto code = sheet().code();
     if (!code)
         return emit session().said(str(code.error().text()), true);
     for (const auto &file : code->files) {

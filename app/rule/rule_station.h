@@ -37,6 +37,7 @@ private:
     void connectViews();
     void refreshRuler();
     void refreshCode();
+    const CodeSheet &sheet() const;
     bool isWanted(const std::vector<Say> &errors);
     void tryReading(std::optional<double> number);
     void showTried();

@@ -211,6 +211,7 @@ private slots:
         d.rule()->exportTo(d.folder.path());
         QVERIFY(QFile::exists(d.folder.filePath("avocet_halt.cpp")));
         QCOMPARE(d.session.program()->writtenVersion, 8);
+        QCOMPARE(d.session.program()->version, 8); // it is what was written
         QVERIFY(d.window->messages().message().contains("Version 8"));
         Desk::type(d.child<QLineEdit>("threshold"), "41 cm");
         QCOMPARE(d.session.program()->version, 9);
