@@ -48,7 +48,7 @@ Chip::Chip(Kind kind, const std::string &elf, const std::string &symbols) : m_ki
     std::memset(&firmware, 0, sizeof firmware);
     if (elf_read_firmware(elf.c_str(), &firmware) != 0)
         std::abort();
-    m_avr = avr_make_mcu_by_name(kind == Kind::Board ? "atmega328p" : "attiny84");
+    m_avr = avr_make_mcu_by_name(kind == Kind::Board ? BOARD_MCU : CHIP_MCU);
     if (m_avr == nullptr)
         std::abort();
     avr_init(m_avr);

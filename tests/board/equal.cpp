@@ -481,7 +481,7 @@ Result<Compiled> compiled(const rules::Program &program, const kit::Assembly &ca
     const auto source = folder + "/" + code->files.front().name;
     to.elf = source + ".elf";
     // Functions stay functions, so that their calls can be watched; the code is what is shipped.
-    QStringList flags{board ? "-mmcu=atmega328p" : "-mmcu=attiny84",
+    QStringList flags{board ? "-mmcu=" BOARD_MCU : "-mmcu=" CHIP_MCU,
                       "-Os",
                       "-std=c++17",
                       "-Wall",
