@@ -253,6 +253,11 @@ private slots:
         QVERIFY(f->severity == Severity::Error);
         QVERIFY2(said(f).contains("29 cm at 80°"), qPrintable(said(f)));
         QVERIFY(!f->readings.empty());
+        // In the style that never blocks it goes the same way round, in many more passes.
+        QVERIFY(
+            of(check("fan",
+                     {{"sweep-angles", "80,90,100"}, {"sweep-dwell", "60ms"}, {"waits", "timed"}}),
+               "endless-loop"));
         // Looking straight ahead alone, what stops it is what the look round sees.
         QVERIFY(!of(check("fan"), "endless-loop"));
         QVERIFY(!of(check("glance"), "endless-loop"));
