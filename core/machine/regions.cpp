@@ -224,8 +224,9 @@ private:
         // A steady reading has held as often as is asked for.
         for (const auto &b : m_machine.branches)
             for (int i = b.asks.first; i < b.asks.end(); ++i)
-                for (int n = m_machine.asks[static_cast<size_t>(i)].times; n > 1; --n)
-                    count(m_machine, mind, walk);
+                if (const int times = m_machine.asks[static_cast<size_t>(i)].times; times > 1)
+                    for (int n = 0; n < times; ++n)
+                        count(m_machine, mind, walk);
         bool ended = false;
         for (int b = next(m_machine, mind, walk); b >= 0; b = next(m_machine, mind, walk)) {
             const auto &branch = m_machine.branches[static_cast<size_t>(b)];
