@@ -118,6 +118,30 @@ double deadBandOf(const kit::Assembly &car)
     return band ? band->typical : MotorLine{}.deadBand;
 }
 
+/// A drive servo turns in proportion to the count, from standing on, and to its volts.
+Result<double> servoFull_mps(const kit::Assembly &car, const parts::Part &servo)
+{
+    const auto wheel = partOf(car, Kind::Wheel);
+    if (!wheel)
+        return tl::unexpected(wheel.error());
+    const auto volts = car.packVolts_V(kit::Charge::Fresh);
+    const auto *rated = servo.figure("rated_V");
+    const auto *rpm = servo.figure("no_load_rpm");
+    if (!volts || !rated || !rpm)
+        return fail(Error::Kind::Missing, say("car '") + car->name + "'",
+                    say("nothing says how fast its servos turn"),
+                    say("measure the speed, or give the servo's figures and its pack"));
+    return std::numbers::pi * (*wheel)->figure("diameter_m")->typical * rpm->typical * *volts /
+           rated->typical / 60.0;
+}
+
+/// The car's drive servo, where no motor drives it.
+const parts::Part *driveServo(const kit::Assembly &car)
+{
+    const auto *servo = car.first(Kind::Motor) ? nullptr : car.first(Kind::DriveServo);
+    return servo ? car.part(*servo) : nullptr;
+}
+
 /// Empty where nothing usable was measured.
 std::optional<Sourced> speedMeasured(const std::vector<kit::SpeedReading> &measured,
                                      double deadBand, int pwm_counts)
@@ -144,10 +168,19 @@ Result<std::vector<Sourced>> speedsAt(const kit::Assembly &car, const std::vecto
 {
     std::vector<Sourced> all;
     std::optional<MotorLine> line;
-    const double deadBand = deadBandOf(car);
+    const auto *servo = driveServo(car);
+    const double deadBand = servo ? 0.0 : deadBandOf(car);
     for (const int pwm_counts : counts) {
         if (auto known = speedMeasured(car->calibrations.speeds, deadBand, pwm_counts)) {
             all.push_back(std::move(*known));
+            continue;
+        }
+        if (servo) {
+            const auto full_mps = servoFull_mps(car, *servo);
+            if (!full_mps)
+                return tl::unexpected(full_mps.error());
+            all.push_back({*full_mps * pwm_counts / 255.0,
+                           say("from the servo's data with fresh cells; not measured"), false});
             continue;
         }
         if (!line) {
@@ -195,6 +228,14 @@ Result<SourcedRoll> rollOutOf(const kit::Assembly &car, bool brake)
             say("{} at {}, {} trials {}", quantity(r.distance_m, Unit::Centimetre, 2),
                 quantity(r.speed_mps, Unit::MetrePerSecond), r.trials, underWords(r.under)),
             true};
+    }
+    if (driveServo(car)) {
+        constexpr double holds_s = 0.1; // a choice of ours: its gears hold as soon as it is told
+        return SourcedRoll{
+            {holds_s, 1.0, kit::RollLaw::Electrical},
+            say("speed × {}, a choice of ours for a servo, whose gears hold; not measured",
+                quantity(holds_s, Unit::Millisecond, 0)),
+            false};
     }
     const auto motor = partOf(car, Kind::Motor);
     if (!motor)

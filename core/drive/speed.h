@@ -45,15 +45,16 @@ double groundSpeed_mps(const MotorLine &line, double duty);
 
 /// Speed of this car at a count of 0 to 255: the measured reading of that count; else, from the
 /// nearest measured count, scaled over the dead band; else from the parts with fresh cells, which
-/// is the fastest it goes, with the volts that the network gives its motor. Errors: a count outside
-/// 0 to 255; parts missing.
+/// is the fastest it goes, with the volts that the network gives its motor. A drive servo has no
+/// dead band and turns in proportion to the count. Errors: a count outside 0 to 255; parts missing.
 Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts);
 
 /// The speeds of all 256 counts: speedAt without its words, for a simulation.
 Result<std::vector<double>> speedTable_mps(const kit::Assembly &car);
 
 /// The roll-out curve of this car for braking or coasting: measured; else the motor's rise time
-/// as an electrical decay (three times as long when coasting, a choice of ours on the safe side).
+/// as an electrical decay (three times as long when coasting, a choice of ours on the safe side);
+/// of a drive servo a tenth of a second, as its gears hold.
 struct SourcedRoll {
     RollCurve curve;
     Say from;

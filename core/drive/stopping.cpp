@@ -48,24 +48,29 @@ Result<void> checkRanges(const StopSetup &s)
         return fail(Error::Kind::OutOfRange, "median",
                     say("a median of {} is not an odd number from 1 to 15", s.medianOf),
                     say("use 1, 3, 5 ..."));
+    if (s.inSuccession < 1 || s.inSuccession > 100)
+        return fail(Error::Kind::OutOfRange, "readings in succession",
+                    say("{} is outside 1 to 100", s.inSuccession),
+                    say("give how many readings have to say so"));
     return {};
 }
 
-double loopsUntilMajority(int medianOf)
+/// Until a majority of the median's readings has crossed, and that so many times.
+double loopsUntilSaid(const StopSetup &s)
 {
-    return (medianOf + 1) / 2.0;
+    return (s.medianOf + 1) / 2.0 + s.inSuccession - 1;
 }
 
 double latency_s(const StopSetup &s)
 {
-    return s.age_s + s.loop_s * loopsUntilMajority(s.medianOf) + s.actuation_s;
+    return s.age_s + s.loop_s * loopsUntilSaid(s) + s.actuation_s;
 }
 
 Say latencyWords(const StopSetup &s)
 {
     Say time = quantity(s.loop_s, Unit::Millisecond, 1);
-    if (s.medianOf > 1)
-        time = say("{} loops × {}", units::number(loopsUntilMajority(s.medianOf), 1), time);
+    if (s.medianOf > 1 || s.inSuccession > 1)
+        time = say("{} loops × {}", units::number(loopsUntilSaid(s), 1), time);
     if (s.age_s > 0.0)
         time += Say(" + ") + quantity(s.age_s, Unit::Millisecond, 1);
     if (s.actuation_s > 0.0)

@@ -5,7 +5,8 @@
 //
 // Worst case uses the whole loop (the obstacle crossed the threshold just after a reading), the
 // typical case half of it. A median of n readings needs (n + 1) / 2 loops before a majority has
-// crossed. Source: uniform speed during the latency; the roll-out law is chosen by trials.
+// crossed, and a rule that wants n readings in succession n - 1 loops more. Source: uniform speed
+// during the latency; the roll-out law is chosen by trials.
 #pragma once
 
 #include "core/base/result.h"
@@ -30,6 +31,7 @@ struct StopSetup {
     double sensorError_m = 0.0; ///< reading may be this much too long, 0 to 1
     double setBack_m = 0.0;     ///< sensor behind the foremost point, -1 to 1
     int medianOf = 1;           ///< odd, 1 to 15
+    int inSuccession = 1;       ///< readings that have to say so, 1 to 100
 };
 
 /// One line of the sum: how much it takes, and how.

@@ -4,6 +4,7 @@
 #include "core/base/check.h"
 #include "core/rules/evaluate.h"
 #include "core/rules/ping_spacing.h"
+#include "core/sense/ultrasonic.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,12 +20,12 @@ namespace
 using units::quantity;
 using units::Unit;
 
-/// The program with the readings alone that ping in every pass from where their rangers sit: what
-/// a pass waits for.
+/// The program with the readings alone that ping in every pass always the same way.
 Program pinging(Program program)
 {
     std::erase_if(program.readings, [](const Reading &r) {
-        return r.source != Source::Ranger || !r.everyPass || r.swivel;
+        return r.source != Source::Ranger || !r.everyPass ||
+               (r.swivel && r.swivel->angles_deg.size() > 1);
     });
     return program;
 }
@@ -43,7 +44,7 @@ struct Look {
         std::map<std::string, PingFigures> figures;
         for (const auto &[reading, facts] : rangers)
             figures[reading] = {facts.deadZone_m, facts.noEchoHold_s};
-        return rules::passTime(pinging(program), figures);
+        return rules::passTime(program, figures);
     }
 };
 
@@ -250,6 +251,35 @@ Finding tooSoonInNextPass(const Look &look, const char *code, const PingSpacing 
             "value:" + look.program.passWait};
 }
 
+/// From angle to angle only the dwell parts two pings, and in a sweep from pass to pass the pause.
+std::optional<Finding> tooSoonInSweep(const Look &look, const char *code, const Reading &r)
+{
+    const auto *facts = look.facts(r);
+    const auto *dwell = r.swivel ? look.program.value(r.swivel->dwell) : nullptr;
+    if (facts == nullptr || dwell == nullptr || !isEcho(r) || r.swivel->angles_deg.size() < 2)
+        return std::nullopt;
+    const auto sound = sense::speedOfSound_mps(*r.air_degC);
+    if (!sound)
+        return std::nullopt;
+    const auto *pause = look.program.value(look.program.passWait);
+    const double rest_s = r.source == Source::Scan || pause == nullptr ? 0.0 : *pause->si;
+    const double gap_s = *dwell->si + rest_s + sense::echoTime_us(facts->deadZone_m, *sound) * 1e-6;
+    const double least_s = sense::leastPingSpacing_s(facts->range_m, 0.0, *sound);
+    if (gap_s >= least_s)
+        return std::nullopt;
+    const double enough_s = std::ceil((least_s - gap_s + *dwell->si) * 1000.0 - 1e-6) / 1000.0;
+    return Finding{code,
+                   Severity::Warning,
+                   place(look, "reading " + r.name),
+                   say("'{}' pings again after {}; {} is the least.", r.name,
+                       quantity(gap_s, Unit::Millisecond, 1),
+                       quantity(least_s, Unit::Millisecond, 1)),
+                   say("A late echo from one angle is taken for a near one at the next: the wrong "
+                       "side looks blocked."),
+                   say("Let the servo dwell for {}.", quantity(enough_s, Unit::Millisecond, 0)),
+                   "value:" + dwell->name};
+}
+
 Found pingsTooSoon(const Look &look, const char *code)
 {
     Found found;
@@ -258,6 +288,9 @@ Found pingsTooSoon(const Look &look, const char *code)
         found.push_back(tooSoonInPass(look, code, gap));
     if (spacing.nextPass)
         found.push_back(tooSoonInNextPass(look, code, spacing));
+    for (const auto &r : look.program.readings)
+        if (auto finding = tooSoonInSweep(look, code, r))
+            found.push_back(std::move(*finding));
     return found;
 }
 

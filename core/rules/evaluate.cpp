@@ -309,6 +309,8 @@ PassTime passTime(const Program &program, const std::map<std::string, PingFigure
     constexpr double trigger_s = 12e-6;   // 2 us low, 10 us high
     std::map<std::string, double> held_s; // by ranger
     for (const auto &r : program.readings) {
+        if (r.source != Source::Ranger || !r.everyPass)
+            continue;
         const auto figures = rangers.find(r.name);
         const double nearest_m = figures == rangers.end() ? 0.0 : figures->second.deadZone_m;
         if (figures != rangers.end())
@@ -316,6 +318,9 @@ PassTime passTime(const Program &program, const std::map<std::string, PingFigure
         const double shortestEcho_s = sense::echoTime_us(nearest_m, sound_mps(r)) * 1e-6;
         time.terms.push_back({"ping '" + r.name + "'", trigger_s + shortestEcho_s,
                               trigger_s + timeOut_us(r) * 1e-6});
+        const auto *dwell = r.swivel ? program.value(r.swivel->dwell) : nullptr;
+        if (dwell && dwell->si && r.swivel->angles_deg.size() > 1)
+            time.terms.push_back({"servo of '" + r.name + "'", *dwell->si, *dwell->si});
     }
     const auto *pause = program.value(program.passWait);
     const double pause_s = pause && pause->si ? *pause->si : 0.0;

@@ -106,10 +106,12 @@ struct PassTime {
 /// Characters that one pass prints when prints are on, at most: state, readings and line end.
 int printedCharacters(const Program &program);
 
-/// Time of a pass: trigger and echo of every reading (from the dead zone to the time-out), the
-/// pause, and what the prints cost. Prints cost time only while they come faster than the line
-/// carries them (10 bits a character): the 64-character buffer then stays full and the pass lasts
-/// as long as its own characters. Arithmetic (under 0.1 ms a pass) is not counted.
+/// Time of a pass: trigger and echo of every ranger that is read in each pass (from the dead zone
+/// to the time-out), the dwell of one whose servo goes on from pass to pass (one that keeps its
+/// angle stands already), the pause, and what the prints cost. Levels, counts and keys cost
+/// nothing. Prints cost time only while they come faster than the line carries them (10 bits a
+/// character): the 64-character buffer then stays full and the pass lasts as long as its own
+/// characters. Arithmetic (under 0.1 ms a pass) is not counted.
 ///
 /// A ping waits for the line that its ranger still holds where the last one had no echo: a pass
 /// lasts as long as that at least, for each reading of the ranger.
