@@ -245,7 +245,10 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
                          {"from", t.from}});
     }
     rows.push_back({"=", "gap at worst", fixed(b->budget.worstGap_m, Unit::Centimetre, 2), "", ""});
-    a.text = fmt::format("{} halts: {} left at worst, {} typically\n", p->car.name,
+    const auto does = b->act == rules::Act::Back   ? "backs"
+                      : b->act == rules::Act::Turn ? "turns"
+                                                   : "halts";
+    a.text = fmt::format("{} {}: {} left at worst, {} typically\n", p->car.name, does,
                          fixed(b->budget.worstGap_m, Unit::Centimetre, 2),
                          fixed(b->budget.typicalGap_m, Unit::Centimetre, 2)) +
              aligned(rows);
@@ -256,7 +259,9 @@ Result<Answer> budget(const std::string &file, const std::string &carName)
     if (b->greatestSpeed_mps)
         a.text += fmt::format("greatest speed for that gap: {}\n",
                               fixed(*b->greatestSpeed_mps, Unit::MetrePerSecond, 3));
-    a.json = {{"gap_cm", b->budget.worstGap_m * 100.0},
+    a.json = {{"state", b->state},
+              {"into", b->into},
+              {"gap_cm", b->budget.worstGap_m * 100.0},
               {"typical_gap_cm", b->budget.typicalGap_m * 100.0},
               {"threshold_cm", b->setup.threshold_m * 100.0},
               {"effective_edge_cm", orNull(b->edge_m, 100.0)},

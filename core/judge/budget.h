@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is the stopping budget of this car, from its own parts, calibrations and program?
+//
+// Of any program that a distance ahead stops: see judge/approach.h.
 #pragma once
 
 #include "core/base/say.h"
@@ -25,11 +27,25 @@ struct SumTerm {
 };
 
 struct CarBudget {
-    std::string valueName; ///< the program's stop threshold, "halt"
-    std::string reading;   ///< that is compared with it, "ahead"
-    bool inclusive = true; ///< the car stops at the threshold itself, too
-    int pwm_counts = 0;    ///< that the program asks for
-    int acts_counts = 0;   ///< that come out at the faster wheel: pins::actingCounts
+    std::string valueName;              ///< the program's stop threshold, "halt"
+    std::string reading;                ///< that is compared with it, "ahead"
+    bool inclusive = true;              ///< the car stops at the threshold itself, too
+    std::string state{};                ///< that drives ahead
+    std::vector<std::string> into{};    ///< states that it may give way to, "stands"
+    rules::Act act = rules::Act::Stand; ///< what the first of them does
+    int looks = 1;      ///< passes until the ranger looks ahead again: the angles of a sweep
+    bool slows = false; ///< it drives slower there than it does on a free way
+    /// Readings whose silence skips the rules: meanwhile nothing stops the car.
+    std::vector<std::string> unlessSilent{};
+    /// The farthest stretch that stops it, where the car drives over it between two looks.
+    struct Narrow {
+        double from_m = 0.0;
+        double to_m = 0.0;
+        double step_m = 0.0;
+    };
+    std::optional<Narrow> narrow{};
+    int pwm_counts = 0;  ///< that the program asks for
+    int acts_counts = 0; ///< that come out at the faster wheel: pins::actingCounts
     bool brakes = true;
     drive::StopSetup setup;
     drive::StopBudget budget;
@@ -66,6 +82,18 @@ Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Read
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program,
                            const pins::Reach &reach);
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program);
+
+/// How far a car goes on until it stands, at worst.
+struct StopWay {
+    double latency_m = 0.0; ///< a whole pass at the speed of the state that drives
+    double rollOut_m = 0.0;
+    bool measured = false; ///< both speed and roll-out were
+};
+/// From a state that drives ahead into another, whatever tells it to. Empty where speed or roll-out
+/// are not known. `program` is complete.
+std::optional<StopWay> stopOf(const kit::Assembly &car, const rules::Program &program,
+                              const pins::Reach &reach, const rules::State &goes,
+                              const rules::State &into);
 
 /// The same car done another way: what would be left at worst.
 struct OtherWay {

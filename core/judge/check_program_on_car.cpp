@@ -2,6 +2,7 @@
 #include "core/judge/check_program_on_car.h"
 
 #include "core/boardcode/board_code.h"
+#include "core/judge/check_way.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>
@@ -242,7 +243,7 @@ Found underWanted(const ProgramLook &look, const char *code)
 
 Found inDeadBand(const ProgramLook &look, const char *code)
 {
-    if (look.budget->speed.value > 0.0)
+    if (look.budget->speed.value > 0.0 || look.budget->slows)
         return {};
     return {{code, Severity::Error, say("speed"),
              say("At {} of 255 the wheels do not turn.", look.budget->acts_counts),
@@ -349,12 +350,14 @@ const std::vector<Check<ProgramLook>> &table()
 void checkProgramOnCar(Findings &out, const ProgramLook &look)
 {
     run<ProgramLook>(table(), look, out);
+    run<ProgramLook>(wayChecks(), look, out);
 }
 
 std::vector<CheckLine> checkLines()
 {
     std::vector<CheckLine> lines;
     addLines<ProgramLook>(table(), lines);
+    addLines<ProgramLook>(wayChecks(), lines);
     return lines;
 }
 

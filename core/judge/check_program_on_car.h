@@ -8,6 +8,7 @@
 #include "core/judge/kit_judgement.h"
 #include "core/judge/program_motion.h"
 #include "core/kit/assembly.h"
+#include "core/machine/check.h"
 
 namespace badger::judge
 {
@@ -22,6 +23,7 @@ struct ProgramLook {
     const std::vector<ProgramAction> &actions; ///< empty where the wires are not known
     bool pinsAsWired = false;                  ///< the program's pins for the wheels
     const CarBudget *budget = nullptr;         ///< null where there is none
+    const machine::Around *around = nullptr;   ///< what was measured; null: nothing
 };
 
 /// The program against the car's rangers, wires and motors, the air of the floor, and the stop.

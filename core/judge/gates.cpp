@@ -109,12 +109,17 @@ Gate floorGate(const Judgement &j)
     if (hasError(j.wire.findings))
         return {Station::Floor, GateState::Open,
                 say("The run is simulated as if the wires were right; mend them first.")};
-    const auto stopped = std::count_if(j.runs.begin(), j.runs.end(), [](const trial::Trial &t) {
-        return t.outcome == trial::Outcome::Stopped;
+    // One that turns or backs where another stops never comes to rest: it must touch nothing.
+    const bool stops = !j.budget || j.budget->act == rules::Act::Stand;
+    const auto good = std::count_if(j.runs.begin(), j.runs.end(), [&](const trial::Trial &t) {
+        return t.outcome == trial::Outcome::Stopped ||
+               (!stops && (t.outcome == trial::Outcome::StillDriving ||
+                           t.outcome == trial::Outcome::LeftFloor));
     });
     const auto all = static_cast<std::ptrdiff_t>(j.runs.size());
-    const auto words = say("{} of {} simulated runs stop without contact.", stopped, all);
-    return {Station::Floor, stopped == all ? GateState::Passed : GateState::Blocked, words};
+    const auto words = stops ? say("{} of {} simulated runs stop without contact.", good, all)
+                             : say("{} of {} simulated runs go without contact.", good, all);
+    return {Station::Floor, good == all ? GateState::Passed : GateState::Blocked, words};
 }
 
 namespace
@@ -256,6 +261,11 @@ NextStep nextStep(const Judgement &j, const kit::Assembly &car)
     for (const auto &f : j.rule.findings)
         if (f.severity == Severity::Error)
             return mend(f, Station::Rule, {});
+    if (!j.budget && j.noBudget && j.noBudget->kind == Error::Kind::Conflict)
+        return {say("Try it with the wheels off the ground."),
+                say("Write the board program, then show each sensor what it looks for, and watch "
+                    "which way the wheels go."),
+                powerOff, Station::Rule};
     if (!j.budget)
         return {
             say("Complete the program."), j.noBudget ? j.noBudget->text() : "", {}, Station::Rule};

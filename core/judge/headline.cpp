@@ -168,13 +168,20 @@ Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program
     const auto &b = *j.budget;
     const auto gap = b.budget.worstGap_m;
     const auto threshold = quantity(b.setup.threshold_m, Unit::Centimetre, 2);
-    const auto begin = b.inclusive ? say("{} halts at {} or nearer", car->name, threshold)
-                                   : say("{} halts nearer than {}", car->name, threshold);
+    const auto does = b.act == rules::Act::Back   ? say("backs")
+                      : b.act == rules::Act::Turn ? say("turns")
+                                                  : say("halts");
+    const auto begin = b.inclusive ? say("{} {} at {} or nearer", car->name, does, threshold)
+                                   : say("{} {} nearer than {}", car->name, does, threshold);
     Headline h;
-    h.sentence =
-        gap >= 0.0
-            ? say("{}; at worst {} are left at rest.", begin, fixed(gap, Unit::Centimetre, 1))
-            : say("{}; at worst it is {} too late.", begin, fixed(-gap, Unit::Centimetre, 1));
+    if (gap < 0.0)
+        h.sentence =
+            say("{}; at worst it is {} too late.", begin, fixed(-gap, Unit::Centimetre, 1));
+    else
+        h.sentence =
+            b.act == rules::Act::Stand
+                ? say("{}; at worst {} are left at rest.", begin, fixed(gap, Unit::Centimetre, 1))
+                : say("{}; at worst {} are left then.", begin, fixed(gap, Unit::Centimetre, 1));
     const auto &reading = *program->reading(b.reading);
     h.conditions =
         say("{} · {} · {} · air {} · no echo counts as {}", packWords(car),

@@ -145,7 +145,8 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     }
     const auto &program = *on.program;
     j.rule = rules::check(program, rangerFacts(car, program));
-    j.rule.add(machine::check(program, around(car, program, on.records)));
+    const auto facts = around(car, program, on.records);
+    j.rule.add(machine::check(program, facts));
     const nets::Nets nets(car);
     const auto actions = actionsOn(nets, program, j.motion);
     if (auto budget = budgetOf(car, program, j.reach))
@@ -153,7 +154,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     else
         j.noBudget = budget.error();
     checkProgramOnCar(j.rule, {car, program, on.floor.get(), j.kit.power, j.reach, actions,
-                               pinsAsWired(nets), j.budget ? &*j.budget : nullptr});
+                               pinsAsWired(nets), j.budget ? &*j.budget : nullptr, &facts});
     if (!j.budget)
         return;
     j.otherWays = otherWays(car, program, j.reach);

@@ -1,0 +1,404 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/judge/check_way.h"
+
+#include "core/floor/room.h"
+#include "core/judge/approach.h"
+#include "core/rules/table.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <set>
+
+namespace badger::judge
+{
+
+using rules::Act;
+using units::quantity;
+using units::Unit;
+
+namespace
+{
+
+using Found = std::vector<Finding>;
+constexpr double degree = std::numbers::pi / 180.0;
+
+units::Quantity cm(double m)
+{
+    return quantity(m, Unit::Centimetre, 1);
+}
+
+bool hasBudget(const ProgramLook &look)
+{
+    return look.budget != nullptr;
+}
+
+Say place(const ProgramLook &look, const Say &thing)
+{
+    return say("program '{}', {}", look.program.name, thing);
+}
+
+Found drivenOver(const ProgramLook &look, const char *code)
+{
+    const auto &narrow = look.budget->narrow;
+    if (!narrow)
+        return {};
+    return {{code, Severity::Warning, place(look, "'" + look.budget->state + "'"),
+             say("It gives way only between {} and {}, and drives {} between two looks.",
+                 cm(narrow->from_m), cm(narrow->to_m), cm(narrow->step_m)),
+             say("The reading can pass over that stretch: then nothing stops the car there."),
+             say("Let everything nearer stop it, too, or look more often."),
+             "reading:" + look.budget->reading}};
+}
+
+Found silenceBlinds(const ProgramLook &look, const char *code)
+{
+    Found found;
+    for (const auto &name : look.budget->unlessSilent)
+        found.push_back(
+            {code, Severity::Warning, place(look, "reading " + name),
+             say("While '{}' has no echo, nothing that '{}' says stops the car.", name,
+                 look.budget->reading),
+             say("'ignore' leaves out the whole pass, with every other reading in it."),
+             say("Let no echo of '{}' count as clear, or hold its last reading.", name),
+             "policy:" + name});
+    return found;
+}
+
+/// A state that turns on the way from a stop to driving on.
+struct TurnAfterStop {
+    const rules::State *state = nullptr;
+    bool backedBefore = false;
+};
+
+/// Every state that turns and can follow a stop before the car goes ahead again.
+std::vector<TurnAfterStop> turnsAfterStop(const ProgramLook &look)
+{
+    std::vector<TurnAfterStop> all;
+    std::set<std::pair<std::string, bool>> seen;
+    std::vector<std::pair<std::string, bool>> open;
+    for (const auto &name : look.budget->into)
+        open.emplace_back(name, false);
+    while (!open.empty()) {
+        const auto [name, backed] = open.back();
+        open.pop_back();
+        const auto *state = look.program.state(name);
+        if (state == nullptr || !seen.emplace(name, backed).second)
+            continue;
+        const auto act = rules::actOf(state->motion);
+        if (act == Act::Go)
+            continue;
+        if (act == Act::Turn)
+            all.push_back({state, backed});
+        const bool now = backed || act == Act::Back;
+        if (state->wait) {
+            open.emplace_back(state->wait->then, now);
+            continue;
+        }
+        for (const auto *rules : {&look.program.everywhere, &state->rules})
+            for (const auto &rule : *rules)
+                open.emplace_back(rule.go, now);
+    }
+    return all;
+}
+
+bool aboutOneWheel(const rules::Motion &motion)
+{
+    return motion.left.sense == 0 || motion.right.sense == 0;
+}
+
+bool turnsLeft(const rules::Motion &motion)
+{
+    return motion.right.sense > motion.left.sense;
+}
+
+Found sweepsIntoIt(const ProgramLook &look, const char *code)
+{
+    const double gap_m = look.budget->budget.worstGap_m;
+    const TurnAfterStop *worst = nullptr;
+    double most_m = 0.0;
+    const auto turns = turnsAfterStop(look);
+    for (const auto &t : turns) {
+        const double swing_m = cornerSwing_m(look.car->geometry, aboutOneWheel(t.state->motion));
+        if (!t.backedBefore && swing_m > most_m) {
+            most_m = swing_m;
+            worst = &t;
+        }
+    }
+    if (worst == nullptr || gap_m < 0.0 || gap_m >= most_m)
+        return {};
+    return {{code, Severity::Warning, place(look, "'" + worst->state->name + "'"),
+             say("At worst {} are left when it turns; its corner comes {} ahead of the nose.",
+                 cm(gap_m), cm(most_m)),
+             say("The car stops in time and then hits with its corner."),
+             say("Back off before it turns, or raise '{}' by {}.", look.budget->valueName,
+                 cm(most_m - gap_m)),
+             "state:" + worst->state->name}};
+}
+
+/// The least angle of a turn with an end of its own. Empty: it has none, or the rate is not known.
+std::optional<double> leastAngle_rad(const ProgramLook &look, const rules::State &turn)
+{
+    if (!turn.wait || turn.wait->length == rules::Length::PerDegree || look.around == nullptr)
+        return std::nullopt;
+    const auto &rate = turnsLeft(turn.motion) ? look.around->leftTurn_deg_s
+                                              : look.around->rightTurn_deg_s;
+    const auto *time = look.program.value(turn.wait->duration);
+    if (!rate || !time || !time->si)
+        return std::nullopt;
+    return *rate * *time->si * degree;
+}
+
+const parts::Part *rangerBehind(const ProgramLook &look)
+{
+    const auto part = rangerOf(look.car, *look.program.reading(look.budget->reading));
+    return part ? *part : nullptr;
+}
+
+/// The least angle at which a thin thing ahead lies beside the car.
+double clearingAngle_rad(double ahead_m, double half_m, double track_m, bool oneWheel)
+{
+    constexpr double step = 0.5 * degree;
+    double angle = step;
+    while (angle < std::numbers::pi / 2.0 &&
+           besideAfterTurn_m(ahead_m, angle, track_m, oneWheel) < half_m)
+        angle += step;
+    return angle;
+}
+
+Found doesNotClear(const ProgramLook &look, const char *code)
+{
+    Found found;
+    const auto *ranger = rangerBehind(look);
+    if (ranger == nullptr)
+        return found;
+    const auto &g = look.car->geometry;
+    const double ahead_m = g.axleToNose_m + std::max(0.0, look.budget->budget.worstGap_m);
+    const double half_rad = ranger->figure("half_angle_rad")->typical;
+    for (const auto &t : turnsAfterStop(look)) {
+        const auto angle = leastAngle_rad(look, *t.state);
+        const bool oneWheel = aboutOneWheel(t.state->motion);
+        if (t.backedBefore || !angle || *angle > std::numbers::pi / 2.0)
+            continue;
+        const double beside_m = besideAfterTurn_m(ahead_m, *angle, g.track_m, oneWheel);
+        // Still inside the beam it is heard again, and the car turns once more.
+        if (*angle <= half_rad || beside_m >= g.width_m / 2.0)
+            continue;
+        const double enough =
+            clearingAngle_rad(ahead_m, g.width_m / 2.0, g.track_m, oneWheel) / degree;
+        found.push_back(
+            {code, Severity::Warning, place(look, "'" + t.state->name + "'"),
+             say("'{}' turns {}: a post it stopped for is then {} beside its middle, out of the "
+                 "beam, and the car is {} wide.",
+                 t.state->name, quantity(*angle, Unit::Degree, 0), cm(beside_m), cm(g.width_m)),
+             say("It no longer hears the post and drives its side against it."),
+             say("Turn {} or more, or back off first.",
+                 quantity(std::ceil(enough) * degree, Unit::Degree, 0)),
+             t.state->wait->duration.empty() ? "state:" + t.state->name
+                                             : "value:" + t.state->wait->duration});
+    }
+    return found;
+}
+
+/// Does a rule lead from it to driving ahead by what the budget's ranger says?
+bool goesOnWhenClear(const ProgramLook &look, const rules::State &turn)
+{
+    if (turn.wait)
+        return false;
+    for (const auto *rules : {&look.program.everywhere, &turn.rules})
+        for (const auto &rule : *rules) {
+            const auto *to = look.program.state(rule.go);
+            const bool byIt =
+                std::any_of(rule.when.begin(), rule.when.end(), [&](const rules::Condition &c) {
+                    return c.test == rules::Test::Number && c.reading == look.budget->reading;
+                });
+            if (to && rules::actOf(to->motion) == Act::Go && (byIt || rule.when.empty()))
+                return true;
+        }
+    return false;
+}
+
+Found clearTooSoon(const ProgramLook &look, const char *code)
+{
+    const auto *ranger = rangerBehind(look);
+    if (ranger == nullptr)
+        return {};
+    const auto &g = look.car->geometry;
+    const double half_rad = ranger->figure("half_angle_rad")->typical;
+    const double ahead_m = g.axleToNose_m + std::max(0.0, look.budget->budget.worstGap_m);
+    for (const auto &t : turnsAfterStop(look)) {
+        const double beside_m = besideAfterTurn_m(ahead_m, half_rad, g.track_m,
+                                                  aboutOneWheel(t.state->motion));
+        if (!goesOnWhenClear(look, *t.state) || beside_m >= g.width_m / 2.0)
+            continue;
+        return {{code, Severity::Advice, place(look, "'" + t.state->name + "'"),
+                 say("'{}' ends as soon as the beam is clear: a post can then still be {} beside "
+                     "the middle of a car {} wide.",
+                     t.state->name, cm(beside_m), cm(g.width_m)),
+                 say("The beam reaches {} to each side; the car's side is wider than that here.",
+                     quantity(half_rad, Unit::Degree, 1)),
+                 say("Turn on for a moment after it is clear, or turn earlier."),
+                 "state:" + t.state->name}};
+    }
+    return {};
+}
+
+/// Is the car, or its program, for a floor that ends? A line to stop at looks the same to a program.
+bool maySeeAnEdge(const ProgramLook &look)
+{
+    const auto isOne = [](const std::string &behaviour) {
+        return behaviour == "table-edge" || behaviour == "guarded-drive";
+    };
+    return rules::complete(look.program).has_value() &&
+           ((look.car->mission && isOne(look.car->mission->behaviour)) ||
+            (look.program.from && isOne(look.program.from->name)));
+}
+
+/// Does a reading look down at what the car drives on?
+bool looksDown(const kit::Assembly &car, const rules::Reading &reading)
+{
+    constexpr double overFloor_m = 0.05;
+    const auto *fitted = car.find(reading.instance);
+    if (fitted == nullptr || !fitted->instance->mount ||
+        fitted->instance->mount->height_m > overFloor_m)
+        return false;
+    return (reading.source == rules::Source::Digital && reading.seeks == rules::Shade::Dark &&
+            fitted->part->kind == parts::Kind::Infrared) ||
+           (reading.source == rules::Source::Analogue &&
+            fitted->part->kind == parts::Kind::Reflectance);
+}
+
+/// How far behind the foremost point the first wheel or support touches the table.
+std::optional<double> contactSetBack_m(const kit::Assembly &car)
+{
+    double least_m = car->geometry.axleToNose_m;
+    if (least_m <= 0.0)
+        return std::nullopt;
+    for (const auto &f : car.fitted())
+        if (f.part->kind == parts::Kind::Support) {
+            if (!f.instance->mount)
+                return std::nullopt;
+            least_m = std::min(least_m, f.instance->mount->setBack_m);
+        }
+    return least_m;
+}
+
+Found edgeTooLate(const ProgramLook &look, const char *code)
+{
+    const auto contact_m = contactSetBack_m(look.car);
+    const auto machine = machine::lowerAnyway(look.program);
+    const auto can = machine::reachable(machine);
+    Found found;
+    for (size_t s = 0; s < look.program.readings.size(); ++s) {
+        const auto &r = look.program.readings[s];
+        const auto *fitted = look.car->instance(r.instance);
+        if (!contact_m || !looksDown(look.car, r))
+            continue;
+        for (size_t m = 0; m < machine.modes.size(); ++m) {
+            const auto &goes = look.program.states[m];
+            if (!can[m] || machine.modes[m].hold.is || rules::actOf(goes.motion) != Act::Go)
+                continue;
+            const auto regions = machine::regions(look.program, machine, static_cast<int>(m));
+            if (!regions)
+                continue;
+            const auto into = machine::givesWayAtAnEnd(machine, *regions, static_cast<int>(s));
+            const auto stop = into.empty()
+                                  ? std::nullopt
+                                  : stopOf(look.car, look.program, look.reach, goes,
+                                           look.program.states[static_cast<size_t>(into.front())]);
+            if (!stop)
+                continue;
+            const double overhang_m = *contact_m - fitted->mount->setBack_m;
+            const double needs_m = stop->latency_m + stop->rollOut_m;
+            if (overhang_m >= needs_m)
+                continue;
+            found.push_back(
+                {code, stop->measured ? Severity::Error : Severity::Warning,
+                 place(look, "reading " + r.name),
+                 say("'{}' sees the edge {} before the first wheel or support is over it; the car "
+                     "needs {} to stop.",
+                     r.name, cm(std::max(0.0, overhang_m)), cm(needs_m)),
+                 say("{} until the motors answer and {} of roll-out{}: it falls.",
+                     cm(stop->latency_m), cm(stop->rollOut_m),
+                     stop->measured ? Say() : say(" by the parts' data")),
+                 stop->measured
+                     ? say("Drive slower, look more often, or carry the sensor farther ahead.")
+                     : say("Measure speed and roll-out; drive slower, or carry the sensor farther "
+                           "ahead."),
+                 "state:" + goes.name});
+        }
+    }
+    return found;
+}
+
+bool hasRoom(const ProgramLook &look)
+{
+    return look.budget && look.floor && floor::room(*look.floor).shortest_m();
+}
+
+Found widerThanRoom(const ProgramLook &look, const char *code)
+{
+    const auto room = floor::room(*look.floor);
+    const auto longest_m = room.longest_m();
+    const double shortest_m = *room.shortest_m();
+    const double threshold_m = look.budget->setup.threshold_m;
+    const auto &value = look.budget->valueName;
+    // What a ranger reads before a wall is that much less than the room is long.
+    const double behind_m =
+        look.car->geometry.length_m - look.budget->setup.setBack_m;
+    if (longest_m && threshold_m >= *longest_m - behind_m)
+        return {{code, Severity::Error, place(look, value),
+                 say("'{}' is {}; between the walls of {} it never reads more than {}.", value,
+                     cm(threshold_m), look.floor->name, cm(*longest_m - behind_m)),
+                 say("The way is never free: the car does not drive at all."),
+                 say("Take a nearer limit, or a larger floor."), "value:" + value}};
+    if (threshold_m >= shortest_m - behind_m)
+        return {{code, Severity::Warning, place(look, value),
+                 say("'{}' is {}; across {} it never reads more than {}.", value, cm(threshold_m),
+                     look.floor->name, cm(shortest_m - behind_m)),
+                 say("Turned across, the way is never free there."),
+                 say("Take a nearer limit, or start it along the room."), "value:" + value}};
+    return {};
+}
+
+} // namespace
+
+double cornerSwing_m(const kit::Geometry &g, bool aboutOneWheel)
+{
+    if (g.deck == kit::DeckShape::Disc && !aboutOneWheel)
+        return 0.0;
+    const double aside_m = aboutOneWheel ? (g.width_m + g.track_m) / 2.0 : g.width_m / 2.0;
+    return std::hypot(g.axleToNose_m, aside_m) - g.axleToNose_m;
+}
+
+double besideAfterTurn_m(double ahead_m, double angle_rad, double track_m, bool aboutOneWheel)
+{
+    const double comes_m = aboutOneWheel ? track_m / 2.0 * (1.0 - std::cos(angle_rad)) : 0.0;
+    return ahead_m * std::sin(angle_rad) - comes_m;
+}
+
+std::span<const Check<ProgramLook>> wayChecks()
+{
+    static const std::vector<Check<ProgramLook>> checks{
+        {"stop-driven-over", noPraise, drivenOver, "warning",
+         "the stretch of readings that stops it is shorter than what it drives between two looks",
+         hasBudget},
+        {"silence-blinds", noPraise, silenceBlinds, "warning",
+         "a reading without echo skips the rule that would stop for another", hasBudget},
+        {"turn-sweeps-into-it", source("its corners clear what it stopped for"), sweepsIntoIt,
+         "warning", "the gap at worst is smaller than what the corner needs to turn", hasBudget},
+        {"turn-does-not-clear", noPraise, doesNotClear, "warning",
+         "after the measured turn a post ahead is out of the beam and still in the car's way",
+         hasBudget},
+        {"clear-too-soon", noPraise, clearTooSoon, "advice",
+         "the beam is narrower than the car where the turn ends", hasBudget},
+        {"edge-seen-too-late", source("it stops before the edge of the table"), edgeTooLate,
+         "error; warning where speed or roll-out are not measured", "the edge sensor's overhang is less than latency and roll-out", maySeeAnEdge},
+        {"threshold-wider-than-room", noPraise, widerThanRoom,
+         "error where the car never drives; warning across the room",
+         "no reading between the walls is beyond the threshold", hasRoom},
+    };
+    return checks;
+}
+
+} // namespace badger::judge
