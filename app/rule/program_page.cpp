@@ -7,6 +7,7 @@
 #include <QElapsedTimer>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QVBoxLayout>
@@ -54,6 +55,8 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     connect(m_page, &SentencePage::typed, this, &ProgramPage::takeTyped);
     connect(m_page, &SentencePage::chosen, this, &ProgramPage::takeChoice);
     connect(m_page, &SentencePage::mendTaken, this, &ProgramPage::takeMend);
+    connect(m_page, &SentencePage::rewritten, this, &ProgramPage::takeRewrite);
+    connect(m_page, &SentencePage::readingWanted, this, &ProgramPage::offerReadings);
     connect(m_cells, &CellsPicture::valueMoved, this, &ProgramPage::moveValue);
     connect(m_try, &TryRow::picked, this, [this](const QString &s) { pick("state:" + s); });
 }
@@ -189,17 +192,21 @@ void ProgramPage::reveal(const QString &target)
                                 qRound(60 * m_theme.scale()));
 }
 
-void ProgramPage::takeTyped(const QString &value, const QString &text)
+void ProgramPage::takeTyped(const QString &target, const QString &text)
 {
     Result<void> taken;
-    m_session.editProgram(tr("Change '%1'").arg(value), [&](rules::Program &p) {
+    m_session.editProgram(tr("Change '%1'").arg(target.section(':', 1)), [&](rules::Program &p) {
         auto changed = p;
-        taken = machine::typeOver(changed, value.toStdString(), text.toStdString());
+        taken = machine::typeOver(changed, target.toStdString(), text.toStdString());
         if (taken)
             p = std::move(changed);
     });
     if (!taken)
-        emit m_session.said(str(taken.error().text()), true);
+        return emit m_session.said(str(taken.error().text()), true);
+    if (target.startsWith("name:") && target.mid(5) == m_state) { // the picked one keeps its mark
+        m_state = text;
+        refresh();
+    }
 }
 
 void ProgramPage::takeChoice(const QString &target, int option)
@@ -207,6 +214,39 @@ void ProgramPage::takeChoice(const QString &target, int option)
     m_session.editProgram(tr("Change a word of the program"), [&](rules::Program &p) {
         machine::choose(p, target.toStdString(), static_cast<std::size_t>(option));
     });
+}
+
+void ProgramPage::takeRewrite(int sentence, int what)
+{
+    const auto program = *m_session.program();
+    const auto all = machine::sentences(program);
+    const auto &at = all[static_cast<size_t>(sentence)];
+    const auto change = static_cast<machine::Rewrite>(what);
+    Result<std::string> target = std::string();
+    m_session.editProgram(str(machine::words(change, program, at)), [&](rules::Program &p) {
+        target = machine::rewrite(p, at, change);
+    });
+    if (!target)
+        return emit m_session.said(str(target.error().text()), true);
+    m_page->goTo(str(*target));
+}
+
+void ProgramPage::offerReadings(const QPoint &below)
+{
+    auto *menu = new QMenu(this);
+    menu->setObjectName("readingMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const auto &sensor : judge::readable({*m_session.car(), m_session.catalogue()}))
+        connect(menu->addAction(str(sensor.instance)), &QAction::triggered, this, [this, sensor] {
+            std::string target;
+            m_session.editProgram(tr("Read '%1'").arg(str(sensor.instance)), [&](rules::Program &p) {
+                target = machine::addReading(p, sensor);
+            });
+            m_page->goTo("policy" + str(target).mid(7));
+        });
+    if (menu->isEmpty())
+        menu->addAction(tr("This car has no sensor."))->setEnabled(false);
+    menu->popup(below);
 }
 
 } // namespace badger::app

@@ -32,8 +32,10 @@ private:
     void refreshCode(const QString &state);
     void lookForMends();
     void takeMend(int finding, int way);
-    void takeTyped(const QString &value, const QString &text);
+    void takeTyped(const QString &target, const QString &text);
     void takeChoice(const QString &target, int option);
+    void takeRewrite(int sentence, int what);
+    void offerReadings(const QPoint &below);
 
     Session &m_session;
     const Theme &m_theme;

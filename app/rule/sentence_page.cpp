@@ -171,9 +171,65 @@ SentencePage::Layout SentencePage::layOut(qreal width) const
                 {QRectF(left - 4 * s, y, width - left - 4 * s, height + below), i, f});
             y += height + below + 2 * s;
         }
+        addLinks(all, i, y, width);
     }
     all.height = y + 6 * s;
     return all;
+}
+
+/// Behind the last of the readings, of each list of rules, and of all.
+void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal width) const
+{
+    const qreal s = m_theme.scale();
+    const auto &at = m_sentences[sentence];
+    const auto *next = sentence + 1 < m_sentences.size() ? &m_sentences[sentence + 1] : nullptr;
+    const QFontMetricsF metrics(m_theme.text(Type::Small));
+    std::vector<Add> row;
+    const bool isReading = at.about.starts_with("reading:");
+    if (isReading && !(next && next->about.starts_with("reading:")))
+        row.push_back({{}, tr("+ a reading"), QStringLiteral("reading"), -1, {}});
+    const bool endsList = at.kind != Sentence::Kind::Line &&
+                          (next == nullptr || next->kind == Sentence::Kind::Heading);
+    const auto possible = machine::rewrites(m_program, at);
+    const auto can = [&](machine::Rewrite what) {
+        return std::find(possible.begin(), possible.end(), what) != possible.end();
+    };
+    if (endsList && can(machine::Rewrite::AddRule)) {
+        const auto state = at.kind == Sentence::Kind::Rule ? at.state
+                           : at.go >= 0
+                               ? m_program.states[static_cast<size_t>(at.go)].name
+                               : std::string();
+        row.push_back({{}, tr("+ a rule"), "rule:" + str(state), int(sentence),
+                       machine::Rewrite::AddRule});
+    }
+    if (next == nullptr) {
+        int last = -1;
+        for (size_t i = 0; i < m_sentences.size(); ++i)
+            if (m_sentences[i].kind == Sentence::Kind::Heading && m_sentences[i].go >= 0)
+                last = static_cast<int>(i);
+        if (last >= 0)
+            row.push_back({{}, tr("+ a state"), QStringLiteral("state"), last,
+                           machine::Rewrite::AddState});
+    }
+    qreal x = at.kind == Sentence::Kind::Line ? 14 * s : 40 * s;
+    for (auto &add : row) {
+        const qreal w = metrics.horizontalAdvance(add.words);
+        if (x + w > width - 8 * s)
+            break;
+        add.area = QRectF(x, y, w, metrics.height() + 2 * s);
+        x += w + 18 * s;
+        layout.adds.push_back(add);
+    }
+    if (!row.empty())
+        y += metrics.height() + 4 * s;
+}
+
+QRect SentencePage::areaOfAdd(const QString &what) const
+{
+    for (const auto &add : m_layout.adds)
+        if (add.what == what)
+            return add.area.toRect();
+    return {};
 }
 
 int SentencePage::heightForWidth(int width) const
@@ -277,6 +333,8 @@ void SentencePage::paintEvent(QPaintEvent *event)
     font.setUnderline(true);
     p.setFont(font);
     p.setPen(m_theme.color(Tone::Result));
+    for (const auto &add : m_layout.adds)
+        p.drawText(add.area, Qt::AlignLeft | Qt::AlignVCenter, add.words);
     for (const auto &link : m_layout.links)
         p.drawText(link.area, Qt::AlignLeft | Qt::AlignVCenter,
                    str(m_mends.at(link.finding)[static_cast<size_t>(link.way)].words));
@@ -294,6 +352,14 @@ void SentencePage::mousePressEvent(QMouseEvent *event)
     for (const auto &link : m_layout.links)
         if (link.area.contains(event->position()))
             return emit mendTaken(link.finding, link.way);
+    for (const auto &add : m_layout.adds)
+        if (add.area.adjusted(-2, 0, 2, 0).contains(event->position())) {
+            if (add.sentence < 0)
+                emit readingWanted(mapToGlobal(add.area.bottomLeft().toPoint()));
+            else
+                emit rewritten(add.sentence, static_cast<int>(add.by));
+            return;
+        }
     for (size_t i = 0; i < m_layout.tokens.size(); ++i)
         if (m_layout.tokens[i].area.adjusted(-2, 0, 2, 0).contains(event->position())) {
             const auto &token = tokenOf(m_layout.tokens[i]);
@@ -312,6 +378,13 @@ void SentencePage::keyPressEvent(QKeyEvent *event)
 {
     const int key = event->key();
     const int n = static_cast<int>(m_layout.tokens.size());
+    if (key == Qt::Key_Insert)
+        return wish(currentSentence(), machine::Rewrite::AddRule);
+    if (key == Qt::Key_Delete)
+        return wish(currentSentence(), machine::Rewrite::Remove);
+    if (event->modifiers() == Qt::AltModifier && (key == Qt::Key_Up || key == Qt::Key_Down))
+        return wish(currentSentence(),
+                    key == Qt::Key_Up ? machine::Rewrite::MoveUp : machine::Rewrite::MoveDown);
     if ((key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_F2) && m_current >= 0)
         return openAt(static_cast<size_t>(m_current));
     const int step = key == Qt::Key_Right || key == Qt::Key_Down ? 1
@@ -332,8 +405,99 @@ void SentencePage::keyPressEvent(QKeyEvent *event)
     update();
 }
 
+int SentencePage::currentSentence() const
+{
+    return m_current >= 0 && m_current < static_cast<int>(m_layout.tokens.size())
+               ? static_cast<int>(m_layout.tokens[static_cast<size_t>(m_current)].sentence)
+               : -1;
+}
+
+int SentencePage::sentenceAt(const QPointF &position) const
+{
+    for (const auto &line : m_layout.lines)
+        if (line.area.contains(position))
+            return static_cast<int>(line.sentence);
+    return -1;
+}
+
+/// What cannot be done at a sentence is not asked for.
+void SentencePage::wish(int sentence, machine::Rewrite what)
+{
+    if (sentence < 0)
+        return;
+    const auto possible =
+        machine::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
+    if (std::find(possible.begin(), possible.end(), what) != possible.end())
+        emit rewritten(sentence, static_cast<int>(what));
+}
+
+void SentencePage::contextMenuEvent(QContextMenuEvent *event)
+{
+    if (event->reason() == QContextMenuEvent::Mouse)
+        return openMenu(sentenceAt(event->pos()), event->globalPos());
+    if (m_current >= 0)
+        openMenu(currentSentence(),
+                 mapToGlobal(m_layout.tokens[static_cast<size_t>(m_current)].area.bottomLeft()
+                                 .toPoint()));
+}
+
+void SentencePage::openMenu(int sentence, const QPoint &at)
+{
+    if (sentence < 0)
+        return;
+    const auto &here = m_sentences[static_cast<size_t>(sentence)];
+    const auto possible = machine::rewrites(m_program, here);
+    if (possible.empty())
+        return;
+    auto *menu = new QMenu(this);
+    menu->setObjectName("sentenceMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const auto what : possible) {
+        auto words = str(machine::words(what, m_program, here));
+        if (what == machine::Rewrite::AddRule)
+            words += QStringLiteral("\tIns");
+        else if (what == machine::Rewrite::Remove)
+            words += QStringLiteral("\tDel");
+        else if (what == machine::Rewrite::MoveUp || what == machine::Rewrite::MoveDown)
+            words += what == machine::Rewrite::MoveUp ? tr("\tAlt+Up") : tr("\tAlt+Down");
+        connect(menu->addAction(words), &QAction::triggered, this,
+                [this, sentence, what] { emit rewritten(sentence, static_cast<int>(what)); });
+    }
+    if (here.kind == Sentence::Kind::Heading && here.go >= 0) {
+        const auto target = QString("name:" + str(m_program.states[size_t(here.go)].name));
+        connect(menu->addAction(tr("Rename it")), &QAction::triggered, this,
+                [this, target] { open(target); });
+    }
+    menu->popup(at);
+}
+
+void SentencePage::goTo(const QString &target)
+{
+    for (size_t i = 0; i < m_layout.tokens.size(); ++i)
+        if (isChoice(i) && tokenOf(m_layout.tokens[i]).target == target.toStdString()) {
+            m_current = static_cast<int>(i);
+            break;
+        }
+    setFocus();
+    update();
+}
+
+void SentencePage::openField(const QString &target, const QString &text, const QRectF &area)
+{
+    m_editing = target;
+    m_field->setText(text);
+    m_field->setGeometry(area.adjusted(-4, 0, 60 * m_theme.scale(), 0).toRect());
+    m_field->show();
+    m_field->selectAll();
+    m_field->setFocus();
+}
+
 void SentencePage::open(const QString &target)
 {
+    if (target.startsWith("name:")) {
+        const auto area = areaOf("state:" + target.mid(5));
+        return openField(target, target.mid(5), area);
+    }
     for (size_t i = 0; i < m_layout.tokens.size(); ++i)
         if (isChoice(i) && tokenOf(m_layout.tokens[i]).target == target.toStdString()) {
             setFocus();
@@ -347,12 +511,7 @@ void SentencePage::openAt(size_t placed)
     const auto &token = tokenOf(m_layout.tokens[placed]);
     const auto area = m_layout.tokens[placed].area;
     if (token.kind == Token::Kind::Value) {
-        m_editing = str(token.target).mid(6);
-        m_field->setText(token.unset ? QString() : str(token.text));
-        m_field->setGeometry(area.adjusted(-4, 0, 60 * m_theme.scale(), 0).toRect());
-        m_field->show();
-        m_field->selectAll();
-        m_field->setFocus();
+        openField(str(token.target), token.unset ? QString() : str(token.text), area);
         return;
     }
     // The target lives on: taking an option makes the sentences anew.
@@ -370,12 +529,12 @@ void SentencePage::finishField(bool take)
 {
     if (m_editing.isEmpty())
         return;
-    const auto value = std::exchange(m_editing, QString());
+    const auto target = std::exchange(m_editing, QString());
     const auto text = m_field->text().trimmed();
     m_field->hide();
     setFocus();
     if (take && !text.isEmpty())
-        emit typed(value, text);
+        emit typed(target, text);
 }
 
 /// The field keeps Enter and Escape to itself: the page would open the choice anew.

@@ -5,7 +5,7 @@
 #include "app/theme/theme.h"
 #include "core/base/finding.h"
 #include "core/machine/mend.h"
-#include "core/machine/sentences.h"
+#include "core/machine/rewrite.h"
 
 #include <QLineEdit>
 #include <QWidget>
@@ -15,7 +15,8 @@ namespace badger::app
 
 /// Flows the tokens of a program's sentences over its width. A value is typed over in place, a word
 /// is picked from those that can stand there; what is wrong stands under the sentence in which it
-/// happens. Arrows go from choice to choice, Enter opens one.
+/// happens. Arrows go from choice to choice, Enter opens one; Insert, Delete and Alt with an arrow
+/// add, take out and move the sentence they stand in, and its menu has what else can be done there.
 class SentencePage final : public QWidget
 {
     Q_OBJECT
@@ -32,13 +33,20 @@ public:
     void open(const QString &target);
     /// Where a token stands; empty where there is none of that target.
     QRect areaOf(const QString &target) const;
+    /// The keys stand at the choice of that target from now on.
+    void goTo(const QString &target);
+    /// Where the link stands that adds a rule to a state (none: those that hold always), "+ a state"
+    /// or "+ a reading".
+    QRect areaOfAdd(const QString &what) const;
 
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;
     QSize sizeHint() const override;
 
 signals:
-    void typed(const QString &value, const QString &text);
+    void typed(const QString &target, const QString &text);
+    void rewritten(int sentence, int what); ///< machine::Rewrite
+    void readingWanted(const QPoint &below);
     void chosen(const QString &target, int option);
     void mendTaken(int finding, int way);
     void picked(const QString &target); ///< "reading:ahead", "state:drives"
@@ -50,6 +58,7 @@ protected:
     /// The second press of a double click would take what has moved under it.
     void mouseDoubleClickEvent(QMouseEvent *) override {}
     void keyPressEvent(QKeyEvent *event) override;
+    void contextMenuEvent(QContextMenuEvent *event) override;
     bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
@@ -69,8 +78,17 @@ private:
         int finding = 0;
         int way = 0;
     };
+    /// A link that adds a sentence.
+    struct Add {
+        QRectF area;
+        QString words;
+        QString what;        ///< "rule:drives", "state", "reading"
+        int sentence = -1;   ///< that it is added to
+        machine::Rewrite by = machine::Rewrite::AddRule;
+    };
     struct Layout {
         std::vector<Link> links;
+        std::vector<Add> adds;
         std::vector<Placed> tokens;
         std::vector<Line> lines;
         qreal height = 0.0;
@@ -80,6 +98,12 @@ private:
     const machine::Token &tokenOf(const Placed &placed) const;
     std::vector<int> findingsOf(const machine::Sentence &sentence) const;
     bool isChoice(size_t placed) const;
+    void addLinks(Layout &layout, size_t sentence, qreal &y, qreal width) const;
+    int sentenceAt(const QPointF &position) const;
+    int currentSentence() const;
+    void wish(int sentence, machine::Rewrite what);
+    void openMenu(int sentence, const QPoint &at);
+    void openField(const QString &target, const QString &text, const QRectF &area);
     void openAt(size_t placed);
     void finishField(bool take);
     void paintLine(QPainter &p, const Line &line) const;

@@ -127,6 +127,38 @@ boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assemb
     return {workshop.name, {}, {}, carFacts(car, program, recordsOf(workshop, car))};
 }
 
+std::vector<machine::Readable> readable(const kit::Assembly &car)
+{
+    using rules::Source;
+    std::vector<machine::Readable> all;
+    for (const auto &f : car.fitted()) {
+        const auto &id = f.instance->id;
+        switch (f.part->kind) {
+        case parts::Kind::Ranger: {
+            const auto *carrier = car.find(f.instance->carriedBy);
+            const bool turned = carrier && carrier->part->kind == parts::Kind::Servo;
+            all.push_back({id, Source::Ranger, turned ? carrier->instance->id : std::string()});
+            break;
+        }
+        case parts::Kind::Infrared:
+            all.push_back({id, Source::Digital});
+            break;
+        case parts::Kind::Strip:
+            for (const auto &t : f.part->terminals)
+                if (t.role == parts::Role::DigitalOut)
+                    all.push_back({id + "." + t.name, Source::Digital});
+            break;
+        case parts::Kind::Reflectance:
+        case parts::Kind::Light:
+            all.push_back({id, Source::Analogue});
+            break;
+        default:
+            break;
+        }
+    }
+    return all;
+}
+
 machine::Around around(const kit::Assembly &car, const rules::Program &program,
                        const Pieces<tune::Record> &records)
 {

@@ -6,6 +6,7 @@
 #include "core/boardcode/board_code.h"
 #include "core/kit/assembly.h"
 #include "core/machine/check.h"
+#include "core/machine/rewrite.h"
 #include "core/tune/record.h"
 #include "core/workshop/workshop.h"
 
@@ -32,6 +33,10 @@ machine::CarFacts carFacts(const kit::Assembly &car, const rules::Program &progr
 /// warnings.
 boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assembly &car,
                            const rules::Program &program);
+
+/// The sensors of a car that a program could read, in the order in which they are fitted: rangers,
+/// infrared modules and the outputs of strips, reflectance and light sensors.
+std::vector<machine::Readable> readable(const kit::Assembly &car);
 
 /// The facts for machine::check(): the parts' figures, and over them what was measured. Speeds are
 /// those of the counts that the program asks for.

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The words of a program's sentences that others can stand for.
+#include "core/machine/places.h"
 #include "core/machine/sentences.h"
+#include "core/rules/key_words.h"
 
-#include "core/units/quantity.h"
-
+#include <algorithm>
 #include <array>
-#include <charconv>
-#include <cmath>
+#include <functional>
+#include <set>
 
 namespace badger::machine
 {
@@ -13,244 +15,493 @@ namespace badger::machine
 namespace
 {
 
+using rules::Compare;
+using rules::Source;
+using rules::Test;
 using rules::ValueKind;
 
-/// A target taken apart: "compare:0:1:drives".
-struct Place {
-    std::string what;
-    std::string name;
-    size_t rule = 0;
-    size_t condition = 0;
+constexpr auto none = static_cast<std::size_t>(-1);
+
+/// A place at which one of several words stands.
+struct Open {
+    std::vector<Say> words;
+    std::size_t standing = none;
+    /// Takes one of them; the place is where it was.
+    std::function<void(rules::Program &, std::size_t)> take;
 };
-
-std::optional<Place> placeOf(const std::string &target)
-{
-    const auto colon = target.find(':');
-    if (colon == std::string::npos)
-        return std::nullopt;
-    Place p{target.substr(0, colon), target.substr(colon + 1), 0, 0};
-    if (p.what != "compare")
-        return p;
-    const auto read = [&](size_t &to) {
-        const auto end = p.name.find(':');
-        if (end == std::string::npos)
-            return false;
-        const auto *last = p.name.data() + end;
-        const auto r = std::from_chars(p.name.data(), last, to);
-        p.name.erase(0, end + 1);
-        return r.ec == std::errc();
-    };
-    if (!read(p.rule) || !read(p.condition))
-        return std::nullopt;
-    return p;
-}
-
-template <class Program> auto *rulesAt(Program &program, const std::string &state)
-{
-    if (state.empty())
-        return &program.everywhere;
-    for (auto &s : program.states)
-        if (s.name == state)
-            return &s.rules;
-    return static_cast<decltype(&program.everywhere)>(nullptr);
-}
-
-template <class Program> auto *conditionAt(Program &program, const Place &p)
-{
-    auto *all = rulesAt(program, p.name);
-    using Result = decltype(&all->front().when.front());
-    return all && p.rule < all->size() && p.condition < (*all)[p.rule].when.size()
-               ? &(*all)[p.rule].when[p.condition]
-               : Result(nullptr);
-}
-
-template <class List> auto *find(List &list, const std::string &name)
-{
-    for (auto &one : list)
-        if (one.name == name)
-            return &one;
-    return static_cast<decltype(&list.front())>(nullptr);
-}
 
 constexpr std::array policies = {rules::NoEcho::Clear, rules::NoEcho::Blocked,
                                  rules::NoEcho::HoldLast, rules::NoEcho::Stop,
                                  rules::NoEcho::Ignore};
+constexpr std::array lengths = {units::Unit::Centimetre, units::Unit::Millimetre,
+                                units::Unit::Inch};
+constexpr std::array medians = {1, 3, 5, 7};
+constexpr std::array bauds = {1200, 9600, 38400, 115200};
 
-bool opposite(rules::Compare a, rules::Compare b)
+template <class All, class One> std::size_t indexIn(const All &all, const One &one)
 {
-    using rules::Compare;
-    return (a == Compare::Less && b == Compare::GreaterOrEqual) ||
-           (a == Compare::GreaterOrEqual && b == Compare::Less) ||
-           (a == Compare::LessOrEqual && b == Compare::Greater) ||
-           (a == Compare::Greater && b == Compare::LessOrEqual);
+    const auto it = std::find(all.begin(), all.end(), one);
+    return it == all.end() ? none : static_cast<std::size_t>(it - all.begin());
 }
 
-rules::Compare oppositeOf(rules::Compare c)
+bool isEcho(const rules::Reading &r)
 {
-    using rules::Compare;
-    for (const auto other :
-         {Compare::Less, Compare::LessOrEqual, Compare::Greater, Compare::GreaterOrEqual})
-        if (opposite(c, other))
-            return other;
-    return c;
+    return r.source == Source::Ranger || r.source == Source::Scan;
 }
 
-} // namespace
-
-std::size_t standing(const rules::Program &program, const std::string &target)
+Open ofReading(const rules::Program &program, const std::string &what, std::size_t at)
 {
-    constexpr auto none = static_cast<std::size_t>(-1);
-    const auto p = placeOf(target);
-    if (!p)
-        return none;
-    if (const auto *r = program.reading(p->name)) {
-        if (p->what == "policy")
-            for (size_t i = 0; i < policies.size(); ++i)
-                if (r->noEcho == policies[i])
-                    return i;
-        if (p->what == "ties")
-            return r->choice && r->choice->lastOfTies ? 1 : 0;
-        if (p->what == "beyond")
-            return static_cast<std::size_t>(r->choice.value_or(rules::Choice{}).beyond);
-        if (p->what == "seeks")
-            return r->seeks == rules::Shade::Dark ? 0 : 1;
-        if (p->what == "level")
-            return r->lightLevel ? static_cast<std::size_t>(*r->lightLevel) : none;
+    const auto &r = program.readings[at];
+    const auto choice = r.choice.value_or(rules::Choice{});
+    const auto with = [at](auto change) {
+        return [at, change](rules::Program &p, std::size_t o) { change(p.readings[at], o); };
+    };
+    const auto chosen = [](rules::Reading &reading) -> rules::Choice & {
+        return reading.choice ? *reading.choice : reading.choice.emplace();
+    };
+    if (what == "policy")
+        return {{say("clear"), say("blocked"), say("the last reading"), say("stop"),
+                 say("nothing: the pass is skipped")},
+                indexIn(policies, r.noEcho),
+                with([](rules::Reading &to, std::size_t o) { to.noEcho = policies[o]; })};
+    if (what == "ties")
+        return {{say("first"), say("last")},
+                choice.lastOfTies ? 1U : 0U,
+                with([=](rules::Reading &to, std::size_t o) { chosen(to).lastOfTies = o == 1; })};
+    if (what == "beyond")
+        return {{say("no echo"), say("the limit"), Say("0")},
+                static_cast<std::size_t>(choice.beyond),
+                with([=](rules::Reading &to, std::size_t o) {
+                    chosen(to).beyond = static_cast<rules::Beyond>(o);
+                })};
+    if (what == "seeks")
+        return {{say("dark"), say("light")},
+                r.seeks == rules::Shade::Dark ? 0U : 1U,
+                with([](rules::Reading &to, std::size_t o) {
+                    to.seeks = o == 0 ? rules::Shade::Dark : rules::Shade::Light;
+                })};
+    if (what == "level")
+        return {{Say("0"), Say("1")},
+                r.lightLevel ? static_cast<std::size_t>(*r.lightLevel) : none,
+                with([](rules::Reading &to, std::size_t o) {
+                    to.lightLevel = static_cast<int>(o);
+                })};
+    if (what == "numbers")
+        return {{say("whole"), say("fractions of")},
+                r.number == rules::NumberType::Whole ? 0U : 1U,
+                with([](rules::Reading &to, std::size_t o) {
+                    to.number = o == 0 ? rules::NumberType::Whole : rules::NumberType::Fraction;
+                })};
+    if (what == "median")
+        return {{say("once"), say("as the median of 3"), say("as the median of 5"),
+                 say("as the median of 7")},
+                indexIn(medians, r.medianOf),
+                with([](rules::Reading &to, std::size_t o) { to.medianOf = medians[o]; })};
+    if (what == "bits")
+        return {{say("32 bits"), say("16 bits")},
+                r.timeBits == 32 ? 0U : 1U,
+                with([](rules::Reading &to, std::size_t o) { to.timeBits = o == 0 ? 32 : 16; })};
+    if (what == "unit") // one program keeps one unit
+        return {{Say("cm"), Say("mm"), Say("in")}, indexIn(lengths, r.unit),
+                [](rules::Program &p, std::size_t o) {
+                    for (auto &to : p.readings)
+                        if (isEcho(to) || indexIn(lengths, to.unit) != none)
+                            to.unit = lengths[o];
+                }};
+    return {};
+}
+
+Compare oppositeOf(Compare c)
+{
+    switch (c) {
+    case Compare::Less:
+        return Compare::GreaterOrEqual;
+    case Compare::LessOrEqual:
+        return Compare::Greater;
+    case Compare::Greater:
+        return Compare::LessOrEqual;
+    case Compare::GreaterOrEqual:
+        break;
     }
-    if (const auto *s = program.state(p->name); s && p->what == "stand")
-        return s->motion.wheels == rules::Wheels::Brake ? 0 : 1;
-    if (const auto *s = program.state(p->name); s && p->what == "wait" && s->wait)
-        return s->wait->kind == rules::WaitKind::Blocking ? 0 : 1;
-    if (p->what == "actions")
-        return program.actionsKind == rules::WaitKind::Blocking ? 0 : 1;
-    if (const auto *c = p->what == "compare" ? conditionAt(program, *p) : nullptr)
-        return c->compare == rules::Compare::LessOrEqual ||
-                       c->compare == rules::Compare::GreaterOrEqual
-                   ? 0
-                   : 1;
-    return none;
+    return Compare::Less;
 }
 
-std::vector<Say> options(const rules::Program &program, const std::string &target)
+/// Of two rules that are each other's opposite at one limit both follow.
+void compareSo(rules::Program &program, const Place &p, Compare wanted)
+{
+    auto *c = conditionAt(program, p);
+    const auto was = c->compare;
+    for (auto &rule : *rulesAt(program, p.name))
+        for (auto &other : rule.when)
+            if (&other != c && other.test == c->test && other.reading == c->reading &&
+                other.value == c->value && other.compare == oppositeOf(was))
+                other.compare = oppositeOf(wanted);
+    c->compare = wanted;
+}
+
+Open compare(const rules::Condition &c, const Place &p)
+{
+    static constexpr std::array all = {Compare::LessOrEqual, Compare::Less, Compare::GreaterOrEqual,
+                                       Compare::Greater};
+    return {{Say("≤"), Say("<"), Say("≥"), Say(">")}, indexIn(all, c.compare),
+            [p](rules::Program &to, std::size_t o) { compareSo(to, p, all[o]); }};
+}
+
+/// Which reading a condition is about, and what it asks of it.
+Open subject(const rules::Program &program, const rules::Condition &c, const Place &p)
+{
+    Open open;
+    std::vector<rules::Condition> asks;
+    const auto add = [&](Say words, rules::Condition ask) {
+        const bool same = ask.test == c.test && (ask.test == Test::Since || ask.reading == c.reading);
+        if (same && (ask.test != Test::Than || ask.other == c.other))
+            open.standing = open.words.size();
+        open.words.push_back(std::move(words));
+        asks.push_back(std::move(ask));
+    };
+    const auto ask = [](Test test, const std::string &reading, const std::string &other = {}) {
+        rules::Condition made;
+        made.test = test;
+        made.reading = reading;
+        made.other = other;
+        return made;
+    };
+    for (const auto &r : program.readings) {
+        if (kindOf(program, r))
+            add(r.name, ask(Test::Number, r.name));
+        else if (r.source == Source::Key)
+            add(say("the key"), ask(Test::Key, r.name, "ahead"));
+        else
+            add(r.name, ask(c.test == Test::Unseen && c.reading == r.name ? Test::Unseen
+                                                                          : Test::Seen,
+                            r.name));
+        if (r.source == Source::Scan)
+            add(say("the angle of {}", r.name), ask(Test::Angle, r.name));
+        if (r.source == Source::Pick && !r.of.empty())
+            add(say("which one {} is", r.name), ask(Test::Which, r.name, r.of.front()));
+        if (isEcho(r) || r.source == Source::Pick || r.source == Source::Key)
+            add(say("the echo of {}", r.name), ask(Test::Lost, r.name));
+    }
+    for (const auto &a : program.readings)
+        for (const auto &b : program.readings)
+            if (&a != &b && kindOf(program, a) && kindOf(program, a) == kindOf(program, b) &&
+                a.unit == b.unit && a.source != Source::Pick && b.source != Source::Pick)
+                add(say("{} against {}", a.name, b.name), ask(Test::Than, a.name, b.name));
+    for (const auto &memo : program.memos)
+        add(say("the last {}", memo.name), ask(Test::Remembered, memo.name, memo.first));
+    add(say("the time"), ask(Test::Since, {}));
+    open.take = [p, asks](rules::Program &to, std::size_t o) {
+        auto *at = conditionAt(to, p);
+        auto made = asks[o];
+        made.times = at->times;
+        made.compare = made.test == Test::Than ? Compare::Greater : at->compare;
+        const auto *r = to.reading(made.reading);
+        const auto was = at->value;
+        switch (made.test) {
+        case Test::Number:
+            made.value = valueFor(to, *kindOf(to, *r), was, "compared with " + made.reading);
+            break;
+        case Test::Angle:
+            made.value = valueFor(to, ValueKind::Angle, was, "compared with the angle");
+            break;
+        case Test::Lost:
+            made.value = valueFor(to, ValueKind::Times, was, "so many readings without an echo");
+            break;
+        case Test::Since:
+            made.value = valueFor(to, ValueKind::Duration, was, "so long in one state");
+            break;
+        default:
+            break;
+        }
+        *conditionAt(to, p) = std::move(made);
+    };
+    return open;
+}
+
+Open ofCondition(const rules::Program &program, const Place &p)
+{
+    const auto *c = conditionAt(program, p);
+    if (c == nullptr)
+        return {};
+    const auto with = [p](auto change) {
+        return [p, change](rules::Program &to, std::size_t o) { change(*conditionAt(to, p), o); };
+    };
+    const auto oneOf = [&](const std::vector<std::string> &names) {
+        Open open{{}, indexIn(names, c->other), with([names](rules::Condition &to, std::size_t o) {
+                      to.other = names[o];
+                  })};
+        for (const auto &name : names)
+            open.words.emplace_back(name);
+        return open;
+    };
+    if (p.what == "compare")
+        return compare(*c, p);
+    if (p.what == "of")
+        return subject(program, *c, p);
+    if (p.what == "seen")
+        return {{say("sees it"), say("does not see it")},
+                c->test == Test::Unseen ? 1U : 0U,
+                with([](rules::Condition &to, std::size_t o) {
+                    to.test = o == 0 ? Test::Seen : Test::Unseen;
+                })};
+    if (p.what == "side")
+        return {{say("beyond"), say("below")},
+                c->compare == Compare::Greater || c->compare == Compare::GreaterOrEqual ? 0U : 1U,
+                with([](rules::Condition &to, std::size_t o) {
+                    to.compare = o == 0 ? Compare::Greater : Compare::Less;
+                })};
+    if (p.what == "key")
+        return oneOf({rules::commandWords.begin(), rules::commandWords.end()});
+    if (const auto *r = program.reading(c->reading); r && p.what == "which")
+        return oneOf(r->of);
+    if (p.what == "said") {
+        std::set<std::string> words = {c->other};
+        if (const auto *memo = find(program.memos, c->reading))
+            words.insert(memo->first);
+        for (const auto &s : program.states)
+            for (const auto &a : s.actions)
+                if (a.does == rules::Does::Remember && a.what == c->reading)
+                    words.insert(a.value);
+        words.erase(std::string());
+        return oneOf({words.begin(), words.end()});
+    }
+    return {};
+}
+
+Open stateNamed(const rules::Program &program, const std::string &standing,
+                std::function<void(rules::Program &, const std::string &)> take)
+{
+    Open open;
+    for (const auto &s : program.states) {
+        if (s.name == standing)
+            open.standing = open.words.size();
+        open.words.emplace_back(s.name);
+    }
+    open.take = [take = std::move(take)](rules::Program &p, std::size_t o) {
+        take(p, p.states[o].name);
+    };
+    return open;
+}
+
+Open ofRule(const rules::Program &program, const Place &p)
+{
+    const auto *rule = ruleAt(program, p);
+    if (rule == nullptr)
+        return {};
+    const auto with = [p](auto change) {
+        return [p, change](rules::Program &to, std::size_t o) { change(*ruleAt(to, p), o); };
+    };
+    if (p.what == "go")
+        return stateNamed(program, rule->go, [p](rules::Program &to, const std::string &state) {
+            ruleAt(to, p)->go = state;
+        });
+    if (p.what == "ends")
+        return {{say("and the pass ends"), say("and the next rule is tested on the same readings")},
+                rule->endsPass ? 0U : 1U,
+                with([](rules::Rule &to, std::size_t o) { to.endsPass = o == 0; })};
+    if (p.what == "any")
+        return {{say("and"), say("or")},
+                rule->any ? 1U : 0U,
+                with([](rules::Rule &to, std::size_t o) { to.any = o == 1; })};
+    if (p.what == "again")
+        return {{say("where it goes on"), say("where it begins anew")},
+                rule->again ? 1U : 0U,
+                with([](rules::Rule &to, std::size_t o) { to.again = o == 1; })};
+    return {};
+}
+
+/// What a pair of wheels can do, as it stands in a heading.
+struct Moves {
+    rules::Wheels wheels;
+    int left;
+    int right;
+};
+constexpr std::array moves = {
+    Moves{rules::Wheels::Brake, 0, 0},  Moves{rules::Wheels::Coast, 0, 0},
+    Moves{rules::Wheels::Drive, 1, 1},  Moves{rules::Wheels::Drive, -1, -1},
+    Moves{rules::Wheels::Drive, 0, 1},  Moves{rules::Wheels::Drive, 1, 0},
+    Moves{rules::Wheels::Drive, -1, 1}, Moves{rules::Wheels::Drive, 1, -1}};
+
+void move(rules::Program &program, std::size_t state, const Moves &wanted)
+{
+    auto &motion = program.states[state].motion;
+    const bool turns = wanted.left != wanted.right;
+    std::string speed = !motion.left.speed.empty() ? motion.left.speed : motion.right.speed;
+    if (speed.empty() && wanted.wheels == rules::Wheels::Drive)
+        speed = turns && program.value("turn-speed")
+                    ? "turn-speed"
+                    : valueFor(program, ValueKind::Speed, "speed", "PWM count while driving");
+    auto &to = program.states[state].motion;
+    to.wheels = wanted.wheels;
+    to.left.sense = wanted.left;
+    to.right.sense = wanted.right;
+    to.left.speed = wanted.left != 0 ? speed : std::string();
+    to.right.speed = wanted.right != 0 ? speed : std::string();
+    to.proportion.reset();
+}
+
+Open ofState(const rules::Program &program, const std::string &what, std::size_t at)
+{
+    const auto &s = program.states[at];
+    if (what == "motion") {
+        Open open;
+        for (const auto &m : moves) {
+            rules::Motion motion;
+            motion.wheels = m.wheels;
+            motion.left.sense = m.left;
+            motion.right.sense = m.right;
+            if (!s.motion.proportion && s.motion.wheels == m.wheels &&
+                (m.wheels != rules::Wheels::Drive ||
+                 (s.motion.left.sense == m.left && s.motion.right.sense == m.right)))
+                open.standing = open.words.size();
+            open.words.push_back(rules::words(motion));
+        }
+        open.take = [at](rules::Program &p, std::size_t o) { move(p, at, moves[o]); };
+        return open;
+    }
+    if (what == "wait" && s.wait)
+        return {{say("blindly"), say("while passes go on")},
+                s.wait->kind == rules::WaitKind::Blocking ? 0U : 1U,
+                [at](rules::Program &p, std::size_t o) {
+                    p.states[at].wait->kind =
+                        o == 0 ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
+                }};
+    if (what == "then" && s.wait)
+        return stateNamed(program, s.wait->then,
+                          [at](rules::Program &p, const std::string &state) {
+                              p.states[at].wait->then = state;
+                          });
+    return {};
+}
+
+Open ofProgram(const rules::Program &program, const std::string &what)
+{
+    using rules::WaitKind;
+    const auto kind = [](std::size_t o) { return o == 0 ? WaitKind::Blocking : WaitKind::Timed; };
+    if (what == "actions")
+        return {{say("waits"), say("goes on with its passes")},
+                program.actionsKind == WaitKind::Blocking ? 0U : 1U,
+                [kind](rules::Program &p, std::size_t o) { p.actionsKind = kind(o); }};
+    if (what == "pause")
+        return {{say("After each pass it waits"), say("From pass to pass it takes at least")},
+                program.passWaitKind == WaitKind::Blocking ? 0U : 1U,
+                [kind](rules::Program &p, std::size_t o) { p.passWaitKind = kind(o); }};
+    if (what == "prints") {
+        Open open{{say("nothing")}, 0, {}};
+        for (const int baud : bauds) {
+            if (program.prints.on && program.prints.baud == baud)
+                open.standing = open.words.size();
+            open.words.push_back(say("a line a pass at {} baud", baud));
+        }
+        if (program.prints.on && open.standing == 0)
+            open.standing = none;
+        open.take = [](rules::Program &p, std::size_t o) {
+            p.prints.on = o > 0;
+            if (o > 0)
+                p.prints.baud = bauds[o - 1];
+        };
+        return open;
+    }
+    return {};
+}
+
+Open openAt(const rules::Program &program, const std::string &target)
 {
     const auto p = placeOf(target);
     if (!p)
         return {};
-    if (p->what == "policy")
-        return {say("clear"), say("blocked"), say("the last reading"), say("stop"),
-                say("nothing: the pass is skipped")};
-    if (p->what == "ties")
-        return {say("first"), say("last")};
-    if (p->what == "beyond")
-        return {say("no echo"), say("the limit"), say("0")};
-    if (p->what == "seeks")
-        return {say("dark"), say("light")};
-    if (p->what == "level")
-        return {Say("0"), Say("1")};
-    if (p->what == "stand")
-        return {say("stands, braked"), say("stands, coasting")};
-    if (const auto *s = program.state(p->name); s && p->what == "wait" && s->wait)
-        return {say("blindly"), say("while passes go on")};
-    if (p->what == "actions")
-        return {say("waits"), say("goes on with its passes")};
-    if (p->what == "compare")
-        if (const auto *c = conditionAt(program, *p)) {
-            const bool below =
-                c->compare == rules::Compare::Less || c->compare == rules::Compare::LessOrEqual;
-            return below ? std::vector<Say>{Say("≤"), Say("<")}
-                         : std::vector<Say>{Say("≥"), Say(">")};
-        }
-    return {};
+    if (numbersIn(p->what) == 2)
+        return ofCondition(program, *p);
+    if (numbersIn(p->what) == 1)
+        return ofRule(program, *p);
+    if (p->what == "motion" || p->what == "wait" || p->what == "then") {
+        const auto *s = program.state(p->name);
+        return s ? ofState(program, p->what, static_cast<std::size_t>(s - program.states.data()))
+                 : Open();
+    }
+    if (p->name.empty())
+        return ofProgram(program, p->what);
+    const auto *r = program.reading(p->name);
+    return r ? ofReading(program, p->what, static_cast<std::size_t>(r - program.readings.data()))
+             : Open();
+}
+
+} // namespace
+
+std::string valueFor(rules::Program &program, ValueKind kind, const std::string &wish,
+                     const std::string &meaning)
+{
+    if (const auto *v = program.value(wish); v && v->kind == kind)
+        return wish;
+    for (const auto &v : program.values)
+        if (v.kind == kind && (kind == ValueKind::Speed || v.meaning == meaning))
+            return v.name;
+    const auto name = freeName(program.values, wish.empty() || program.value(wish) ? "limit" : wish);
+    program.values.push_back({name, meaning, kind, std::nullopt});
+    return name;
+}
+
+std::optional<ValueKind> kindOf(const rules::Program &program, const rules::Reading &reading)
+{
+    switch (reading.source) {
+    case Source::Ranger:
+    case Source::Scan:
+        return ValueKind::Distance;
+    case Source::Analogue:
+        return reading.scale == rules::Scale::Raw          ? ValueKind::Count
+               : reading.scale == rules::Scale::Normalised ? ValueKind::Share
+                                                           : ValueKind::Distance;
+    case Source::Pick:
+    case Source::Difference: {
+        const auto *first = reading.of.empty() ? nullptr : program.reading(reading.of.front());
+        return first && first->source != Source::Pick && first->source != Source::Difference
+                   ? kindOf(program, *first)
+                   : std::nullopt;
+    }
+    case Source::Digital:
+    case Source::Button:
+    case Source::Key:
+        break;
+    }
+    return std::nullopt;
+}
+
+rules::Condition conditionOn(rules::Program &program, const std::string &reading)
+{
+    rules::Condition c;
+    c.reading = reading;
+    const auto *r = program.reading(reading);
+    const auto kind = r ? kindOf(program, *r) : std::nullopt;
+    if (kind) {
+        const auto name = freeName(program.values, "limit");
+        program.values.push_back({name, "compared with " + reading, *kind, std::nullopt});
+        c.value = name;
+    } else if (r && r->source == Source::Key) {
+        c.test = Test::Key;
+        c.other = "ahead";
+    } else {
+        c.test = Test::Seen;
+    }
+    return c;
+}
+
+std::size_t standing(const rules::Program &program, const std::string &target)
+{
+    return openAt(program, target).standing;
+}
+
+std::vector<Say> options(const rules::Program &program, const std::string &target)
+{
+    return openAt(program, target).words;
 }
 
 bool choose(rules::Program &program, const std::string &target, std::size_t option)
 {
-    const auto p = placeOf(target);
-    if (!p || option >= options(program, target).size())
+    const auto open = openAt(program, target);
+    if (option >= open.words.size())
         return false;
-    if (auto *r = find(program.readings, p->name)) {
-        if (p->what == "policy")
-            r->noEcho = policies[option];
-        else if (p->what == "ties")
-            (r->choice ? *r->choice : r->choice.emplace()).lastOfTies = option == 1;
-        else if (p->what == "beyond")
-            (r->choice ? *r->choice : r->choice.emplace()).beyond =
-                static_cast<rules::Beyond>(option);
-        else if (p->what == "seeks")
-            r->seeks = option == 0 ? rules::Shade::Dark : rules::Shade::Light;
-        else if (p->what == "level")
-            r->lightLevel = static_cast<int>(option);
-        if (p->what != "compare" && p->what != "stand" && p->what != "wait" && p->what != "actions")
-            return true;
-    }
-    if (auto *s = find(program.states, p->name); s && p->what == "stand") {
-        s->motion.wheels = option == 0 ? rules::Wheels::Brake : rules::Wheels::Coast;
-        return true;
-    }
-    const auto kind = option == 0 ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
-    if (auto *s = find(program.states, p->name); s && p->what == "wait" && s->wait) {
-        s->wait->kind = kind;
-        return true;
-    }
-    if (p->what == "actions") {
-        program.actionsKind = kind;
-        return true;
-    }
-    auto *c = p->what == "compare" ? conditionAt(program, *p) : nullptr;
-    if (c == nullptr)
-        return false;
-    using rules::Compare;
-    const bool below = c->compare == Compare::Less || c->compare == Compare::LessOrEqual;
-    const auto wanted = below ? (option == 0 ? Compare::LessOrEqual : Compare::Less)
-                              : (option == 0 ? Compare::GreaterOrEqual : Compare::Greater);
-    const auto was = c->compare;
-    for (auto &rule : *rulesAt(program, p->name))
-        for (auto &other : rule.when)
-            if (&other != c && other.test == c->test && other.reading == c->reading &&
-                other.value == c->value && opposite(other.compare, was))
-                other.compare = oppositeOf(wanted);
-    c->compare = wanted;
+    open.take(program, option);
     return true;
-}
-
-Result<void> typeOver(rules::Program &program, const std::string &name, const std::string &typed)
-{
-    auto *v = find(program.values, name);
-    if (v == nullptr)
-        return fail(Error::Kind::Missing, say("value '{}'", name), say("there is no such value"));
-    using units::Dimension;
-    const auto kind = v->kind;
-    const auto dimension = kind == ValueKind::Distance ? Dimension::Length
-                           : kind == ValueKind::Duration || kind == ValueKind::PerDegree
-                               ? Dimension::Time
-                           : kind == ValueKind::Angle ? Dimension::Angle
-                                                      : Dimension::PwmCounts;
-    if (kind != ValueKind::Distance && kind != ValueKind::Duration &&
-        kind != ValueKind::PerDegree) {
-        double bare = 0.0;
-        auto text = typed;
-        for (auto &ch : text)
-            ch = ch == ',' ? '.' : ch;
-        if (kind == ValueKind::Angle)
-            while (!text.empty() &&
-                   (static_cast<unsigned char>(text.back()) > 126 ||
-                    std::isalpha(static_cast<unsigned char>(text.back())) || text.back() == ' '))
-                text.pop_back();
-        const auto *end = text.data() + text.size();
-        const auto read = std::from_chars(text.data(), end, bare);
-        if (read.ec != std::errc() || read.ptr != end || !std::isfinite(bare))
-            return fail(Error::Kind::Malformed, say("value '{}'", name),
-                        say("'{}' is no number", typed), say("write a bare number"));
-        v->si = bare;
-    } else {
-        const auto si =
-            units::parse(typed.substr(0, typed.find("/deg")), dimension, "value '" + name + "'");
-        if (!si)
-            return tl::unexpected(si.error());
-        v->si = *si;
-    }
-    v->suggested = false;
-    return {};
 }
 
 } // namespace badger::machine

@@ -47,17 +47,35 @@ bool isMended(const rules::Program &copy, const Around &around, const Finding &f
     return true;
 }
 
+/// Words that say how a thing is done; those that would make another program of it are no mends.
+bool mayMend(const Token &token)
+{
+    for (const auto *w : {"policy:", "ties:", "beyond:", "seeks:", "level:", "wait:", "actions:",
+                          "compare:", "ends:", "bits:"})
+        if (token.target.starts_with(w))
+            return true;
+    return false;
+}
+
+/// Of a comparison only the limit itself may change its side.
+bool turnsRound(const Token &token, std::size_t standing, std::size_t option)
+{
+    return token.target.starts_with("compare:") && standing / 2 != option / 2;
+}
+
 void addWords(const rules::Program &program, std::vector<Mend> &all)
 {
     std::set<std::string> seen;
     for (const auto &sentence : sentences(program))
         for (const auto &token : sentence.tokens) {
-            if (token.kind != Token::Kind::Word || !seen.insert(token.target).second)
+            if (token.kind != Token::Kind::Word || !mayMend(token) ||
+                !seen.insert(token.target).second)
                 continue;
             const auto words = options(program, token.target);
+            const auto now = standing(program, token.target);
             for (std::size_t i = 0; i < words.size(); ++i) {
                 auto copy = program;
-                if (!choose(copy, token.target, i) || copy == program)
+                if (turnsRound(token, now, i) || !choose(copy, token.target, i) || copy == program)
                     continue;
                 all.push_back(
                     {sentence.kind == Sentence::Kind::Rule

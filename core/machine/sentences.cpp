@@ -2,12 +2,9 @@
 #include "core/machine/sentences.h"
 
 #include "core/base/named.h"
-#include "core/rules/key_words.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
-#include <charconv>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace badger::machine
@@ -46,6 +43,8 @@ Say valueText(const rules::Value &v)
     return Say(number(*v.si, 3));
 }
 
+constexpr std::size_t motions = 8; ///< that a heading can say
+
 /// Writes one program down.
 class Page
 {
@@ -58,6 +57,7 @@ public:
             reading(r);
         doings();
         pause();
+        prints();
         if (!m_program.everywhere.empty()) {
             begin(Sentence::Kind::Heading, {});
             text(say("Always"));
@@ -71,7 +71,7 @@ public:
 private:
     void begin(Sentence::Kind kind, std::string about)
     {
-        m_all.push_back({kind, {}, std::move(about), 0, -1});
+        m_all.push_back({kind, {}, std::move(about), {}, 0, -1});
     }
     void text(Say words)
     {
@@ -98,6 +98,29 @@ private:
         const auto at = standing(m_program, target);
         word(at < all.size() ? all[at] : say("choose"), std::move(target), at >= all.size());
     }
+    void typed(Say words, std::string target, bool unset)
+    {
+        m_all.back().tokens.push_back({Token::Kind::Value, unset ? say("…") : std::move(words),
+                                       std::move(target), unset});
+    }
+    /// How an echo becomes a number.
+    void echoNumber(const rules::Reading &r)
+    {
+        chosen("median:" + r.name);
+        text(say("in"));
+        chosen("numbers:" + r.name);
+        chosen("unit:" + r.name);
+        text(say(", up to"));
+        typed(r.limit_m ? Say(quantity(*r.limit_m, Unit::Centimetre, 2)) : Say(),
+              "limit:" + r.name, !r.limit_m);
+        text(say("in air of"));
+        typed(r.air_degC ? Say(quantity(*r.air_degC, Unit::Celsius, 1)) : Say(), "air:" + r.name,
+              !r.air_degC);
+        if (r.timeBits != 32) {
+            text(say(", its time kept in"));
+            chosen("bits:" + r.name);
+        }
+    }
     void reading(const rules::Reading &r)
     {
         begin(Sentence::Kind::Line, "reading:" + r.name);
@@ -106,11 +129,13 @@ private:
         case Source::Ranger:
             text(r.everyPass ? say("In every pass it reads") : say("When it looks it reads"));
             name(r.name, "reading:" + r.name);
+            echoNumber(r);
             swivel(r);
             break;
         case Source::Scan:
             text(say("When it looks round it reads"));
             name(r.name, "reading:" + r.name);
+            echoNumber(r);
             swivel(r);
             text(r.choice && r.choice->nearest ? say("and takes the nearest; of equal ones the")
                                                : say("and takes the farthest; of equal ones the"));
@@ -177,10 +202,10 @@ private:
             return;
         std::vector<Say> angles;
         for (const double a : r.swivel->angles_deg)
-            angles.push_back(Say(number(a, 1)));
-        text(r.swivel->angles_deg.size() == 1
-                 ? say("with the servo at {}°,", joined(angles, ", "))
-                 : say("with the servo at {}° in turn,", joined(angles, ", ")));
+            angles.push_back(Say(number(a, 1)) + Say("°"));
+        text(say(", with the servo at"));
+        typed(joined(angles, ", "), "angles:" + r.name, angles.empty());
+        text(angles.size() == 1 ? Say(",") : say("in turn,"));
         value(r.swivel->dwell);
         text(say("after it was sent there"));
     }
@@ -211,60 +236,61 @@ private:
         if (m_program.passWait.empty())
             return;
         begin(Sentence::Kind::Line, "value:" + m_program.passWait);
-        text(say("After each pass it waits"));
+        chosen("pause:");
         value(m_program.passWait);
+        text(Say("."));
+    }
+
+    void prints()
+    {
+        begin(Sentence::Kind::Line, "prints");
+        text(say("It prints"));
+        chosen("prints:");
         text(Say("."));
     }
 
     void condition(const rules::Condition &c, const std::string &place)
     {
+        if (c.test == Test::Since)
+            value(c.value);
+        else
+            chosen("of:" + place);
         switch (c.test) {
         case Test::Number:
-            name(c.reading, "reading:" + c.reading);
-            chosen("compare:" + place);
-            value(c.value);
-            break;
         case Test::Angle:
-            text(say("the angle of"));
-            name(c.reading, "reading:" + c.reading);
             chosen("compare:" + place);
             value(c.value);
             break;
         case Test::Which:
-            name(c.reading, "reading:" + c.reading);
-            text(say("is {}", c.other));
+            text(say("is"));
+            chosen("which:" + place);
             break;
         case Test::Than:
-            name(c.reading, "reading:" + c.reading);
-            text(say("is more than"));
+            text(say(": the first is more than"));
             value(c.value);
-            text(c.compare == rules::Compare::Less || c.compare == rules::Compare::LessOrEqual
-                     ? say("below")
-                     : say("beyond"));
-            name(c.other, "reading:" + c.other);
+            chosen("side:" + place);
+            text(say("the other"));
             break;
         case Test::Seen:
-            name(c.reading, "reading:" + c.reading);
-            text(say("sees it"));
-            break;
         case Test::Unseen:
-            name(c.reading, "reading:" + c.reading);
-            text(say("does not see it"));
+            chosen("seen:" + place);
             break;
         case Test::Key:
-            text(say("the key is {}", c.other));
+            text(say("is"));
+            chosen("key:" + place);
             break;
         case Test::Remembered:
-            text(say("the last {} was {}", c.reading, c.other));
+            text(say("was"));
+            chosen("said:" + place);
             break;
         case Test::Lost:
-            name(c.reading, "reading:" + c.reading);
-            text(say("had no echo"));
+            text(say("was missing"));
             value(c.value);
             text(say("times"));
             break;
         case Test::Since:
-            value(c.value);
+            text(say("of"));
+            chosen("of:" + place);
             text(say("have gone by"));
             break;
         }
@@ -280,23 +306,33 @@ private:
         for (size_t i = 0; i < all.size(); ++i) {
             const auto &rule = all[i];
             begin(Sentence::Kind::Rule, fmt::format("rule:{}/{}", state, rule.name));
+            m_all.back().state = state;
             m_all.back().number = static_cast<int>(i) + 1;
             const auto *to = m_program.state(rule.go);
             m_all.back().go = to ? static_cast<int>(to - m_program.states.data()) : -1;
+            const auto at = fmt::format("{}:{}", i, state);
             if (rule.when.empty())
                 text(i == 0 ? say("At once") : say("otherwise"));
             else
                 text(i == 0 ? say("When") : say("else when"));
             for (size_t k = 0; k < rule.when.size(); ++k) {
                 if (k > 0)
-                    text(rule.any ? say("or") : say("and"));
+                    chosen("any:" + at);
                 condition(rule.when[k], fmt::format("{}:{}:{}", i, k, state));
             }
             text(Say("→"));
-            name(rule.go, "state:" + rule.go);
+            chosen("go:" + at);
+            if (rule.again || (to && mayBeginAnew(*to, state)))
+                chosen("again:" + at);
             if (!rule.endsPass)
-                text(say(", then the next rule is tested on the same readings"));
+                chosen("ends:" + at);
         }
+    }
+
+    /// A state that does something on its way in, and that a rule can lead to from itself.
+    static bool mayBeginAnew(const rules::State &to, const std::string &state)
+    {
+        return to.name == state && (!to.actions.empty() || to.wait);
     }
 
     void motion(const rules::Motion &m)
@@ -333,12 +369,10 @@ private:
         m_all.back().go = index;
         name(s.name, "state:" + s.name);
         text(Say("·"));
-        if (s.motion.wheels == rules::Wheels::Drive && english(rules::words(s.motion)) == s.name)
-            text(s.motion.left.sense > 0 ? say("ahead") : say("backward"));
-        else if (s.motion.wheels == rules::Wheels::Drive)
+        if (s.motion.proportion || standing(m_program, "motion:" + s.name) >= motions)
             text(rules::words(s.motion));
         else
-            chosen("stand:" + s.name);
+            chosen("motion:" + s.name);
         motion(s.motion);
         for (const auto &a : s.actions)
             action(a);
@@ -395,7 +429,7 @@ private:
         }
         chosen("wait:" + state);
         text(Say("→"));
-        name(w.then, "state:" + w.then);
+        chosen("then:" + state);
     }
 
     const rules::Program &m_program;

@@ -16,7 +16,8 @@ struct Token {
     enum class Kind {
         Text,  ///< says itself
         Name,  ///< of a reading or a state: a click shows it
-        Value, ///< target "value:NAME", can be typed over
+        Value, ///< can be typed over: target "value:NAME", or "limit:", "air:", "angles:" of a
+               ///< reading, or "name:" of a state
         Word   ///< one of options(program, target)
     } kind = Kind::Text;
     Say text;
@@ -32,6 +33,7 @@ struct Sentence {
     } kind = Kind::Line;
     std::vector<Token> tokens;
     std::string about; ///< "reading:ahead", "state:drives", "rule:drives/near"
+    std::string state; ///< that a rule stands in; empty: it holds always
     int number = 0;    ///< of a rule in its list, from 1
     int go = -1;       ///< the state that a rule leads to, or that a heading is of
 };
@@ -46,11 +48,15 @@ std::vector<Say> options(const rules::Program &program, const std::string &targe
 /// Which of them stands there; beyond the last where none does: it is unset.
 std::size_t standing(const rules::Program &program, const std::string &target);
 /// Takes the option of that number. Of two rules that are each other's opposite at one limit both
-/// follow, so that no hole is made by changing one. False: there is no such place or option.
+/// follow, so that no hole is made by changing one; a condition on another reading asks what can be
+/// asked of it, with a value that is not chosen where none fits. False: there is no such place or
+/// option.
 bool choose(rules::Program &program, const std::string &target, std::size_t option);
 
-/// Sets a value as it was typed, with its unit; a bare number where its kind has none. Fails as
-/// units::parse() does, and with OutOfRange.
-Result<void> typeOver(rules::Program &program, const std::string &value, const std::string &typed);
+/// Takes what was typed at a token: a number with its unit (a bare one where its kind has none),
+/// angles with commas between, or a name, which everything that means it follows. Fails as
+/// units::parse() does, with OutOfRange, or with Conflict where the name is taken.
+Result<void> typeOver(rules::Program &program, const std::string &target,
+                      const std::string &typed);
 
 } // namespace badger::machine

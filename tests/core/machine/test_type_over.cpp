@@ -42,7 +42,7 @@ private slots:
         QFETCH(double, si);
         rules::Program p;
         p.values.push_back({"v", "", static_cast<ValueKind>(kind), std::nullopt, {}, true});
-        const auto taken = machine::typeOver(p, "v", text.toStdString());
+        const auto taken = machine::typeOver(p, "value:v", text.toStdString());
         QVERIFY2(taken.has_value(), taken ? "" : english(taken.error().text()).c_str());
         QVERIFY(std::abs(*p.values.front().si - si) < 1e-9);
         QVERIFY(!p.values.front().suggested);
@@ -73,9 +73,9 @@ private slots:
         rules::Program p;
         p.values.push_back({"v", "", static_cast<ValueKind>(kind), 1.0});
         const auto before = p;
-        QVERIFY(!machine::typeOver(p, "v", text.toStdString()));
+        QVERIFY(!machine::typeOver(p, "value:v", text.toStdString()));
         QVERIFY(p == before);
-        QVERIFY(!machine::typeOver(p, "w", "1"));
+        QVERIFY(!machine::typeOver(p, "value:w", "1"));
     }
 
     void rowsOfText()
