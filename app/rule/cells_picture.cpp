@@ -25,32 +25,90 @@ CellsPicture::CellsPicture(const Theme &theme, QWidget *parent) : QWidget(parent
 
 QSize CellsPicture::sizeHint() const
 {
-    return {qRound(720 * m_theme.scale()), qRound(124 * m_theme.scale())};
+    const auto what = shape();
+    const qreal height = what == Shape::Fan     ? 180
+                         : what != Shape::Scale ? 124
+                         : shownBudget()        ? 146
+                                                : 96;
+    return {qRound(720 * m_theme.scale()), qRound(height * m_theme.scale())};
 }
 
-void CellsPicture::show(const rules::Program &program, const machine::CarFacts &facts, int mode)
+namespace
 {
-    m_program = program;
+
+/// Where a mode decides by the nearest (or farthest) of several alone, the same program as if that
+/// were one sensor: its number is all that matters.
+std::optional<rules::Program> asOneSensor(const rules::Program &program, int mode)
+{
+    std::string one;
+    bool alone = true;
+    const auto through = [&](const std::vector<rules::Rule> &rules) {
+        for (const auto &rule : rules)
+            for (const auto &c : rule.when) {
+                const auto *r = program.reading(c.reading);
+                alone &= (c.test == rules::Test::Number || c.test == rules::Test::Lost) && r &&
+                         r->source == rules::Source::Pick && (one.empty() || one == c.reading);
+                one = c.reading;
+            }
+    };
+    through(program.everywhere);
+    through(program.states[static_cast<size_t>(mode)].rules);
+    const auto *pick = alone ? program.reading(one) : nullptr;
+    const auto *first = pick && !pick->of.empty() ? program.reading(pick->of.front()) : nullptr;
+    if (first == nullptr || first->source != rules::Source::Ranger)
+        return std::nullopt;
+    auto copy = program;
+    for (auto &r : copy.readings)
+        r.everyPass = r.name == one;
+    for (auto &r : copy.readings)
+        if (r.name == one) {
+            r = *first;
+            r.name = one;
+            r.everyPass = true;
+            r.swivel.reset();
+        }
+    return copy;
+}
+
+} // namespace
+
+void CellsPicture::show(const rules::Program &program, const machine::CarFacts &facts, int mode,
+                        const Ground &ground)
+{
+    if (m_program.id != program.id)
+        m_obstacle.reset(); // it belongs to the program before
+    m_program = asOneSensor(program, mode).value_or(program);
+    m_budget = ground.budget ? std::optional(*ground.budget) : std::nullopt;
+    m_deadZones_m = ground.deadZones_m;
     m_rows.clear();
     m_regions = {};
     m_missing.clear();
-    auto machine = machine::lower(program, facts);
+    m_hysteresis.clear();
+    auto machine = machine::lower(m_program, facts);
     if (!machine) {
         m_missing = str(machine.error().what);
     } else {
         m_machine = std::move(*machine);
-        auto regions = machine::regions(program, m_machine, mode);
+        auto regions = machine::regions(m_program, m_machine, mode);
         if (regions)
             m_regions = std::move(*regions);
         else
             m_missing = str(regions.error().what);
         m_rows = machine::rows(m_machine, m_regions);
+        findHysteresis();
     }
     QStringList said;
     for (const auto &row : m_rows)
         said << doing(*row.cell);
     setAccessibleDescription(m_missing.isEmpty() ? said.join(", ") : m_missing);
+    updateGeometry();
     update();
+}
+
+QString CellsPicture::title() const
+{
+    return tr("while it is in '%1'")
+        .arg(str(m_program.states[static_cast<size_t>(m_regions.mode)].name));
 }
 
 const Axis *CellsPicture::numberAxis() const
@@ -78,6 +136,8 @@ CellsPicture::Shape CellsPicture::shape() const
         });
     if (bits && !m_regions.axes.empty())
         return Shape::Patterns;
+    if (scanSensor() >= 0)
+        return Shape::Fan;
     if (m_regions.axes.size() == 1 && numberAxis()) {
         const auto &mode = m_machine.modes[static_cast<size_t>(m_rows.front().cell->to)];
         return mode.follows == rules::Follows::Steer ? Shape::Steering : Shape::Scale;
@@ -318,6 +378,10 @@ void CellsPicture::paintEvent(QPaintEvent *)
         break;
     case Shape::Steering:
         paintSteering(p);
+        break;
+    case Shape::Fan:
+        p.setRenderHint(QPainter::Antialiasing);
+        paintFan(p);
         break;
     case Shape::Tiles:
         paintTiles(p);

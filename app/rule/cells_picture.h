@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
+#include "core/judge/budget.h"
 #include "core/machine/regions.h"
 
 #include <QWidget>
@@ -10,18 +11,29 @@
 namespace badger::app
 {
 
-/// Of yes-and-no sensors a strip of patterns with the car over the line; of one number a scale with
-/// its bands, or the share that each wheel gets; of several together a tile for each row of the
-/// table.
+/// What stands on the scale of a number besides its bands.
+struct Ground {
+    const judge::CarBudget *budget = nullptr;    ///< of the car; may be of another reading
+    std::map<std::string, double> deadZones_m{}; ///< by reading
+};
+
+/// Of yes-and-no sensors a strip of patterns with the car over the line; of one number (or the
+/// nearest of several) a ruler with its bands, its dead zone and the stopping budget, or the share
+/// that each wheel gets; of a scan the fan with its rays; of several together a tile for each row
+/// of the table.
 class CellsPicture final : public QWidget
 {
     Q_OBJECT
 public:
     explicit CellsPicture(const Theme &theme, QWidget *parent = nullptr);
     /// `mode`: the state whose cells are shown. An incomplete program says what is missing.
-    void show(const rules::Program &program, const machine::CarFacts &facts, int mode);
+    void show(const rules::Program &program, const machine::CarFacts &facts, int mode,
+              const Ground &ground = {});
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return {200, sizeHint().height()}; }
+
+    /// Does the picture say itself of which state it is?
+    bool isTitled() const { return shape() == Shape::Scale || shape() == Shape::Fan; }
 
     /// Where the handle of a value stands on the scale; empty where it has none.
     QPoint handleOf(const QString &value) const;
@@ -29,6 +41,8 @@ public:
 signals:
     /// A handle was dragged: the value in its own unit (metres, counts). One number a drag.
     void valueMoved(const QString &value, double to, int drag);
+    /// The obstacle was put at (or, while it is dragged, moved to) a number of a reading.
+    void obstacleAt(const QString &reading, double number, bool moved);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -55,12 +69,23 @@ private:
     std::vector<Handle> handles() const;
     void paintHandles(QPainter &p, const Scale &on) const;
     void paintBands(QPainter &p, const Scale &on) const;
-    enum class Shape { Nothing, Patterns, Scale, Steering, Tiles };
+    QString title() const;
+    enum class Shape { Nothing, Patterns, Scale, Steering, Fan, Tiles };
     Shape shape() const;
     void paintPatterns(QPainter &p) const;
     void paintScale(QPainter &p) const;
     void paintSteering(QPainter &p) const;
     void paintTiles(QPainter &p) const;
+    int scanSensor() const;
+    int axisOf(machine::Axis::Of of) const;
+    const machine::Cell *scanCell(double angle_deg, int numberAtom) const;
+    QStringList fanLines(const std::vector<double> &angles) const;
+    void paintFan(QPainter &p) const;
+    QString turnWords(const machine::Cell &cell, double angle_deg) const;
+    const judge::CarBudget *shownBudget() const;
+    void paintGround(QPainter &p, const Scale &on) const;
+    void paintHysteresis(QPainter &p, const Scale &on) const;
+    void findHysteresis();
     std::vector<machine::Row> rowsByRule() const;
     void paintSensors(QPainter &p, const QRectF &box, const machine::Row &row) const;
     QString doing(const machine::Cell &cell) const;
@@ -73,7 +98,15 @@ private:
     machine::Regions m_regions;
     std::vector<machine::Row> m_rows;
     QString m_missing;
+    std::optional<judge::CarBudget> m_budget;
+    std::map<std::string, double> m_deadZones_m;
+    /// Numbers at which the shown state stays, and so does one that does something else.
+    std::vector<std::pair<double, double>> m_hysteresis;
+    void putObstacle(qreal x, bool moved);
+
     std::string m_dragged;
+    std::optional<double> m_obstacle; ///< where the hand put it, in the reading's unit
+    bool m_carries = false;
     int m_drag = 0;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One number on a scale: bands, and limits that a hand drags.
 #include "app/document/edits.h"
+#include "app/rule/budget_strip.h"
 #include "app/rule/cells_picture.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
@@ -38,7 +39,7 @@ CellsPicture::Scale CellsPicture::scale() const
         static_cast<qreal>(std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
             return row.atoms[0].kind != Atom::Kind::Numbers;
         }));
-    on.area = QRectF(2, 46 * s, width() - 6 - (on.echo ? (10 + 70 * noneCount) * s : 0), 38 * s);
+    on.area = QRectF(2, 38 * s, width() - 6 - (on.echo ? (10 + 70 * noneCount) * s : 0), 34 * s);
     return on;
 }
 
@@ -160,7 +161,99 @@ void CellsPicture::paintScale(QPainter &p) const
 {
     const auto on = scale();
     paintBands(p, on);
+    paintHysteresis(p, on);
+    paintGround(p, on);
     paintHandles(p, on);
+    const qreal s = m_theme.scale();
+    if (m_obstacle) {
+        const QPointF top(on.x(*m_obstacle + (m_regions.axes.front().whole ? 0.5 : 0.0)),
+                          on.area.bottom());
+        p.setPen(Qt::NoPen);
+        p.setBrush(m_theme.color(Tone::Result));
+        p.drawPolygon(QPolygonF({top, top + QPointF(-6, 11) * s, top + QPointF(6, 11) * s}));
+    }
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.drawText(QRectF(0, 0, width() - 4, 20 * m_theme.scale()), Qt::AlignRight | Qt::AlignTop,
+               title());
+}
+
+/// The budget is of the shown state and of a value that has a handle here.
+const judge::CarBudget *CellsPicture::shownBudget() const
+{
+    if (!m_budget || m_regions.mode >= static_cast<int>(m_program.states.size()) ||
+        m_budget->state != m_program.states[static_cast<size_t>(m_regions.mode)].name)
+        return nullptr;
+    const auto all = handles();
+    return std::any_of(all.begin(), all.end(),
+                       [&](const Handle &h) { return h.value == m_budget->valueName; })
+               ? &*m_budget
+               : nullptr;
+}
+
+void CellsPicture::paintGround(QPainter &p, const Scale &on) const
+{
+    const qreal s = m_theme.scale();
+    const auto *budget = shownBudget();
+    const auto &reading = m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    auto dead = m_deadZones_m.find(reading.name);
+    if (dead == m_deadZones_m.end() && budget)
+        dead = m_deadZones_m.find(budget->reading);
+    const auto x = [&](double m) { return on.x(units::fromSi(m, reading.unit)); };
+    if (dead != m_deadZones_m.end())
+        hatch(p,
+              QRectF(on.area.left(), on.area.top(), x(dead->second) - on.area.left(),
+                     on.area.height()),
+              m_theme.color(Tone::Ink), 5);
+    if (budget)
+        paintBudgetStrip(p, m_theme, *budget, reading.unit, {on.area.bottom() + 22 * s, 20 * s, x});
+}
+
+/// At numbers at which the shown state stays, so does another that does something else: what the
+/// car does there hangs on what it did before.
+void CellsPicture::findHysteresis()
+{
+    if (shape() != Shape::Scale)
+        return;
+    const auto stays = [&](const machine::Regions &r) {
+        std::vector<std::pair<double, double>> all;
+        for (const auto &cell : r.cells) {
+            const auto &atom = r.axes.front().atoms[static_cast<size_t>(cell.atoms.front())];
+            if (atom.kind == Atom::Kind::Numbers && cell.to == r.mode)
+                all.emplace_back(atom.from, atom.to);
+        }
+        return all;
+    };
+    const auto can = machine::reachable(m_machine);
+    const auto here = stays(m_regions);
+    const auto act = [&](int mode) {
+        return rules::actOf(m_program.states[static_cast<size_t>(mode)].motion);
+    };
+    for (size_t m = 0; m < m_machine.modes.size(); ++m) {
+        const int mode = static_cast<int>(m);
+        if (!can[m] || m_machine.modes[m].hold.is || act(mode) == act(m_regions.mode))
+            continue;
+        const auto other = machine::regions(m_program, m_machine, mode);
+        if (!other || other->axes.size() != 1 ||
+            other->axes.front().sensor != m_regions.axes.front().sensor)
+            continue;
+        for (const auto &[from, to] : stays(*other))
+            for (const auto &[low, high] : here)
+                if (std::max(from, low) <= std::min(to, high))
+                    m_hysteresis.emplace_back(std::max(from, low), std::min(to, high));
+    }
+}
+
+void CellsPicture::paintHysteresis(QPainter &p, const Scale &on) const
+{
+    const bool whole = m_regions.axes.front().whole;
+    for (const auto &[from, to] : m_hysteresis) {
+        const qreal left = on.x(from);
+        const qreal right = on.x(whole ? to + 1.0 : to);
+        const QRectF foot(left, on.area.bottom() - on.area.height() / 4, right - left,
+                          on.area.height() / 4);
+        hatch(p, foot, m_theme.color(Tone::Ink2), 4);
+    }
 }
 
 QPoint CellsPicture::handleOf(const QString &value) const
@@ -185,12 +278,32 @@ void CellsPicture::mousePressEvent(QMouseEvent *event)
             nearest = d;
             m_dragged = h.value;
         }
-    if (!m_dragged.empty())
+    if (!m_dragged.empty()) {
         m_drag = nextDrag();
+        return;
+    }
+    m_carries = on.area.adjusted(0, -4, 0, 24 * m_theme.scale()).contains(event->position());
+    if (m_carries)
+        putObstacle(event->position().x(), false);
+}
+
+/// The hand stands for an obstacle; the row below says what the car does about it.
+void CellsPicture::putObstacle(qreal x, bool moved)
+{
+    const auto on = scale();
+    const auto &reading = m_program.readings[static_cast<size_t>(m_regions.axes.front().sensor)];
+    const double number = std::clamp(std::round(on.at(x)), 1.0, std::floor(on.top));
+    if (moved && m_obstacle == number)
+        return;
+    m_obstacle = number;
+    update();
+    emit obstacleAt(str(reading.name), number, moved);
 }
 
 void CellsPicture::mouseMoveEvent(QMouseEvent *event)
 {
+    if (m_carries && shape() == Shape::Scale)
+        return putObstacle(event->position().x(), true);
     if (m_dragged.empty() || shape() != Shape::Scale)
         return;
     const auto on = scale();
@@ -207,6 +320,7 @@ void CellsPicture::mouseMoveEvent(QMouseEvent *event)
 void CellsPicture::mouseReleaseEvent(QMouseEvent *)
 {
     m_dragged.clear();
+    m_carries = false;
 }
 
 } // namespace badger::app

@@ -2,6 +2,7 @@
 #include "app/rule/distance_ruler.h"
 
 #include "app/document/edits.h"
+#include "app/rule/budget_strip.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "core/sense/ultrasonic.h"
@@ -259,53 +260,8 @@ void DistanceRuler::paintBudget(QPainter &p) const
     if (!m_content.budget)
         return;
     const qreal s = m_theme.scale();
-    const auto &b = *m_content.budget;
-    const qreal top = budgetTop * s;
-    const qreal height = budgetHeight * s;
-    const double gap = b.budget.worstGap_m;
-    p.setFont(m_theme.text(Type::Body, true));
-    if (gap > 0.0) {
-        const QRectF rest(x(0.0), top, x(gap) - x(0.0), height);
-        p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
-        p.setBrush(m_theme.color(Tone::Sheet));
-        p.drawRect(rest);
-        p.setPen(m_theme.color(Tone::Result));
-        const auto word = tr("%1 left").arg(str(units::fixed(gap, m_content.unit, 1)));
-        const bool fits = p.fontMetrics().horizontalAdvance(word) + 6 < rest.width();
-        p.drawText(fits ? rest : rest.translated(rest.width() + 4, 0),
-                   fits ? int(Qt::AlignCenter) : int(Qt::AlignVCenter | Qt::TextDontClip), word);
-    }
-    // The terms, from the resting place outwards to the threshold.
-    static const std::array<std::pair<const char *, rules::Act>, 4> tones = {{
-        {"set_back", rules::Act::Stand},
-        {"sensor_error", rules::Act::Stand},
-        {"roll_out", rules::Act::Back},
-        {"latency", rules::Act::Turn},
-    }};
-    p.setFont(m_theme.text(Type::Small));
-    double at_m = std::max(0.0, gap);
-    qreal labelRight = x(0.0) - 8;
-    for (const auto &[key, tone] : tones) {
-        const auto term = std::find_if(b.terms.begin(), b.terms.end(),
-                                       [&](const auto &t) { return t.key == key; });
-        if (term == b.terms.end() || term->worst_m <= 0.0)
-            continue;
-        const QRectF area(x(at_m), top, std::max(1.0, x(at_m + term->worst_m) - x(at_m)), height);
-        p.fillRect(area, m_theme.color(tone));
-        p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(area);
-        const auto label = QStringLiteral("%1 %2").arg(
-            str(term->name), str(units::plain(units::fromSi(term->worst_m, m_content.unit), 1)));
-        const qreal w = p.fontMetrics().horizontalAdvance(label);
-        const qreal left = std::max(labelRight + 12 * s, area.center().x() - w / 2);
-        p.drawLine(QPointF(area.center().x(), top + height),
-                   QPointF(std::clamp(area.center().x(), left, left + w), top + height + 11 * s));
-        p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QPointF(left, top + height + 25 * s), label);
-        labelRight = left + w;
-        at_m += term->worst_m;
-    }
+    paintBudgetStrip(p, m_theme, *m_content.budget, m_content.unit,
+                     {budgetTop * s, budgetHeight * s, [this](double m) { return x(m); }});
 }
 
 void DistanceRuler::paintHandle(QPainter &p) const

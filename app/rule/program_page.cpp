@@ -10,6 +10,7 @@
 #include <QMenu>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace badger::app
@@ -42,12 +43,10 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     m_scroll->setWidget(sheet);
     layout->addWidget(m_while);
     layout->addWidget(m_cells);
-    layout->addWidget(m_loop);
-    m_code = new CodeSheet(session, theme);
     auto *texts = new QHBoxLayout;
     texts->setSpacing(theme.space(3));
     texts->addWidget(m_scroll, 13);
-    texts->addWidget(m_code, 8);
+    texts->addWidget(makeAside(), 8);
     layout->addLayout(texts, 1);
     layout->addWidget(m_try);
     connect(m_loop, &StateLoop::picked, this, [this](const QString &s) { pick("state:" + s); });
@@ -58,7 +57,64 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     connect(m_page, &SentencePage::rewritten, this, &ProgramPage::takeRewrite);
     connect(m_page, &SentencePage::readingWanted, this, &ProgramPage::offerReadings);
     connect(m_cells, &CellsPicture::valueMoved, this, &ProgramPage::moveValue);
+    connect(m_cells, &CellsPicture::obstacleAt, this,
+            [this](const QString &reading, double number, bool moved) {
+                m_try->put(reading, str(units::plain(number, 3)), !moved);
+            });
     connect(m_try, &TryRow::picked, this, [this](const QString &s) { pick("state:" + s); });
+}
+
+/// The loop, and below it one of three: the board program, every reading, another way.
+QWidget *ProgramPage::makeAside()
+{
+    auto *aside = new QWidget;
+    auto *layout = new QVBoxLayout(aside);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(m_theme.space(1));
+    m_loop->setRing(true);
+    m_code = new CodeSheet(m_session, m_theme);
+    m_rows = new RowsSheet(m_theme);
+    m_compare = new CompareSheet(m_session, m_theme);
+    m_aside = new Choice({tr("Board program"), tr("Every reading"), tr("Compare")});
+    m_aside->setObjectName("aside");
+    m_aside->setIndex(0);
+    auto *rows = new QScrollArea;
+    rows->setWidgetResizable(true);
+    rows->setFrameShape(QFrame::NoFrame);
+    rows->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    rows->setFocusPolicy(Qt::NoFocus);
+    rows->setWidget(m_rows);
+    m_sheets = new QStackedWidget;
+    m_sheets->setMinimumHeight(qRound(72 * m_theme.scale()));
+    for (auto *sheet : std::initializer_list<QWidget *>{m_code, rows, m_compare})
+        m_sheets->addWidget(sheet);
+    layout->addWidget(m_loop);
+    layout->addWidget(m_aside);
+    layout->addWidget(m_sheets, 1);
+    connect(m_aside, &Choice::chosen, this, [this](int i) {
+        m_sheets->setCurrentIndex(i);
+        m_loop->setVisible(i == 0); // the others need its room
+        refreshAside();
+    });
+    connect(m_rows, &RowsSheet::pickedReadings, m_try, &TryRow::add);
+    connect(m_compare, &CompareSheet::chosen, this, &ProgramPage::takeChoice);
+    return aside;
+}
+
+/// What is not seen is not reckoned.
+void ProgramPage::refreshAside()
+{
+    const auto *program = m_session.program();
+    const auto *car = m_session.car();
+    if (program == nullptr || car == nullptr)
+        return;
+    if (m_sheets->currentIndex() == 1)
+        m_rows->show(*program,
+                     judge::carFacts({*car, m_session.catalogue()}, *program,
+                                     judge::recordsOf(m_session.workshop(), *car)),
+                     shownMode());
+    else if (m_sheets->currentIndex() == 2)
+        m_compare->refresh();
 }
 
 /// The state that is picked; the first that decides something where none is.
@@ -91,11 +147,17 @@ void ProgramPage::refresh()
     const int mode = shownMode();
     const auto state = str(program->states[static_cast<size_t>(mode)].name);
     m_while->setText(tr("What it does at each reading while it is in '%1'").arg(state));
-    m_cells->show(*program, facts, mode);
+    Ground ground{j && j->budget ? &*j->budget : nullptr, {}};
+    for (const auto &[reading, ranger] :
+         judge::rangerFacts({*car, m_session.catalogue()}, *program))
+        ground.deadZones_m[reading] = ranger.deadZone_m;
+    m_cells->show(*program, facts, mode, ground);
+    m_while->setVisible(!m_cells->isTitled());
     m_loop->show(*program, state);
     m_page->show(*program, j ? j->rule.findings : std::vector<Finding>(), "state:" + state);
     m_try->show(*program, facts);
     refreshCode(state);
+    refreshAside();
     lookForMends();
 }
 
@@ -143,7 +205,7 @@ void ProgramPage::takeMend(int finding, int way)
 
 void ProgramPage::refreshCode(const QString &state)
 {
-    m_code->setVisible(m_code->refresh());
+    m_code->refresh(); // where it cannot be written, why
     m_code->light("state:" + state);
 }
 
@@ -187,7 +249,9 @@ void ProgramPage::reveal(const QString &target)
                                target.startsWith("value:") || target.startsWith("state:")
                            ? target
                            : QString());
-    if (place.isValid())
+    if (place.isValid() && target.startsWith("state:")) // with what it does below it
+        m_scroll->verticalScrollBar()->setValue(place.top() - qRound(6 * m_theme.scale()));
+    else if (place.isValid())
         m_scroll->ensureVisible(place.center().x(), place.center().y(), 20,
                                 qRound(60 * m_theme.scale()));
 }
@@ -223,9 +287,8 @@ void ProgramPage::takeRewrite(int sentence, int what)
     const auto &at = all[static_cast<size_t>(sentence)];
     const auto change = static_cast<machine::Rewrite>(what);
     Result<std::string> target = std::string();
-    m_session.editProgram(str(machine::words(change, program, at)), [&](rules::Program &p) {
-        target = machine::rewrite(p, at, change);
-    });
+    m_session.editProgram(str(machine::words(change, program, at)),
+                          [&](rules::Program &p) { target = machine::rewrite(p, at, change); });
     if (!target)
         return emit m_session.said(str(target.error().text()), true);
     m_page->goTo(str(*target));
@@ -239,9 +302,9 @@ void ProgramPage::offerReadings(const QPoint &below)
     for (const auto &sensor : judge::readable({*m_session.car(), m_session.catalogue()}))
         connect(menu->addAction(str(sensor.instance)), &QAction::triggered, this, [this, sensor] {
             std::string target;
-            m_session.editProgram(tr("Read '%1'").arg(str(sensor.instance)), [&](rules::Program &p) {
-                target = machine::addReading(p, sensor);
-            });
+            m_session.editProgram(
+                tr("Read '%1'").arg(str(sensor.instance)),
+                [&](rules::Program &p) { target = machine::addReading(p, sensor); });
             m_page->goTo("policy" + str(target).mid(7));
         });
     if (menu->isEmpty())

@@ -4,13 +4,17 @@
 
 #include "app/rule/cells_picture.h"
 #include "app/rule/code_sheet.h"
+#include "app/rule/compare_sheet.h"
+#include "app/rule/rows_sheet.h"
 #include "app/rule/sentence_page.h"
 #include "app/rule/state_loop.h"
 #include "app/rule/try_row.h"
 #include "app/shell/session.h"
+#include "app/widgets/choice.h"
 
 class QLabel;
 class QScrollArea;
+class QStackedWidget;
 
 namespace badger::app
 {
@@ -26,6 +30,8 @@ public:
     void reveal(const QString &target);
 
 private:
+    QWidget *makeAside();
+    void refreshAside();
     int shownMode() const;
     void pick(const QString &target);
     void moveValue(const QString &value, double to, int drag);
@@ -44,7 +50,11 @@ private:
     StateLoop *m_loop;
     SentencePage *m_page;
     QScrollArea *m_scroll;
-    CodeSheet *m_code; ///< where a board program can be written
+    CodeSheet *m_code;
+    Choice *m_aside; ///< what stands beside the sentences
+    QStackedWidget *m_sheets;
+    RowsSheet *m_rows;
+    CompareSheet *m_compare;
     TryRow *m_try;
     QString m_state;
     Id<rules::Program> m_shown;

@@ -196,11 +196,10 @@ void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal wid
     };
     if (endsList && can(machine::Rewrite::AddRule)) {
         const auto state = at.kind == Sentence::Kind::Rule ? at.state
-                           : at.go >= 0
-                               ? m_program.states[static_cast<size_t>(at.go)].name
-                               : std::string();
-        row.push_back({{}, tr("+ a rule"), "rule:" + str(state), int(sentence),
-                       machine::Rewrite::AddRule});
+                           : at.go >= 0 ? m_program.states[static_cast<size_t>(at.go)].name
+                                        : std::string();
+        row.push_back(
+            {{}, tr("+ a rule"), "rule:" + str(state), int(sentence), machine::Rewrite::AddRule});
     }
     if (next == nullptr) {
         int last = -1;
@@ -208,8 +207,8 @@ void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal wid
             if (m_sentences[i].kind == Sentence::Kind::Heading && m_sentences[i].go >= 0)
                 last = static_cast<int>(i);
         if (last >= 0)
-            row.push_back({{}, tr("+ a state"), QStringLiteral("state"), last,
-                           machine::Rewrite::AddState});
+            row.push_back(
+                {{}, tr("+ a state"), QStringLiteral("state"), last, machine::Rewrite::AddState});
     }
     qreal x = at.kind == Sentence::Kind::Line ? 14 * s : 40 * s;
     for (auto &add : row) {
@@ -425,8 +424,7 @@ void SentencePage::wish(int sentence, machine::Rewrite what)
 {
     if (sentence < 0)
         return;
-    const auto possible =
-        machine::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
+    const auto possible = machine::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
     if (std::find(possible.begin(), possible.end(), what) != possible.end())
         emit rewritten(sentence, static_cast<int>(what));
 }
@@ -437,8 +435,8 @@ void SentencePage::contextMenuEvent(QContextMenuEvent *event)
         return openMenu(sentenceAt(event->pos()), event->globalPos());
     if (m_current >= 0)
         openMenu(currentSentence(),
-                 mapToGlobal(m_layout.tokens[static_cast<size_t>(m_current)].area.bottomLeft()
-                                 .toPoint()));
+                 mapToGlobal(
+                     m_layout.tokens[static_cast<size_t>(m_current)].area.bottomLeft().toPoint()));
 }
 
 void SentencePage::openMenu(int sentence, const QPoint &at)

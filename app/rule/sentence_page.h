@@ -35,8 +35,8 @@ public:
     QRect areaOf(const QString &target) const;
     /// The keys stand at the choice of that target from now on.
     void goTo(const QString &target);
-    /// Where the link stands that adds a rule to a state (none: those that hold always), "+ a state"
-    /// or "+ a reading".
+    /// Where the link stands that adds a rule to a state (none: those that hold always), "+ a
+    /// state" or "+ a reading".
     QRect areaOfAdd(const QString &what) const;
 
     bool hasHeightForWidth() const override { return true; }
@@ -82,8 +82,8 @@ private:
     struct Add {
         QRectF area;
         QString words;
-        QString what;        ///< "rule:drives", "state", "reading"
-        int sentence = -1;   ///< that it is added to
+        QString what;      ///< "rule:drives", "state", "reading"
+        int sentence = -1; ///< that it is added to
         machine::Rewrite by = machine::Rewrite::AddRule;
     };
     struct Layout {

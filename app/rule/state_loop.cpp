@@ -11,6 +11,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
+#include <numbers>
 
 namespace badger::app
 {
@@ -24,7 +25,18 @@ StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
 
 QSize StateLoop::sizeHint() const
 {
-    return {qRound(360 * m_theme.scale()), qRound(104 * m_theme.scale())};
+    const bool many = m_program.states.size() > 5;
+    return {qRound((m_ring ? 260 : 360) * m_theme.scale()), qRound((!m_ring ? 104
+                                                                    : many  ? 172
+                                                                            : 138) *
+                                                                   m_theme.scale())};
+}
+
+void StateLoop::setRing(bool ring)
+{
+    m_ring = ring;
+    updateGeometry();
+    update();
 }
 
 QSize StateLoop::minimumSizeHint() const
@@ -37,6 +49,7 @@ void StateLoop::show(const rules::Program &program, const QString &picked)
     m_program = program;
     m_picked = picked;
     setAccessibleDescription(picked);
+    updateGeometry();
     update();
 }
 
@@ -44,6 +57,14 @@ QRectF StateLoop::stateArea(int index) const
 {
     const qreal s = m_theme.scale();
     const auto n = static_cast<int>(m_program.states.size());
+    if (m_ring) {
+        const qreal w = std::min<qreal>((n > 6 ? 84 : 104) * s, width() / 2.4);
+        const qreal h = (n > 8 ? 22 : 28) * s;
+        const double turn = 2.0 * std::numbers::pi * index / std::max(1, n);
+        const QPointF middle(width() / 2.0 + std::sin(turn) * (width() - w - 6 * s) / 2,
+                             height() / 2.0 - std::cos(turn) * (height() - h - 6 * s) / 2);
+        return {middle.x() - w / 2, middle.y() - h / 2, w, h};
+    }
     const qreal slot = width() / qreal(std::max(1, n));
     const qreal w = std::min<qreal>(116 * s, slot - 16 * s);
     const qreal h = 34 * s;
@@ -101,8 +122,55 @@ bool StateLoop::isCrowded() const
     return m_program.states.size() > 2;
 }
 
+namespace
+{
+
+/// Where the way from the middle of a state to a point leaves its border.
+QPointF border(const QRectF &area, const QPointF &to)
+{
+    const auto d = to - area.center();
+    const qreal share = std::min(d.x() == 0.0 ? 1e9 : area.width() / 2 / std::abs(d.x()),
+                                 d.y() == 0.0 ? 1e9 : area.height() / 2 / std::abs(d.y()));
+    return area.center() + d * std::min<qreal>(1.0, share);
+}
+
+} // namespace
+
+void StateLoop::paintHead(QPainter &p, const QPointF &from, const QPointF &to) const
+{
+    const qreal angle = std::atan2(to.y() - from.y(), to.x() - from.x());
+    for (const qreal side : {-0.45, 0.45})
+        p.drawLine(to, to - QPointF(std::cos(angle + side), std::sin(angle + side)) * 8 *
+                                m_theme.scale());
+}
+
+/// Of two states that lead to each other each way bows to its own side.
+void StateLoop::paintChord(QPainter &p, int from, int to) const
+{
+    if (from == to ||
+        conditionsTo(m_program.states[size_t(from)], m_program.states[size_t(to)]).isEmpty())
+        return;
+    const auto a = stateArea(from);
+    const auto b = stateArea(to);
+    const auto d = b.center() - a.center();
+    const qreal length = std::max<qreal>(1.0, std::hypot(d.x(), d.y()));
+    const QPointF aside(-d.y() / length, d.x() / length);
+    const auto bend = (a.center() + b.center()) / 2 + aside * 14 * m_theme.scale();
+    const auto start = border(a, bend);
+    const auto end = border(b, bend);
+    const bool faint = m_program.states[size_t(from)].name != m_picked.toStdString();
+    p.setPen(QPen(m_theme.color(faint ? Tone::Rule : Tone::Ink), m_theme.line()));
+    p.setBrush(Qt::NoBrush);
+    QPainterPath way(start);
+    way.quadTo(bend, end);
+    p.drawPath(way);
+    paintHead(p, bend, end);
+}
+
 void StateLoop::paintArc(QPainter &p, int from, int to) const
 {
+    if (m_ring)
+        return paintChord(p, from, to);
     const auto label = conditionsTo(m_program.states[size_t(from)], m_program.states[size_t(to)]);
     if (from == to || label.isEmpty())
         return;
@@ -128,9 +196,7 @@ void StateLoop::paintArc(QPainter &p, int from, int to) const
     p.setPen(QPen(m_theme.color(faint ? Tone::Rule : Tone::Ink), m_theme.line()));
     p.setBrush(Qt::NoBrush);
     p.drawPath(arc);
-    const qreal angle = std::atan2(end.y() - c2.y(), end.x() - c2.x());
-    for (const qreal side : {-0.45, 0.45})
-        p.drawLine(end, end - QPointF(std::cos(angle + side), std::sin(angle + side)) * 9 * s);
+    paintHead(p, c2, end);
     if (isCrowded())
         return; // the sentences say it
     p.setFont(m_theme.text(Type::Small));
@@ -160,7 +226,7 @@ void StateLoop::paintEvent(QPaintEvent *)
                       isPicked ? 2.6 * m_theme.scale() : m_theme.line()));
         p.drawRoundedRect(area, area.height() / 2, area.height() / 2);
         p.setPen(m_theme.color(Tone::Ink));
-        p.setFont(m_theme.text(Type::Body, true));
+        p.setFont(m_theme.text(m_ring && n > 4 ? Type::Small : Type::Body, true));
         p.drawText(area, Qt::AlignCenter,
                    p.fontMetrics().elidedText(name, Qt::ElideRight, int(area.width() - 12)));
     }

@@ -11,6 +11,7 @@
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolButton>
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
@@ -25,7 +26,8 @@ constexpr int mostEntries = 12;
 } // namespace
 
 TryRow::TryRow(const Theme &theme, QWidget *parent)
-    : QWidget(parent), m_theme(theme), m_text(new QLineEdit)
+    : QWidget(parent), m_theme(theme), m_text(new QLineEdit), m_step(new QToolButton),
+      m_play(new QToolButton)
 {
     auto *label = new QLabel(tr("&Try it"));
     label->setProperty("heading", true);
@@ -35,7 +37,22 @@ TryRow::TryRow(const Theme &theme, QWidget *parent)
     row->setContentsMargins(0, 0, 0, qRound(70 * theme.scale()));
     row->addWidget(label);
     row->addWidget(m_text, 1);
-    connect(m_text, &QLineEdit::textChanged, this, &TryRow::play);
+    for (auto *button : {m_step, m_play})
+        row->addWidget(button);
+    m_step->setObjectName("tryStep");
+    m_step->setIcon(icon("step-on", theme));
+    m_step->setToolTip(tr("One state on"));
+    m_step->setAccessibleName(m_step->toolTip());
+    m_play->setObjectName("tryPlay");
+    m_play->setIcon(icon("play", theme));
+    m_play->setToolTip(tr("Play them one after another"));
+    m_play->setAccessibleName(m_play->toolTip());
+    connect(m_text, &QLineEdit::textChanged, this, &TryRow::reckon);
+    connect(m_step, &QToolButton::clicked, this, &TryRow::step);
+    connect(m_play, &QToolButton::clicked, this, [this] { play(!isPlaying()); });
+    constexpr int readable_ms = 900;
+    m_clock.setInterval(readable_ms);
+    connect(&m_clock, &QTimer::timeout, this, &TryRow::step);
     setFixedHeight(qRound(112 * theme.scale()));
 }
 
@@ -114,13 +131,22 @@ void TryRow::show(const rules::Program &program, const machine::CarFacts &facts)
         const QSignalBlocker quiet(m_text);
         m_text->setText(suggestion());
     }
-    play();
+    // A step lights a state, which shows the program again: it stands where it stood.
+    const int entry = m_entry;
+    const int at = m_at;
+    reckon();
+    if (entry >= 0 && entry < static_cast<int>(m_entries.size()) &&
+        at < static_cast<int>(m_entries[static_cast<size_t>(entry)].modes.size())) {
+        m_entry = entry;
+        m_at = at;
+    }
 }
 
-void TryRow::play()
+void TryRow::reckon()
 {
     m_entries.clear();
     m_problem.clear();
+    m_entry = m_at = -1;
     if (!m_usable)
         return update();
     const auto columns = machine::columns(m_program, m_machine);
@@ -171,14 +197,18 @@ void TryRow::play()
             if (told[t].mode != mode) {
                 entry.states << str(m_program.states[static_cast<size_t>(told[t].mode)].name);
                 entry.why << str(told[t].why);
+                entry.modes.push_back(told[t].mode);
             }
             mode = told[t].mode;
             wheels = told[t].orders;
         }
+        if (entry.modes.empty() && mode >= 0)
+            entry.modes.push_back(mode);
         // What goes round is said once.
         for (int k = 1; k < entry.states.size(); ++k)
             if (entry.states.mid(0, k).contains(entry.states[k])) {
                 entry.states = entry.states.mid(0, k + 1);
+                entry.modes.resize(static_cast<size_t>(k) + 1);
                 entry.states.last() += QStringLiteral(" …");
             }
         entry.nothing = entry.states.isEmpty() && before == mode;
@@ -199,6 +229,69 @@ void TryRow::play()
         }
     }
     update();
+}
+
+void TryRow::add(const QString &readings)
+{
+    auto all = m_text->text().split(',', Qt::SkipEmptyParts);
+    while (all.size() >= mostEntries)
+        all.removeFirst();
+    all << readings;
+    for (auto &one : all)
+        one = one.trimmed();
+    m_text->setText(all.join(", "));
+}
+
+void TryRow::put(const QString &sensor, const QString &reading, bool more)
+{
+    const auto columns = machine::columns(m_program, m_machine);
+    auto all = m_text->text().split(',', Qt::SkipEmptyParts);
+    auto words = (all.isEmpty() ? suggestion().section(',', 0, 0) : all.last())
+                     .split(' ', Qt::SkipEmptyParts);
+    const auto isIt = [&](const machine::Column &c) { return c.name == sensor.toStdString(); };
+    // The nearest of several is moved with all of them.
+    const bool made = std::none_of(columns.begin(), columns.end(), isIt);
+    for (size_t i = 0; i < columns.size() && static_cast<int>(i) < words.size(); ++i)
+        if (made || isIt(columns[i]))
+            words[static_cast<int>(i)] = reading;
+    if (!more && !all.isEmpty())
+        all.removeLast();
+    m_text->setText(all.isEmpty() ? words.join(' ') : all.join(',') + ", " + words.join(' '));
+}
+
+void TryRow::goTo(int entry, int at)
+{
+    m_entry = entry;
+    m_at = at;
+    const auto mode = m_entries[static_cast<size_t>(entry)].modes[static_cast<size_t>(at)];
+    update();
+    emit picked(str(m_program.states[static_cast<size_t>(mode)].name));
+}
+
+void TryRow::step()
+{
+    if (m_entries.empty() || m_entries.back().modes.empty())
+        return play(false);
+    const auto modesOf = [&](int entry) {
+        return static_cast<int>(m_entries[static_cast<size_t>(entry)].modes.size());
+    };
+    if (m_entry >= 0 && m_at + 1 < modesOf(m_entry))
+        return goTo(m_entry, m_at + 1);
+    if (m_entry + 1 < static_cast<int>(m_entries.size()))
+        return goTo(m_entry + 1, 0);
+    if (isPlaying())
+        return play(false); // at the end
+    goTo(0, 0);
+}
+
+void TryRow::play(bool on)
+{
+    m_play->setIcon(icon(on ? "pause" : "play", m_theme));
+    if (!on)
+        return m_clock.stop();
+    m_entry = m_at = -1;
+    m_clock.start();
+    step();
 }
 
 QString TryRow::said() const
@@ -230,6 +323,11 @@ void TryRow::paintEvent(QPaintEvent *)
         const auto &e = m_entries[i];
         const auto box = area(i);
         p.fillRect(box, m_theme.color(e.act));
+        if (static_cast<int>(i) == m_entry) {
+            p.setPen(QPen(m_theme.color(Tone::Ochre), 2 * s));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(box.adjusted(1, 1, -1, -1));
+        }
         p.setPen(m_theme.color(Tone::Ink));
         p.setFont(m_theme.text(Type::Small, !e.nothing));
         const auto words = e.nothing ? tr("goes on: %1").arg(e.states.join(QString()))

@@ -36,8 +36,7 @@ const rules::State *stateOf(const rules::Program &program, int mode)
 /// Does it drive ahead and ask its rules meanwhile?
 bool drivesAhead(const rules::Program &program, const machine::Machine &machine, size_t mode)
 {
-    return !machine.modes[mode].hold.is &&
-           rules::actOf(program.states[mode].motion) == Act::Go;
+    return !machine.modes[mode].hold.is && rules::actOf(program.states[mode].motion) == Act::Go;
 }
 
 std::optional<Approach> approachOf(const rules::Program &program, const machine::Machine &machine,

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where does a program stop driving ahead because something is near?
 //
-// Of any program: keep station, a glance, a fan that sweeps, guarded drive. The limits are read from
-// the exact cells of each state that drives ahead (machine/gives_way.h), so a rule that never
+// Of any program: keep station, a glance, a fan that sweeps, guarded drive. The limits are read
+// from the exact cells of each state that drives ahead (machine/gives_way.h), so a rule that never
 // decides alone, or comes too late in its list, is no stop.
 #pragma once
 
@@ -19,7 +19,7 @@ struct Approach {
     const rules::Value *value = nullptr;     ///< the limit
     bool inclusive = true;                   ///< the limit itself stops it, too
     int times = 1;                           ///< passes in succession in which it has to be so
-    int looks = 1; ///< of a sweep: its angles, of which only one sees what is ahead
+    int looks = 1;       ///< of a sweep: its angles, of which only one sees what is ahead
     double from_m = 0.0; ///< near end of the numbers that stop it
     double edge_m = 0.0; ///< where the board really begins to act, whole numbers included
     std::vector<const rules::Reading *> unlessSilent; ///< whose policy then skips every rule

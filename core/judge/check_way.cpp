@@ -55,13 +55,12 @@ Found silenceBlinds(const ProgramLook &look, const char *code)
 {
     Found found;
     for (const auto &name : look.budget->unlessSilent)
-        found.push_back(
-            {code, Severity::Warning, place(look, "reading " + name),
-             say("While '{}' has no echo, nothing that '{}' says stops the car.", name,
-                 look.budget->reading),
-             say("'ignore' leaves out the whole pass, with every other reading in it."),
-             say("Let no echo of '{}' count as clear, or hold its last reading.", name),
-             "policy:" + name});
+        found.push_back({code, Severity::Warning, place(look, "reading " + name),
+                         say("While '{}' has no echo, nothing that '{}' says stops the car.", name,
+                             look.budget->reading),
+                         say("'ignore' leaves out the whole pass, with every other reading in it."),
+                         say("Let no echo of '{}' count as clear, or hold its last reading.", name),
+                         "policy:" + name});
     return found;
 }
 
@@ -141,8 +140,8 @@ std::optional<double> leastAngle_rad(const ProgramLook &look, const rules::State
 {
     if (!turn.wait || turn.wait->length == rules::Length::PerDegree || look.around == nullptr)
         return std::nullopt;
-    const auto &rate = turnsLeft(turn.motion) ? look.around->leftTurn_deg_s
-                                              : look.around->rightTurn_deg_s;
+    const auto &rate =
+        turnsLeft(turn.motion) ? look.around->leftTurn_deg_s : look.around->rightTurn_deg_s;
     const auto *time = look.program.value(turn.wait->duration);
     if (!rate || !time || !time->si)
         return std::nullopt;
@@ -227,8 +226,8 @@ Found clearTooSoon(const ProgramLook &look, const char *code)
     const double half_rad = ranger->figure("half_angle_rad")->typical;
     const double ahead_m = g.axleToNose_m + std::max(0.0, look.budget->budget.worstGap_m);
     for (const auto &t : turnsAfterStop(look)) {
-        const double beside_m = besideAfterTurn_m(ahead_m, half_rad, g.track_m,
-                                                  aboutOneWheel(t.state->motion));
+        const double beside_m =
+            besideAfterTurn_m(ahead_m, half_rad, g.track_m, aboutOneWheel(t.state->motion));
         if (!goesOnWhenClear(look, *t.state) || beside_m >= g.width_m / 2.0)
             continue;
         return {{code, Severity::Advice, place(look, "'" + t.state->name + "'"),
@@ -243,7 +242,8 @@ Found clearTooSoon(const ProgramLook &look, const char *code)
     return {};
 }
 
-/// Is the car, or its program, for a floor that ends? A line to stop at looks the same to a program.
+/// Is the car, or its program, for a floor that ends? A line to stop at looks the same to a
+/// program.
 bool maySeeAnEdge(const ProgramLook &look)
 {
     const auto isOne = [](const std::string &behaviour) {
@@ -344,8 +344,7 @@ Found widerThanRoom(const ProgramLook &look, const char *code)
     const double threshold_m = look.budget->setup.threshold_m;
     const auto &value = look.budget->valueName;
     // What a ranger reads before a wall is that much less than the room is long.
-    const double behind_m =
-        look.car->geometry.length_m - look.budget->setup.setBack_m;
+    const double behind_m = look.car->geometry.length_m - look.budget->setup.setBack_m;
     if (longest_m && threshold_m >= *longest_m - behind_m)
         return {{code, Severity::Error, place(look, value),
                  say("'{}' is {}; between the walls of {} it never reads more than {}.", value,
@@ -393,7 +392,8 @@ std::span<const Check<ProgramLook>> wayChecks()
         {"clear-too-soon", noPraise, clearTooSoon, "advice",
          "the beam is narrower than the car where the turn ends", hasBudget},
         {"edge-seen-too-late", source("it stops before the edge of the table"), edgeTooLate,
-         "error; warning where speed or roll-out are not measured", "the edge sensor's overhang is less than latency and roll-out", maySeeAnEdge},
+         "error; warning where speed or roll-out are not measured",
+         "the edge sensor's overhang is less than latency and roll-out", maySeeAnEdge},
         {"threshold-wider-than-room", noPraise, widerThanRoom,
          "error where the car never drives; warning across the room",
          "no reading between the walls is beyond the threshold", hasRoom},

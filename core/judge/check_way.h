@@ -18,8 +18,8 @@ std::span<const Check<ProgramLook>> wayChecks();
 double cornerSwing_m(const kit::Geometry &geometry, bool aboutOneWheel);
 
 /// How far beside the car's new middle line a thin thing lies that stood `ahead_m` before the axle,
-/// after a turn of 0 to pi: ahead sin(angle), less track / 2 (1 - cos(angle)) where one wheel stood,
-/// since the axle then comes toward it. Source: a turn of the plane about that point.
+/// after a turn of 0 to pi: ahead sin(angle), less track / 2 (1 - cos(angle)) where one wheel
+/// stood, since the axle then comes toward it. Source: a turn of the plane about that point.
 double besideAfterTurn_m(double ahead_m, double angle_rad, double track_m, bool aboutOneWheel);
 
 } // namespace badger::judge

@@ -81,11 +81,10 @@ Open ofReading(const rules::Program &program, const std::string &what, std::size
                     to.seeks = o == 0 ? rules::Shade::Dark : rules::Shade::Light;
                 })};
     if (what == "level")
-        return {{Say("0"), Say("1")},
-                r.lightLevel ? static_cast<std::size_t>(*r.lightLevel) : none,
-                with([](rules::Reading &to, std::size_t o) {
-                    to.lightLevel = static_cast<int>(o);
-                })};
+        return {
+            {Say("0"), Say("1")},
+            r.lightLevel ? static_cast<std::size_t>(*r.lightLevel) : none,
+            with([](rules::Reading &to, std::size_t o) { to.lightLevel = static_cast<int>(o); })};
     if (what == "numbers")
         return {{say("whole"), say("fractions of")},
                 r.number == rules::NumberType::Whole ? 0U : 1U,
@@ -102,7 +101,8 @@ Open ofReading(const rules::Program &program, const std::string &what, std::size
                 r.timeBits == 32 ? 0U : 1U,
                 with([](rules::Reading &to, std::size_t o) { to.timeBits = o == 0 ? 32 : 16; })};
     if (what == "unit") // one program keeps one unit
-        return {{Say("cm"), Say("mm"), Say("in")}, indexIn(lengths, r.unit),
+        return {{Say("cm"), Say("mm"), Say("in")},
+                indexIn(lengths, r.unit),
                 [](rules::Program &p, std::size_t o) {
                     for (auto &to : p.readings)
                         if (isEcho(to) || indexIn(lengths, to.unit) != none)
@@ -143,7 +143,8 @@ Open compare(const rules::Condition &c, const Place &p)
 {
     static constexpr std::array all = {Compare::LessOrEqual, Compare::Less, Compare::GreaterOrEqual,
                                        Compare::Greater};
-    return {{Say("≤"), Say("<"), Say("≥"), Say(">")}, indexIn(all, c.compare),
+    return {{Say("≤"), Say("<"), Say("≥"), Say(">")},
+            indexIn(all, c.compare),
             [p](rules::Program &to, std::size_t o) { compareSo(to, p, all[o]); }};
 }
 
@@ -153,7 +154,8 @@ Open subject(const rules::Program &program, const rules::Condition &c, const Pla
     Open open;
     std::vector<rules::Condition> asks;
     const auto add = [&](Say words, rules::Condition ask) {
-        const bool same = ask.test == c.test && (ask.test == Test::Since || ask.reading == c.reading);
+        const bool same =
+            ask.test == c.test && (ask.test == Test::Since || ask.reading == c.reading);
         if (same && (ask.test != Test::Than || ask.other == c.other))
             open.standing = open.words.size();
         open.words.push_back(std::move(words));
@@ -172,9 +174,9 @@ Open subject(const rules::Program &program, const rules::Condition &c, const Pla
         else if (r.source == Source::Key)
             add(say("the key"), ask(Test::Key, r.name, "ahead"));
         else
-            add(r.name, ask(c.test == Test::Unseen && c.reading == r.name ? Test::Unseen
-                                                                          : Test::Seen,
-                            r.name));
+            add(r.name,
+                ask(c.test == Test::Unseen && c.reading == r.name ? Test::Unseen : Test::Seen,
+                    r.name));
         if (r.source == Source::Scan)
             add(say("the angle of {}", r.name), ask(Test::Angle, r.name));
         if (r.source == Source::Pick && !r.of.empty())
@@ -367,10 +369,9 @@ Open ofState(const rules::Program &program, const std::string &what, std::size_t
                         o == 0 ? rules::WaitKind::Blocking : rules::WaitKind::Timed;
                 }};
     if (what == "then" && s.wait)
-        return stateNamed(program, s.wait->then,
-                          [at](rules::Program &p, const std::string &state) {
-                              p.states[at].wait->then = state;
-                          });
+        return stateNamed(program, s.wait->then, [at](rules::Program &p, const std::string &state) {
+            p.states[at].wait->then = state;
+        });
     return {};
 }
 
@@ -405,6 +406,26 @@ Open ofProgram(const rules::Program &program, const std::string &what)
     return {};
 }
 
+/// What is said of all echoes at once, taken by each of them.
+Open ofEchoes(const rules::Program &program, const std::string &what)
+{
+    Open first;
+    std::vector<std::function<void(rules::Program &, std::size_t)>> takes;
+    for (std::size_t i = 0; i < program.readings.size(); ++i) {
+        if (!isEcho(program.readings[i]))
+            continue;
+        auto open = ofReading(program, what, i);
+        takes.push_back(open.take);
+        if (takes.size() == 1)
+            first = std::move(open);
+    }
+    first.take = [takes](rules::Program &p, std::size_t o) {
+        for (const auto &take : takes)
+            take(p, o);
+    };
+    return first;
+}
+
 Open openAt(const rules::Program &program, const std::string &target)
 {
     const auto p = placeOf(target);
@@ -419,8 +440,10 @@ Open openAt(const rules::Program &program, const std::string &target)
         return s ? ofState(program, p->what, static_cast<std::size_t>(s - program.states.data()))
                  : Open();
     }
-    if (p->name.empty())
-        return ofProgram(program, p->what);
+    if (p->name.empty()) {
+        auto open = ofProgram(program, p->what);
+        return open.words.empty() ? ofEchoes(program, p->what) : open;
+    }
     const auto *r = program.reading(p->name);
     return r ? ofReading(program, p->what, static_cast<std::size_t>(r - program.readings.data()))
              : Open();
@@ -436,7 +459,8 @@ std::string valueFor(rules::Program &program, ValueKind kind, const std::string 
     for (const auto &v : program.values)
         if (v.kind == kind && (kind == ValueKind::Speed || v.meaning == meaning))
             return v.name;
-    const auto name = freeName(program.values, wish.empty() || program.value(wish) ? "limit" : wish);
+    const auto name =
+        freeName(program.values, wish.empty() || program.value(wish) ? "limit" : wish);
     program.values.push_back({name, meaning, kind, std::nullopt});
     return name;
 }

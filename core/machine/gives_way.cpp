@@ -74,8 +74,8 @@ AtAtom at(const Machine &machine, const Regions &regions, size_t axis, int atom)
             addOnce(all.into, cell.to);
             if (const int far = farReadings(regions, cell); far > farthest) {
                 farthest = far; // what it does where nothing else is near stands first
-                std::rotate(all.into.begin(),
-                            std::find(all.into.begin(), all.into.end(), cell.to), all.into.end());
+                std::rotate(all.into.begin(), std::find(all.into.begin(), all.into.end(), cell.to),
+                            all.into.end());
             }
             all.times = std::max(all.times, timesOf(machine, cell.fired));
             continue;

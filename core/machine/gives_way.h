@@ -2,8 +2,8 @@
 // From which number of a reading on does a mode that drives ahead give way to another?
 //
 // Read from the exact cells of the mode: a number gives way only where it does so whatever the
-// other readings say, so that a rule which needs a second condition, or which an earlier rule hides,
-// is not taken for a stop.
+// other readings say, so that a rule which needs a second condition, or which an earlier rule
+// hides, is not taken for a stop.
 #pragma once
 
 #include "core/machine/regions.h"

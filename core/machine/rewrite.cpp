@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/rewrite.h"
 
-#include "core/machine/places.h"
 #include "core/machine/machine.h"
+#include "core/machine/places.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -109,8 +109,7 @@ std::string elsewhere(const rules::Program &program, const std::string &state)
 {
     for (const bool stands : {true, false})
         for (const auto &s : program.states)
-            if (s.name != state &&
-                (!stands || rules::actOf(s.motion) == rules::Act::Stand))
+            if (s.name != state && (!stands || rules::actOf(s.motion) == rules::Act::Stand))
                 return s.name;
     return program.states.front().name;
 }
@@ -204,10 +203,9 @@ Say leaderTo(const rules::Program &program, const std::string &state)
         if (s.wait && s.wait->then == state)
             return say("the wait of '{}'", s.name);
     }
-    const bool stops = std::any_of(program.readings.begin(), program.readings.end(),
-                                   [](const rules::Reading &r) {
-                                       return r.noEcho == rules::NoEcho::Stop;
-                                   });
+    const bool stops =
+        std::any_of(program.readings.begin(), program.readings.end(),
+                    [](const rules::Reading &r) { return r.noEcho == rules::NoEcho::Stop; });
     return program.stopState == state && stops ? say("the policy 'stop' of a reading") : Say();
 }
 
@@ -266,8 +264,7 @@ Result<std::string> removeReading(rules::Program &program, const std::string &na
         return fail(Error::Kind::Conflict, say("reading '{}'", name), say("{} uses it", who),
                     say("let that ask another reading first"));
     std::erase_if(program.readings, [&](const rules::Reading &r) { return r.name == name; });
-    return program.readings.empty() ? std::string()
-                                    : "reading:" + program.readings.front().name;
+    return program.readings.empty() ? std::string() : "reading:" + program.readings.front().name;
 }
 
 template <class List> std::size_t shift(List &list, std::size_t index, int by)
@@ -369,6 +366,11 @@ Result<std::string> done(rules::Program &program, const Sentence &at, Rewrite wh
         return addRule(program, at);
     case Rewrite::AddState:
         return addState(program, at);
+    case Rewrite::OwnWay: {
+        const auto name = at.about.substr(8);
+        find(program.readings, name)->limit_m.reset();
+        return "limit:" + name;
+    }
     case Rewrite::MoveUp:
         return moveBy(program, at, -1);
     case Rewrite::MoveDown:
@@ -420,6 +422,12 @@ std::vector<Rewrite> rewrites(const rules::Program &program, const Sentence &at)
         add(Rewrite::AddState);
     } else if (isReading(at)) {
         const auto *r = program.reading(at.about.substr(8));
+        const auto page = sentences(program);
+        add(Rewrite::OwnWay,
+            r && r->limit_m &&
+                (r->source == rules::Source::Ranger || r->source == rules::Source::Scan) &&
+                std::any_of(page.begin(), page.end(),
+                            [](const Sentence &s) { return s.about == "echoes"; }));
         if (r)
             move(static_cast<std::size_t>(r - program.readings.data()), program.readings.size());
         add(Rewrite::Remove);
@@ -461,6 +469,8 @@ Say words(Rewrite rewrite, const rules::Program &program, const Sentence &at)
         return say("End it after a time");
     case Rewrite::DropWait:
         return say("End it by rules alone");
+    case Rewrite::OwnWay:
+        return say("Read it in a way of its own");
     case Rewrite::AddState:
         return say("Add a state");
     case Rewrite::MoveUp:

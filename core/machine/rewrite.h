@@ -25,6 +25,7 @@ enum class Rewrite {
     DropAction, ///< the last thing that a state does on its way in
     AddWait,    ///< a state ends by itself after a time
     DropWait,
+    OwnWay,   ///< of an echo that is read as all others are: its limit is chosen anew, apart
     AddState, ///< below a state
     MoveUp,
     MoveDown,

@@ -53,6 +53,12 @@ public:
 
     std::vector<Sentence> take()
     {
+        if (sharedEcho()) {
+            begin(Sentence::Kind::Line, "echoes");
+            text(say("Each distance is read"));
+            echoNumber(*sharedEcho(), {});
+            text(Say("."));
+        }
         for (const auto &r : m_program.readings)
             reading(r);
         doings();
@@ -100,42 +106,64 @@ private:
     }
     void typed(Say words, std::string target, bool unset)
     {
-        m_all.back().tokens.push_back({Token::Kind::Value, unset ? say("…") : std::move(words),
-                                       std::move(target), unset});
+        m_all.back().tokens.push_back(
+            {Token::Kind::Value, unset ? say("…") : std::move(words), std::move(target), unset});
     }
-    /// How an echo becomes a number.
-    void echoNumber(const rules::Reading &r)
+    static bool isEcho(const rules::Reading &r)
     {
-        chosen("median:" + r.name);
+        return r.source == Source::Ranger || r.source == Source::Scan;
+    }
+    /// Where several distances are read in one and the same way it is said once: the first of them.
+    const rules::Reading *sharedEcho() const
+    {
+        const rules::Reading *first = nullptr;
+        int count = 0;
+        for (const auto &r : m_program.readings) {
+            if (!isEcho(r))
+                continue;
+            ++count;
+            first = first ? first : &r;
+            if (r.medianOf != first->medianOf || r.number != first->number ||
+                r.unit != first->unit || r.limit_m != first->limit_m ||
+                r.air_degC != first->air_degC || r.timeBits != first->timeBits)
+                return nullptr;
+        }
+        return count > 1 ? first : nullptr;
+    }
+    /// How an echo becomes a number; of no name that of all of them.
+    void echoNumber(const rules::Reading &r, const std::string &of)
+    {
+        chosen("median:" + of);
         text(say("in"));
-        chosen("numbers:" + r.name);
-        chosen("unit:" + r.name);
+        chosen("numbers:" + of);
+        chosen("unit:" + of);
         text(say(", up to"));
-        typed(r.limit_m ? Say(quantity(*r.limit_m, Unit::Centimetre, 2)) : Say(),
-              "limit:" + r.name, !r.limit_m);
+        typed(r.limit_m ? Say(quantity(*r.limit_m, Unit::Centimetre, 2)) : Say(), "limit:" + of,
+              !r.limit_m);
         text(say("in air of"));
-        typed(r.air_degC ? Say(quantity(*r.air_degC, Unit::Celsius, 1)) : Say(), "air:" + r.name,
+        typed(r.air_degC ? Say(quantity(*r.air_degC, Unit::Celsius, 1)) : Say(), "air:" + of,
               !r.air_degC);
         if (r.timeBits != 32) {
             text(say(", its time kept in"));
-            chosen("bits:" + r.name);
+            chosen("bits:" + of);
         }
     }
     void reading(const rules::Reading &r)
     {
         begin(Sentence::Kind::Line, "reading:" + r.name);
-        const bool echo = r.source == Source::Ranger || r.source == Source::Scan;
         switch (r.source) {
         case Source::Ranger:
             text(r.everyPass ? say("In every pass it reads") : say("When it looks it reads"));
             name(r.name, "reading:" + r.name);
-            echoNumber(r);
+            if (!sharedEcho())
+                echoNumber(r, r.name);
             swivel(r);
             break;
         case Source::Scan:
             text(say("When it looks round it reads"));
             name(r.name, "reading:" + r.name);
-            echoNumber(r);
+            if (!sharedEcho())
+                echoNumber(r, r.name);
             swivel(r);
             text(r.choice && r.choice->nearest ? say("and takes the nearest; of equal ones the")
                                                : say("and takes the farthest; of equal ones the"));
@@ -188,7 +216,7 @@ private:
             }
             break;
         }
-        if (echo) {
+        if (isEcho(r)) {
             text(Say(";"));
             text(say("no echo counts as"));
             chosen("policy:" + r.name);

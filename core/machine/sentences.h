@@ -17,7 +17,7 @@ struct Token {
         Text,  ///< says itself
         Name,  ///< of a reading or a state: a click shows it
         Value, ///< can be typed over: target "value:NAME", or "limit:", "air:", "angles:" of a
-               ///< reading, or "name:" of a state
+               ///< reading (of no name: of all echoes), or "name:" of a state
         Word   ///< one of options(program, target)
     } kind = Kind::Text;
     Say text;
@@ -56,7 +56,6 @@ bool choose(rules::Program &program, const std::string &target, std::size_t opti
 /// Takes what was typed at a token: a number with its unit (a bare one where its kind has none),
 /// angles with commas between, or a name, which everything that means it follows. Fails as
 /// units::parse() does, with OutOfRange, or with Conflict where the name is taken.
-Result<void> typeOver(rules::Program &program, const std::string &target,
-                      const std::string &typed);
+Result<void> typeOver(rules::Program &program, const std::string &target, const std::string &typed);
 
 } // namespace badger::machine

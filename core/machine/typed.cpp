@@ -42,11 +42,10 @@ Result<void> typeValue(rules::Program &program, const std::string &name, const s
         return fail(Error::Kind::Missing, where, say("there is no such value"));
     const bool length = v->kind == ValueKind::Distance;
     const bool time = v->kind == ValueKind::Duration || v->kind == ValueKind::PerDegree;
-    const auto taken =
-        length || time ? units::parse(typed.substr(0, typed.find("/deg")),
-                                      length ? Dimension::Length : Dimension::Time,
-                                      "value '" + name + "'")
-                       : bareNumber(typed, v->kind == ValueKind::Angle, where);
+    const auto taken = length || time ? units::parse(typed.substr(0, typed.find("/deg")),
+                                                     length ? Dimension::Length : Dimension::Time,
+                                                     "value '" + name + "'")
+                                      : bareNumber(typed, v->kind == ValueKind::Angle, where);
     if (!taken)
         return tl::unexpected(taken.error());
     v->si = *taken;
@@ -95,9 +94,8 @@ Result<void> typeField(rules::Program &program, const Place &p, const std::strin
         return {};
     }
     const bool air = p.what == "air";
-    const auto taken =
-        units::parse(typed, air ? Dimension::Temperature : Dimension::Length,
-                     "reading '" + p.name + "'");
+    const auto taken = units::parse(typed, air ? Dimension::Temperature : Dimension::Length,
+                                    "reading '" + p.name + "'");
     if (!taken)
         return tl::unexpected(taken.error());
     (air ? r->air_degC : r->limit_m) = *taken;
@@ -137,7 +135,15 @@ Result<void> typeOver(rules::Program &program, const std::string &target, const 
         return typeValue(program, p->name, typed);
     if (p->what == "name")
         return rename(program, p->name, typed);
-    return typeField(program, *p, typed);
+    if (!p->name.empty())
+        return typeField(program, *p, typed);
+    auto copy = program; // of all echoes at once
+    for (const auto &r : program.readings)
+        if (r.source == rules::Source::Ranger || r.source == rules::Source::Scan)
+            if (const auto taken = typeField(copy, {p->what, r.name, 0, 0}, typed); !taken)
+                return taken;
+    program = std::move(copy);
+    return {};
 }
 
 } // namespace badger::machine

@@ -38,8 +38,8 @@ struct Way {
         auto all = around;
         all.rangers = measured.rangers;
         Findings found;
-        judge::checkProgramOnCar(found, {at, program, &b.floor, power, reach, {}, false,
-                                         made ? &*made : nullptr, &all});
+        judge::checkProgramOnCar(
+            found, {at, program, &b.floor, power, reach, {}, false, made ? &*made : nullptr, &all});
         return found;
     }
     const Finding *find(const std::string &code)
@@ -66,10 +66,15 @@ io::Choices with(io::Choices all, const io::Choices &more)
 
 const io::Choices ranger = {
     {"no-echo", "clear"}, {"limit", "200cm"}, {"air", "18C"}, {"wait", "40ms"}, {"speed", "150"}};
-const io::Choices glance =
-    with(ranger, {{"threshold", "30cm"}, {"tolerance", "3cm"},        {"tie", "back"},
-                  {"turn-speed", "120"}, {"dwell", "260ms"},          {"back-time", "500ms"},
-                  {"angles", "30,150"},  {"turn-time-left", "400ms"}, {"turn-time-right", "400ms"}});
+const io::Choices glance = with(ranger, {{"threshold", "30cm"},
+                                         {"tolerance", "3cm"},
+                                         {"tie", "back"},
+                                         {"turn-speed", "120"},
+                                         {"dwell", "260ms"},
+                                         {"back-time", "500ms"},
+                                         {"angles", "30,150"},
+                                         {"turn-time-left", "400ms"},
+                                         {"turn-time-right", "400ms"}});
 const io::Choices turnAway =
     with(ranger, {{"threshold", "30cm"}, {"turn-speed", "120"}, {"turn-side", "right"}});
 const io::Choices fan = with(ranger, {{"threshold", "30cm"},
@@ -137,8 +142,8 @@ private slots:
         const auto whole = w.budget();
         for (auto &s : w.program.states)
             if (rules::actOf(s.motion) == rules::Act::Go)
-                s.motion.proportion = rules::Proportion{rules::Follows::Slow, "ahead", "begin",
-                                                        "end", {}};
+                s.motion.proportion =
+                    rules::Proportion{rules::Follows::Slow, "ahead", "begin", "end", {}};
         const auto r = w.budget();
         VERIFY_OK(r);
         QVERIFY(r->slows);

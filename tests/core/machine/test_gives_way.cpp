@@ -83,9 +83,8 @@ private slots:
     /// Strict on both sides: at exactly 18 and 45 nothing is said, and the stretch is cut there.
     void aHoleCutsIt()
     {
-        auto p = made("keep-station", {{"near-compare", "lt"},
-                                       {"far-compare", "lt"},
-                                       {"otherwise", "keep-last"}});
+        auto p = made("keep-station",
+                      {{"near-compare", "lt"}, {"far-compare", "lt"}, {"otherwise", "keep-last"}});
         const auto all = ways(asked(p, stateThatGoes(p)), "ahead");
         QCOMPARE(all.size(), size_t(2));
         QCOMPARE(all[0].from, 19.0);

@@ -87,8 +87,8 @@ private slots:
                     continue;
                 auto changed = p;
                 VERIFY_OK(machine::rewrite(changed, s, Rewrite::AddRule));
-                VERIFY_OK(machine::rewrite(changed, at(changed, s.state, s.number + 1),
-                                           Rewrite::Remove));
+                VERIFY_OK(
+                    machine::rewrite(changed, at(changed, s.state, s.number + 1), Rewrite::Remove));
                 QVERIFY2(changed == p, name.c_str());
                 if (s.number == 1)
                     continue;
@@ -171,9 +171,8 @@ private slots:
         QVERIFY2(broken(p).isEmpty(), qPrintable(broken(p)));
         QCOMPARE(rules::unset(p).size(), size_t(5)); // dwell, air, limit and policy, too
         const auto all = machine::sentences(p);
-        const auto ahead = std::find_if(all.begin(), all.end(), [](const Sentence &s) {
-            return s.about == "reading:ahead";
-        });
+        const auto ahead = std::find_if(
+            all.begin(), all.end(), [](const Sentence &s) { return s.about == "reading:ahead"; });
         const auto refused = machine::rewrite(p, *ahead, Rewrite::Remove);
         QVERIFY(!refused);
         QVERIFY(english(refused.error().what).ends_with("uses it"));
@@ -260,19 +259,32 @@ private slots:
         QTest::addColumn<QString>("target");
         QTest::addColumn<QString>("text");
         QTest::addColumn<bool>("taken");
-        QTest::newRow("limit") << "limit:ahead" << "150 cm" << true;
-        QTest::newRow("limit in inches") << "limit:ahead" << "60in" << true;
-        QTest::newRow("limit in degrees") << "limit:ahead" << "60 C" << false;
-        QTest::newRow("air") << "air:ahead" << "12 C" << true;
-        QTest::newRow("air in cm") << "air:ahead" << "12 cm" << false;
-        QTest::newRow("angles") << "angles:right" << "35" << true;
-        QTest::newRow("two angles") << "angles:right" << "35°, 40" << true;
-        QTest::newRow("no angle") << "angles:right" << " , " << false;
-        QTest::newRow("beyond the servo") << "angles:right" << "200" << false;
-        QTest::newRow("words") << "angles:right" << "left" << false;
-        QTest::newRow("no servo") << "angles:gone" << "30" << false;
-        QTest::newRow("no place") << "nowhere" << "30" << false;
-        QTest::newRow("no name") << "name:drives" << "" << false;
+        QTest::newRow("limit") << "limit:ahead"
+                               << "150 cm" << true;
+        QTest::newRow("limit in inches") << "limit:ahead"
+                                         << "60in" << true;
+        QTest::newRow("limit in degrees") << "limit:ahead"
+                                          << "60 C" << false;
+        QTest::newRow("air") << "air:ahead"
+                             << "12 C" << true;
+        QTest::newRow("air in cm") << "air:ahead"
+                                   << "12 cm" << false;
+        QTest::newRow("angles") << "angles:right"
+                                << "35" << true;
+        QTest::newRow("two angles") << "angles:right"
+                                    << "35°, 40" << true;
+        QTest::newRow("no angle") << "angles:right"
+                                  << " , " << false;
+        QTest::newRow("beyond the servo") << "angles:right"
+                                          << "200" << false;
+        QTest::newRow("words") << "angles:right"
+                               << "left" << false;
+        QTest::newRow("no servo") << "angles:gone"
+                                  << "30" << false;
+        QTest::newRow("no place") << "nowhere"
+                                  << "30" << false;
+        QTest::newRow("no name") << "name:drives"
+                                 << "" << false;
     }
     void typedFields()
     {
