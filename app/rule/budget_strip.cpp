@@ -14,8 +14,8 @@ namespace badger::app
 namespace
 {
 
-void paintRest(QPainter &p, const Theme &theme, double gap_m, double threshold_m,
-               units::Unit unit, const StripPlace &place)
+void paintRest(QPainter &p, const Theme &theme, double gap_m, double threshold_m, units::Unit unit,
+               const StripPlace &place)
 {
     const QRectF rest(place.x(0.0), place.top, place.x(gap_m) - place.x(0.0), place.height);
     p.setPen(QPen(theme.color(Tone::Result), theme.line()));

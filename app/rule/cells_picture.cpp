@@ -26,7 +26,7 @@ CellsPicture::CellsPicture(const Theme &theme, QWidget *parent) : QWidget(parent
 QSize CellsPicture::sizeHint() const
 {
     const auto what = shape();
-    const qreal height = what == Shape::Fan     ? 180
+    const qreal height = what == Shape::Fan     ? 168
                          : what != Shape::Scale ? 124
                          : shownBudget()        ? 146
                                                 : 96;

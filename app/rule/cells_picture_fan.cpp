@@ -49,15 +49,13 @@ const machine::Cell *CellsPicture::scanCell(double angle_deg, int numberAtom) co
     const int angle = axisOf(Axis::Of::Angle);
     const int number = axisOf(Axis::Of::Sensor);
     for (const auto &cell : m_regions.cells) {
-        const auto atom = [&](int axis) {
-            return cell.atoms[static_cast<size_t>(axis)];
-        };
+        const auto atom = [&](int axis) { return cell.atoms[static_cast<size_t>(axis)]; };
         if (number >= 0 && atom(number) != numberAtom)
             continue;
         if (angle < 0)
             return &cell;
-        const auto &a = m_regions.axes[static_cast<size_t>(angle)]
-                            .atoms[static_cast<size_t>(atom(angle))];
+        const auto &a =
+            m_regions.axes[static_cast<size_t>(angle)].atoms[static_cast<size_t>(atom(angle))];
         if (angle_deg >= a.from && angle_deg <= a.to)
             return &cell;
     }
@@ -97,11 +95,11 @@ QPolygonF ringPiece(const QPointF &foot, double from_deg, double to_deg, qreal i
 /// Half way to the neighbours on both sides.
 std::pair<double, double> sector(const std::vector<double> &angles, size_t i)
 {
-    const double low = i > 0                 ? (angles[i - 1] + angles[i]) / 2
+    const double low = i > 0               ? (angles[i - 1] + angles[i]) / 2
                        : angles.size() > 1 ? angles[0] - (angles[1] - angles[0]) / 2
-                                             : angles[0] - 5.0;
-    const double high = i + 1 < angles.size() ? (angles[i] + angles[i + 1]) / 2
-                                              : 2.0 * angles[i] - low;
+                                           : angles[0] - 5.0;
+    const double high =
+        i + 1 < angles.size() ? (angles[i] + angles[i + 1]) / 2 : 2.0 * angles[i] - low;
     return {low, high};
 }
 
@@ -143,8 +141,7 @@ void CellsPicture::paintFan(QPainter &p) const
     const int number = axisOf(Axis::Of::Sensor);
     // The nearest numbers are the innermost ring, no echo the outermost.
     const int rings =
-        number < 0 ? 1
-                   : static_cast<int>(m_regions.axes[static_cast<size_t>(number)].atoms.size());
+        number < 0 ? 1 : static_cast<int>(m_regions.axes[static_cast<size_t>(number)].atoms.size());
     QRectF labelled; // by the label before: those that would touch it are left out
     for (size_t i = 0; i < angles.size(); ++i) {
         const auto [low, high] = sector(angles, i);
@@ -167,13 +164,12 @@ void CellsPicture::paintFan(QPainter &p) const
         p.drawLine(foot, ray);
         p.setPen(m_theme.color(Tone::Ink2));
         p.setFont(m_theme.text(Type::Small));
-        const auto place =
-            ringPiece(foot, angles[i], angles[i], 0, radius + 13 * s).first();
+        const auto place = ringPiece(foot, angles[i], angles[i], 0, radius + 13 * s).first();
         const bool few = angles.size() <= 7;
         const auto label = QString::number(angles[i]) + QStringLiteral("°") +
                            (few && !word.isEmpty() ? " " + word : QString());
         const qreal w = p.fontMetrics().horizontalAdvance(label);
-        const qreal left = angles[i] < 85.0    ? place.x() - 6 * s
+        const qreal left = angles[i] < 85.0   ? place.x() - 6 * s
                            : angles[i] > 95.0 ? place.x() - w + 6 * s
                                               : place.x() - w / 2;
         const QRectF box(left - 2 * s, place.y() - 9 * s, w + 4 * s, 16 * s);
@@ -191,8 +187,7 @@ void CellsPicture::paintFan(QPainter &p) const
     p.setPen(m_theme.color(Tone::Ink));
     const QRectF room(foot.x() + radius + 60 * s, 4, width() - foot.x() - radius - 62 * s,
                       height() - 8);
-    p.drawText(room, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-               fanLines(angles).join('\n'));
+    p.drawText(room, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, fanLines(angles).join('\n'));
 }
 
 } // namespace badger::app

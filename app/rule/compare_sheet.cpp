@@ -58,10 +58,7 @@ public:
         update();
     }
     bool hasHeightForWidth() const override { return true; }
-    int heightForWidth(int width) const override
-    {
-        return qRound(paint(nullptr, width));
-    }
+    int heightForWidth(int width) const override { return qRound(paint(nullptr, width)); }
     QSize sizeHint() const override { return {200, heightForWidth(280)}; }
 
 protected:
@@ -97,9 +94,8 @@ private:
         const qreal second = gap + half + 6 * s;
         qreal y = 4 * s;
         const auto both = [&](const QString &a, const QString &b, Type type, bool bold) {
-            const qreal h =
-                std::max(text(p, {gap, y, half, 1e6}, a, type, bold, Tone::Ink),
-                         text(p, {second, y, half, 1e6}, b, type, bold, Tone::Ink));
+            const qreal h = std::max(text(p, {gap, y, half, 1e6}, a, type, bold, Tone::Ink),
+                                     text(p, {second, y, half, 1e6}, b, type, bold, Tone::Ink));
             y += h + 4 * s;
         };
         if (!c.problem.isEmpty())
@@ -205,8 +201,8 @@ std::vector<CompareSheet::Other> CompareSheet::others() const
             const auto words = machine::options(program, token.target);
             const auto now = machine::standing(program, token.target);
             const auto name = what == "policy" || what == "ties" || what == "beyond" ||
-                                      what == "numbers" || what == "median" ||
-                                      what == "motion" || what == "wait"
+                                      what == "numbers" || what == "median" || what == "motion" ||
+                                      what == "wait"
                                   ? (token.target.ends_with(':')
                                          ? tr("each distance: ")
                                          : str(token.target.substr(what.size() + 1)) + ": ")
@@ -263,9 +259,8 @@ void CompareSheet::show(int index)
     content.a = tr("as it is");
     content.b = other.words;
     content.differences = compared->differences;
-    for (const auto &[names, text] :
-         {std::pair{&compared->onlyA, tr("Only this one reads %1.")},
-          {&compared->onlyB, tr("Only the other reads %1.")}})
+    for (const auto &[names, text] : {std::pair{&compared->onlyA, tr("Only this one reads %1.")},
+                                      {&compared->onlyB, tr("Only the other reads %1.")}})
         if (!names->empty()) {
             QStringList all;
             for (const auto &n : *names)

@@ -332,8 +332,14 @@ void TryRow::paintEvent(QPaintEvent *)
         p.setFont(m_theme.text(Type::Small, !e.nothing));
         const auto words = e.nothing ? tr("goes on: %1").arg(e.states.join(QString()))
                                      : e.states.join(QStringLiteral(" → "));
-        p.drawText(box.adjusted(4 * s, 1 * s, -3 * s, -1 * s),
-                   Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, words);
+        const auto room = box.adjusted(4 * s, 1 * s, -3 * s, -1 * s);
+        // Where it is too much for its two lines, the beginning of each name has to do.
+        const auto needs = p.fontMetrics().boundingRect(room.toRect(), Qt::TextWordWrap, words);
+        auto shorter = e.states;
+        for (auto &name : shorter)
+            name = p.fontMetrics().elidedText(name, Qt::ElideRight, int(room.width() * 0.45));
+        p.drawText(room, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
+                   needs.height() <= room.height() ? words : shorter.join(QStringLiteral(" → ")));
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(Tone::Ink2));
         if (m_problem.isEmpty())

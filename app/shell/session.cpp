@@ -150,7 +150,8 @@ judge::Grounds Session::groundsOf(const kit::Car &car) const
             m_trials.of(workshop().trials, car.id),
             workshop().parts,
             m_records.of(workshop().records, car.id),
-            workshop::missionFloorName(workshop(), car)};
+            workshop::missionFloorName(workshop(), car),
+            car.mission ? pieceOf(workshop().floors, car.mission->floor) : nullptr};
 }
 
 const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const

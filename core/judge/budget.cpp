@@ -93,9 +93,13 @@ Say whereOf(const rules::Program &program)
     return say("program '") + program.name + "'";
 }
 
-/// Why nothing stops it: a program that measures no distance has no budget, and lacks none.
+/// Why nothing stops it: a program that measures no distance, or never drives ahead, has no budget,
+/// and lacks none.
 Error noStop(const rules::Program &program)
 {
+    if (goState(program) == nullptr)
+        return {Error::Kind::Conflict, whereOf(program), say("it never drives ahead"),
+                say("a stopping budget is of a car that has to stop")};
     if (rules::onlyRangers(program))
         return {Error::Kind::Missing, whereOf(program),
                 say("no rule stops the car on the way ahead"),

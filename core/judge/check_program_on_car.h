@@ -17,7 +17,8 @@ namespace badger::judge
 struct ProgramLook {
     const kit::Assembly &car;
     const rules::Program &program;
-    const floor::Floor *floor = nullptr; ///< null: no floor
+    const floor::Floor *floor = nullptr;        ///< on which it is simulated; null: no floor
+    const floor::Floor *missionFloor = nullptr; ///< for which it is meant; null: not said
     const power::Report &power;
     const pins::Reach &reach;
     const std::vector<ProgramAction> &actions; ///< empty where the wires are not known

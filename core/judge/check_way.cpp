@@ -199,6 +199,15 @@ Found doesNotClear(const ProgramLook &look, const char *code)
     return found;
 }
 
+/// Is a reading the budget's, or the nearest of several that it is one of?
+bool isOfBudget(const ProgramLook &look, const std::string &name)
+{
+    const auto *r = look.program.reading(name);
+    const auto &it = look.budget->reading;
+    return name == it || (r && r->source == rules::Source::Pick &&
+                          std::find(r->of.begin(), r->of.end(), it) != r->of.end());
+}
+
 /// Does a rule lead from it to driving ahead by what the budget's ranger says?
 bool goesOnWhenClear(const ProgramLook &look, const rules::State &turn)
 {
@@ -209,7 +218,7 @@ bool goesOnWhenClear(const ProgramLook &look, const rules::State &turn)
             const auto *to = look.program.state(rule.go);
             const bool byIt =
                 std::any_of(rule.when.begin(), rule.when.end(), [&](const rules::Condition &c) {
-                    return c.test == rules::Test::Number && c.reading == look.budget->reading;
+                    return c.test == rules::Test::Number && isOfBudget(look, c.reading);
                 });
             if (to && rules::actOf(to->motion) == Act::Go && (byIt || rule.when.empty()))
                 return true;
@@ -331,14 +340,20 @@ Found edgeTooLate(const ProgramLook &look, const char *code)
     return found;
 }
 
+/// The floor that the car is meant for, else that on which it is simulated.
+const floor::Floor *floorOf(const ProgramLook &look)
+{
+    return look.missionFloor ? look.missionFloor : look.floor;
+}
+
 bool hasRoom(const ProgramLook &look)
 {
-    return look.budget && look.floor && floor::room(*look.floor).shortest_m();
+    return look.budget && floorOf(look) && floor::room(*floorOf(look)).shortest_m();
 }
 
 Found widerThanRoom(const ProgramLook &look, const char *code)
 {
-    const auto room = floor::room(*look.floor);
+    const auto room = floor::room(*floorOf(look));
     const auto longest_m = room.longest_m();
     const double shortest_m = *room.shortest_m();
     const double threshold_m = look.budget->setup.threshold_m;
@@ -348,13 +363,13 @@ Found widerThanRoom(const ProgramLook &look, const char *code)
     if (longest_m && threshold_m >= *longest_m - behind_m)
         return {{code, Severity::Error, place(look, value),
                  say("'{}' is {}; between the walls of {} it never reads more than {}.", value,
-                     cm(threshold_m), look.floor->name, cm(*longest_m - behind_m)),
+                     cm(threshold_m), floorOf(look)->name, cm(*longest_m - behind_m)),
                  say("The way is never free: the car does not drive at all."),
                  say("Take a nearer limit, or a larger floor."), "value:" + value}};
     if (threshold_m >= shortest_m - behind_m)
         return {{code, Severity::Warning, place(look, value),
                  say("'{}' is {}; across {} it never reads more than {}.", value, cm(threshold_m),
-                     look.floor->name, cm(shortest_m - behind_m)),
+                     floorOf(look)->name, cm(shortest_m - behind_m)),
                  say("Turned across, the way is never free there."),
                  say("Take a nearer limit, or start it along the room."), "value:" + value}};
     return {};

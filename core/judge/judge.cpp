@@ -153,8 +153,9 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
         j.budget = std::move(*budget);
     else
         j.noBudget = budget.error();
-    checkProgramOnCar(j.rule, {car, program, on.floor.get(), j.kit.power, j.reach, actions,
-                               pinsAsWired(nets), j.budget ? &*j.budget : nullptr, &facts});
+    checkProgramOnCar(j.rule,
+                      {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power, j.reach,
+                       actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr, &facts});
     if (!j.budget)
         return;
     j.otherWays = otherWays(car, program, j.reach);
@@ -190,6 +191,7 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
     Asked asked;
     asked.kit = asked.wire = !build;
     asked.program = !build || !program || !same(was->floor, now.floor) ||
+                    !same(was->missionFloor, now.missionFloor) ||
                     !alike(was->car, now.car, kit::sameDrive);
     asked.tune = !build || !(was->records == now.records) || was->floorName != now.floorName;
     asked.program |= asked.tune && now.program; // what was measured is what it is checked against
@@ -234,6 +236,7 @@ Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
         if (workshop.records[i].car == car->id)
             on.records.share(workshop.records, i);
     on.floorName = workshop::missionFloorName(workshop, car.car());
+    on.missionFloor = borrowed(car->mission ? workshop.floor(car->mission->floor) : nullptr);
     Judgement j;
     renew(j, std::nullopt, on, car.catalogue(), runs);
     return j;

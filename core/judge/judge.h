@@ -68,6 +68,7 @@ struct Grounds {
     Pieces<parts::Part> parts;                     ///< the workshop's own
     Pieces<tune::Record> records;                  ///< of the car, in the order they were taken
     std::string floorName;                         ///< of the car's mission; empty: none is chosen
+    std::shared_ptr<const floor::Floor> missionFloor{}; ///< the same; null: none is chosen
 };
 
 /// Which of a car's judgements were asked.

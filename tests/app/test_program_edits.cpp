@@ -28,11 +28,16 @@ class TestProgramEdits final : public QObject
         {
             d.session.selectCar(QStringLiteral("Sanderling"));
             d.go(Station::Rule);
-            auto program = io::fromTemplate(
-                "keep-station",
-                {{"near", "18cm"}, {"far", "45cm"}, {"no-echo", "stop"}, {"limit", "400cm"},
-                 {"air", "20C"}, {"speed", "140"}, {"wait", "60ms"}},
-                kit::roles({*d.session.car(), d.session.catalogue()}), {"made"}, "made station");
+            auto program = io::fromTemplate("keep-station",
+                                            {{"near", "18cm"},
+                                             {"far", "45cm"},
+                                             {"no-echo", "stop"},
+                                             {"limit", "400cm"},
+                                             {"air", "20C"},
+                                             {"speed", "140"},
+                                             {"wait", "60ms"}},
+                                            kit::roles({*d.session.car(), d.session.catalogue()}),
+                                            {"made"}, "made station");
             if (!program)
                 qFatal("%s", english(program.error().text()).c_str());
             d.session.edit("run", [&](workshop::Workshop &w) {

@@ -59,6 +59,9 @@ Grounds groundsOf(const workshop::Workshop &w)
         if (w.records[i].car == car.id)
             on.records.share(w.records, i);
     on.floorName = workshop::missionFloorName(w, car);
+    for (size_t i = 0; car.mission && i < w.floors.size(); ++i)
+        if (w.floors[i].id == car.mission->floor)
+            on.missionFloor = w.floors.piece(i);
     return on;
 }
 

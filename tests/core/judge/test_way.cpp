@@ -38,8 +38,16 @@ struct Way {
         auto all = around;
         all.rangers = measured.rangers;
         Findings found;
-        judge::checkProgramOnCar(
-            found, {at, program, &b.floor, power, reach, {}, false, made ? &*made : nullptr, &all});
+        judge::checkProgramOnCar(found, {at,
+                                         program,
+                                         &b.floor,
+                                         nullptr,
+                                         power,
+                                         reach,
+                                         {},
+                                         false,
+                                         made ? &*made : nullptr,
+                                         &all});
         return found;
     }
     const Finding *find(const std::string &code)
@@ -201,6 +209,16 @@ private slots:
                  std::vector<std::string>{"value:sweep-dwell"});
         QCOMPARE(targets({{"sweep-dwell", "5ms"}, {"wait", "40ms"}}), std::vector<std::string>());
         QCOMPARE(targets({{"dwell", "20ms"}}), std::vector<std::string>{"value:dwell"});
+    }
+
+    /// Backs off or stands: there is nothing to stop, and nothing is missing.
+    void whatNeverDrivesAhead()
+    {
+        Way w("Avocet", "retreat", with(ranger, {{"threshold", "30cm"}}));
+        const auto r = w.budget();
+        QVERIFY(!r);
+        QCOMPARE(r.error().kind, Error::Kind::Conflict);
+        QCOMPARE(english(r.error().what), std::string("it never drives ahead"));
     }
 
     /// Between 20 and 22 cm only: 3 cm are driven from look to look.
