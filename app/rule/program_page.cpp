@@ -24,7 +24,9 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     layout->setSpacing(theme.space(1));
     m_while = new QLabel;
     m_while->setProperty("quiet", true);
+    m_ruler = new DistanceRuler(theme);
     m_cells = new CellsPicture(theme);
+    m_wants = new WantsRow(session, theme);
     m_loop = new StateLoop(theme);
     m_page = new SentencePage(theme);
     m_try = new TryRow(theme);
@@ -42,7 +44,9 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     m_scroll->setMinimumHeight(qRound(120 * theme.scale()));
     m_scroll->setWidget(sheet);
     layout->addWidget(m_while);
+    layout->addWidget(m_ruler);
     layout->addWidget(m_cells);
+    layout->addWidget(m_wants);
     auto *texts = new QHBoxLayout;
     texts->setSpacing(theme.space(3));
     texts->addWidget(m_scroll, 13);
@@ -56,12 +60,18 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     connect(m_page, &SentencePage::mendTaken, this, &ProgramPage::takeMend);
     connect(m_page, &SentencePage::rewritten, this, &ProgramPage::takeRewrite);
     connect(m_page, &SentencePage::readingWanted, this, &ProgramPage::offerReadings);
+    connect(m_ruler, &DistanceRuler::thresholdMoved, this,
+            [this](double to_m, int drag) { moveValue(m_threshold, to_m, drag); });
     connect(m_cells, &CellsPicture::valueMoved, this, &ProgramPage::moveValue);
     connect(m_cells, &CellsPicture::obstacleAt, this,
             [this](const QString &reading, double number, bool moved) {
                 m_try->put(reading, str(units::plain(number, 3)), !moved);
             });
     connect(m_try, &TryRow::picked, this, [this](const QString &s) { pick("state:" + s); });
+    connect(m_try, &TryRow::changed, this, [this] {
+        if (m_ruler->isVisible())
+            refreshRuler();
+    });
 }
 
 /// The loop, and below it one of three: the board program, every reading, another way.
@@ -78,14 +88,21 @@ QWidget *ProgramPage::makeAside()
     m_aside = new Choice({tr("Board program"), tr("Every reading"), tr("Compare")});
     m_aside->setObjectName("aside");
     m_aside->setIndex(0);
+    m_grid = new ReadingGrid(m_theme);
+    auto *every = new QWidget;
+    auto *everyLayout = new QVBoxLayout(every);
+    everyLayout->setContentsMargins(0, 0, 0, 0);
+    everyLayout->addWidget(m_grid);
+    everyLayout->addWidget(m_rows);
+    everyLayout->addStretch(1);
     auto *rows = new QScrollArea;
     rows->setWidgetResizable(true);
     rows->setFrameShape(QFrame::NoFrame);
     rows->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     rows->setFocusPolicy(Qt::NoFocus);
-    rows->setWidget(m_rows);
+    rows->setWidget(every);
     m_sheets = new QStackedWidget;
-    m_sheets->setMinimumHeight(qRound(72 * m_theme.scale()));
+    m_sheets->setMinimumHeight(qRound(64 * m_theme.scale()));
     for (auto *sheet : std::initializer_list<QWidget *>{m_code, rows, m_compare})
         m_sheets->addWidget(sheet);
     layout->addWidget(m_loop);
@@ -97,6 +114,9 @@ QWidget *ProgramPage::makeAside()
         refreshAside();
     });
     connect(m_rows, &RowsSheet::pickedReadings, m_try, &TryRow::add);
+    connect(m_grid, &ReadingGrid::pickedReading, this, [this](std::optional<double> number) {
+        m_try->add(number ? str(units::plain(*number, 3)) : tr("none"));
+    });
     connect(m_compare, &CompareSheet::chosen, this, &ProgramPage::takeChoice);
     return aside;
 }
@@ -109,10 +129,8 @@ void ProgramPage::refreshAside()
     if (program == nullptr || car == nullptr)
         return;
     if (m_sheets->currentIndex() == 1)
-        m_rows->show(*program,
-                     judge::carFacts({*car, m_session.catalogue()}, *program,
-                                     judge::recordsOf(m_session.workshop(), *car)),
-                     shownMode());
+        refreshTable(judge::carFacts({*car, m_session.catalogue()}, *program,
+                                     judge::recordsOf(m_session.workshop(), *car)));
     else if (m_sheets->currentIndex() == 2)
         m_compare->refresh();
 }
@@ -151,8 +169,15 @@ void ProgramPage::refresh()
     for (const auto &[reading, ranger] :
          judge::rangerFacts({*car, m_session.catalogue()}, *program))
         ground.deadZones_m[reading] = ranger.deadZone_m;
-    m_cells->show(*program, facts, mode, ground);
-    m_while->setVisible(!m_cells->isTitled());
+    const bool simple = halts(*program);
+    m_ruler->setVisible(simple);
+    m_cells->setVisible(!simple);
+    if (simple)
+        refreshRuler();
+    else
+        m_cells->show(*program, facts, mode, ground);
+    m_while->setVisible(!simple && !m_cells->isTitled());
+    m_wants->refresh();
     m_loop->show(*program, state);
     m_page->show(*program, j ? j->rule.findings : std::vector<Finding>(), "state:" + state);
     m_try->show(*program, facts);
@@ -240,6 +265,8 @@ void ProgramPage::pick(const QString &target)
 
 void ProgramPage::reveal(const QString &target)
 {
+    if (target.startsWith("value:") || target.startsWith("policy:"))
+        m_page->goTo(target);
     if (target.startsWith("state:") && target.mid(6) != m_state) {
         m_state = target.mid(6);
         refresh();

@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A program of any sensors: what it decides, its sentences, its states, and readings to try.
+// A program: what it decides, its sentences, its states, and readings to try.
 #pragma once
 
 #include "app/rule/cells_picture.h"
 #include "app/rule/code_sheet.h"
 #include "app/rule/compare_sheet.h"
+#include "app/rule/distance_ruler.h"
+#include "app/rule/reading_grid.h"
 #include "app/rule/rows_sheet.h"
 #include "app/rule/sentence_page.h"
 #include "app/rule/state_loop.h"
 #include "app/rule/try_row.h"
+#include "app/rule/wants_row.h"
 #include "app/shell/session.h"
 #include "app/widgets/choice.h"
 
@@ -30,6 +33,10 @@ public:
     void reveal(const QString &target);
 
 private:
+    static bool halts(const rules::Program &program);
+    const rules::Reading *rulerReading() const;
+    void refreshRuler();
+    void refreshTable(const machine::CarFacts &facts);
     QWidget *makeAside();
     void refreshAside();
     int shownMode() const;
@@ -46,17 +53,21 @@ private:
     Session &m_session;
     const Theme &m_theme;
     QLabel *m_while;
-    CellsPicture *m_cells;
+    DistanceRuler *m_ruler; ///< of one that only halts
+    CellsPicture *m_cells;  ///< of every other
+    WantsRow *m_wants;
     StateLoop *m_loop;
     SentencePage *m_page;
     QScrollArea *m_scroll;
     CodeSheet *m_code;
     Choice *m_aside; ///< what stands beside the sentences
     QStackedWidget *m_sheets;
+    ReadingGrid *m_grid;
     RowsSheet *m_rows;
     CompareSheet *m_compare;
     TryRow *m_try;
     QString m_state;
+    QString m_threshold; ///< the value that the ruler's handle moves
     Id<rules::Program> m_shown;
     std::map<int, std::vector<machine::Mend>> m_mends; ///< by finding, as shown
     std::optional<rules::Program> m_mended;            ///< the program they are of

@@ -25,11 +25,9 @@ StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
 
 QSize StateLoop::sizeHint() const
 {
-    const bool many = m_program.states.size() > 5;
-    return {qRound((m_ring ? 260 : 360) * m_theme.scale()), qRound((!m_ring ? 104
-                                                                    : many  ? 172
-                                                                            : 138) *
-                                                                   m_theme.scale())};
+    const auto n = m_program.states.size();
+    const int height = !m_ring ? 104 : n <= 2 ? 64 : n <= 5 ? 138 : 172;
+    return {qRound((m_ring ? 260 : 360) * m_theme.scale()), qRound(height * m_theme.scale())};
 }
 
 void StateLoop::setRing(bool ring)
@@ -60,7 +58,9 @@ QRectF StateLoop::stateArea(int index) const
     if (m_ring) {
         const qreal w = std::min<qreal>((n > 6 ? 84 : 104) * s, width() / 2.4);
         const qreal h = (n > 8 ? 22 : 28) * s;
-        const double turn = 2.0 * std::numbers::pi * index / std::max(1, n);
+        // Two stand side by side, more begin at the top.
+        const double turn =
+            2.0 * std::numbers::pi * (index / double(std::max(1, n)) - (n == 2 ? 0.25 : 0.0));
         const QPointF middle(width() / 2.0 + std::sin(turn) * (width() - w - 6 * s) / 2,
                              height() / 2.0 - std::cos(turn) * (height() - h - 6 * s) / 2);
         return {middle.x() - w / 2, middle.y() - h / 2, w, h};

@@ -11,6 +11,7 @@
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QRegularExpression>
 #include <QToolButton>
 #include <QToolTip>
 #include <algorithm>
@@ -34,7 +35,7 @@ TryRow::TryRow(const Theme &theme, QWidget *parent)
     label->setBuddy(m_text);
     m_text->setObjectName("tryReadings");
     auto *row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, qRound(70 * theme.scale()));
+    row->setContentsMargins(0, 0, 0, qRound(74 * theme.scale()));
     row->addWidget(label);
     row->addWidget(m_text, 1);
     for (auto *button : {m_step, m_play})
@@ -53,7 +54,7 @@ TryRow::TryRow(const Theme &theme, QWidget *parent)
     constexpr int readable_ms = 900;
     m_clock.setInterval(readable_ms);
     connect(&m_clock, &QTimer::timeout, this, &TryRow::step);
-    setFixedHeight(qRound(112 * theme.scale()));
+    setFixedHeight(qRound(110 * theme.scale()));
 }
 
 /// Readings around the limits of the program's first number; of yes-and-no sensors each alone.
@@ -147,6 +148,7 @@ void TryRow::reckon()
     m_entries.clear();
     m_problem.clear();
     m_entry = m_at = -1;
+    m_last.reset();
     if (!m_usable)
         return update();
     const auto columns = machine::columns(m_program, m_machine);
@@ -154,7 +156,12 @@ void TryRow::reckon()
     const double step_s =
         std::max(0.3, 1.3 * (costs.blind_s + 2.0 * costs.lookRound_s) + 2.0 * costs.longestPass_s);
     std::vector<machine::Given> given;
-    for (const auto &part : m_text->text().split(',', Qt::SkipEmptyParts)) {
+    // A unit may stand apart from its number.
+    static const QRegularExpression apart(QStringLiteral("(\\d)\\s+(cm|mm|in|m)\\b"));
+    auto text = m_text->text();
+    if (columns.size() == 1)
+        text.replace(apart, QStringLiteral("\\1\\2"));
+    for (const auto &part : text.split(',', Qt::SkipEmptyParts)) {
         const auto words = part.split(' ', Qt::SkipEmptyParts);
         if (words.isEmpty() || static_cast<int>(given.size()) == mostEntries)
             continue;
@@ -183,8 +190,11 @@ void TryRow::reckon()
         m_entries.push_back(e);
         given.push_back(std::move(g));
     }
+    emit changed();
     if (given.empty())
         return update();
+    if (columns.size() == 1 && given.back().heard.front().kind == machine::Heard::Kind::Number)
+        m_last = given.back().heard.front().number;
     int mode = -1;
     machine::Orders wheels;
     const auto told = machine::play(m_program, m_machine, given);
@@ -302,11 +312,16 @@ QString TryRow::said() const
     return all.join("; ");
 }
 
+QString TryRow::why() const
+{
+    return m_entries.empty() ? QString() : m_entries.back().why.join("; ");
+}
+
 QRectF TryRow::area(size_t entry) const
 {
     const qreal s = m_theme.scale();
     const qreal w = std::min<qreal>(190 * s, width() / static_cast<qreal>(m_entries.size()));
-    return {w * static_cast<qreal>(entry), height() - 66 * s, w - 3 * s, 40 * s};
+    return {w * static_cast<qreal>(entry), height() - 72 * s, w - 3 * s, 36 * s};
 }
 
 void TryRow::paintEvent(QPaintEvent *)
@@ -342,10 +357,16 @@ void TryRow::paintEvent(QPaintEvent *)
                    needs.height() <= room.height() ? words : shorter.join(QStringLiteral(" → ")));
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(Tone::Ink2));
-        if (m_problem.isEmpty())
-            p.drawText(QRectF(box.left(), box.bottom() + 1, box.width(), 18 * s),
+        if (!m_problem.isEmpty())
+            continue;
+        const auto line = [&](int n, const QString &text) {
+            p.drawText(QRectF(box.left(), box.bottom() + (1 + 17 * n) * s, box.width(), 17 * s),
                        Qt::AlignLeft | Qt::AlignVCenter,
-                       p.fontMetrics().elidedText(e.readings, Qt::ElideRight, int(box.width())));
+                       p.fontMetrics().elidedText(text, Qt::ElideRight, int(box.width())));
+        };
+        line(0, e.readings);
+        if (!e.why.isEmpty())
+            line(1, e.why.back());
     }
 }
 

@@ -32,8 +32,13 @@ public:
     void play(bool on); ///< steps by itself, to the end
     bool isPlaying() const { return m_clock.isActive(); }
 
+    /// Of the last entry, where it is one number.
+    std::optional<double> lastNumber() const { return m_last; }
+    QString why() const; ///< of the last entry
+
 signals:
     void picked(const QString &state);
+    void changed(); ///< other readings are tried
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -64,6 +69,7 @@ private:
     std::string m_columns; ///< of the program before
     QLineEdit *m_text;
     std::vector<Entry> m_entries;
+    std::optional<double> m_last;
     QToolButton *m_step;
     QToolButton *m_play;
     QTimer m_clock;

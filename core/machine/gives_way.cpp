@@ -130,7 +130,6 @@ void nameLimit(const rules::Program &program, const Machine &machine, int mode, 
     const auto limit = limitAt(machine, mode, sensor, stretch);
     if (!limit)
         return;
-    stretch.inclusive = *limit == stretch.to && !stretch.openTo;
     const auto through = [&](const std::vector<rules::Rule> &rules) {
         for (const auto &rule : rules)
             for (const auto &c : rule.when) {
@@ -138,8 +137,11 @@ void nameLimit(const rules::Program &program, const Machine &machine, int mode, 
                 const auto *reading = program.reading(c.reading);
                 if (c.test == rules::Test::Number && value && value->si && reading &&
                     stretch.value.empty() &&
-                    constantOf(*value, lengthOf(program, *reading), !machine.small) == *limit)
+                    constantOf(*value, lengthOf(program, *reading), !machine.small) == *limit) {
                     stretch.value = value->name;
+                    stretch.inclusive = c.compare == rules::Compare::LessOrEqual ||
+                                        c.compare == rules::Compare::Greater;
+                }
             }
     };
     through(program.everywhere);

@@ -214,6 +214,12 @@ Result<Heard> heardOf(const rules::Program &program, const Column &column, const
         return Heard{Heard::Kind::None, 0.0};
     if (echo && text == "wild")
         return Heard{Heard::Kind::Wild, 0.0};
+    if (!text.empty() && lengthOf(program, r) &&
+        std::isalpha(static_cast<unsigned char>(text.back())))
+        return units::parse(text, units::Dimension::Length, "column '" + column.name + "'")
+            .map([&](double si) {
+                return Heard{Heard::Kind::Number, units::fromSi(si, r.unit)};
+            });
     double number = 0.0;
     const auto *end = text.data() + text.size();
     const auto read = std::from_chars(text.data(), end, number);

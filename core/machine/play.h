@@ -35,8 +35,8 @@ struct Given {
     std::vector<Heard> heard; ///< as the columns
 };
 
-/// Reads one entry as people write it: "29.5", "none", "wild"; of a digital sensor "1", "0",
-/// "light", "dark"; of a key its word. Fails with Malformed.
+/// Reads one entry as people write it: "29.5", "13in", "none", "wild"; of a digital sensor "1",
+/// "0", "light", "dark"; of a key its word. Fails with Malformed.
 Result<Heard> heardOf(const rules::Program &program, const Column &column, const std::string &text);
 
 /// What the car was told from a time on.

@@ -49,7 +49,7 @@ private slots:
         Desk d;
         QDir().mkpath(d.folder.filePath("recovery"));
         write(d.folder.filePath("recovery/a.recovery.json"), savedText("Rescued"));
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         d.window->offerRecovered();
         QVERIFY(d.window->messages().choose("Open it"));
         QCOMPARE(d.document.title(), QString("Saltmarsh Sheds"));
@@ -65,7 +65,7 @@ private slots:
     {
         Desk d;
         d.recovery.start();
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         d.recovery.writeNow();
         const auto bad = d.folder.filePath("bad.json");
         write(bad, "{");
@@ -120,23 +120,22 @@ private slots:
     {
         Desk d;
         d.go(Station::Rule);
-        Desk::type(d.child<QLineEdit>("tryReading"), "29 cm");
-        QVERIFY(!d.child<QLabel>("tried")->text().isEmpty());
+        Desk::type(d.child<QLineEdit>("tryReadings"), "29 cm");
+        QVERIFY(!d.rule()->findChild<app::TryRow *>()->said().isEmpty());
         d.session.selectCar("Curlew");
         QVERIFY(d.session.editCar("none", [](kit::Car &car) { car.program = {}; }));
         QApplication::processEvents();
         for (const auto *label : d.rule()->findChildren<QLabel *>())
             if (label->isVisible())
                 QVERIFY2(!label->text().contains("32"), qPrintable(label->text()));
-        QVERIFY(!d.child<QLineEdit>("threshold")->isVisible());
-        QVERIFY(!d.child<QLineEdit>("tryReading")->isVisible());
+        QVERIFY(!d.sentences()->isVisible());
+        QVERIFY(!d.child<QLineEdit>("tryReadings")->isVisible());
         // It offers what to begin with.
         d.now<QAbstractButton>("template:halt")->click();
         QApplication::processEvents();
         QCOMPARE(QString::fromStdString(d.session.program()->name), QString("halt Curlew"));
-        QVERIFY(d.child<QLineEdit>("threshold")->isVisible());
-        QVERIFY(d.child<QLineEdit>("threshold")->text().isEmpty());
-        QVERIFY(d.child<QLineEdit>("tryReading")->text().isEmpty());
+        QVERIFY(d.sentences()->isVisible());
+        QVERIFY(d.rule()->findChild<app::TryRow *>()->said().isEmpty()); // nothing is chosen yet
         d.document.undoStack().undo();
         d.now<QAbstractButton>("start:halt")->click();
         QCOMPARE(d.session.program()->name, std::string("halt"));
@@ -155,16 +154,10 @@ private slots:
         d.go(Station::Rule);
         QVERIFY2(d.headline().startsWith("Avocet halts at 32 cm or nearer"),
                  qPrintable(d.headline()));
-        const auto choose = [&](const QString &text) {
-            for (auto *b : d.rule()->findChildren<QPushButton *>())
-                if (b->text() == text)
-                    b->click();
-            QApplication::processEvents();
-        };
-        choose("<");
+        d.take("compare:0:0:drives", 1);
         QVERIFY2(d.headline().startsWith("Avocet halts nearer than 32 cm"),
                  qPrintable(d.headline()));
-        choose("≤");
+        d.take("compare:0:0:drives", 0);
         QVERIFY(d.headline().startsWith("Avocet halts at 32 cm or nearer"));
     }
 

@@ -213,7 +213,7 @@ private slots:
     {
         Desk d;
         d.recovery.start();
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         Thrower thrower;
         QCoreApplication::postEvent(&thrower, new QEvent(QEvent::User));
         QApplication::processEvents();
@@ -221,7 +221,7 @@ private slots:
         QVERIFY(d.message().contains("rescue copy"));
         QCOMPARE(QDir(d.folder.filePath("recovery")).entryList({"*.recovery.json"}).size(),
                  qsizetype(1));
-        Desk::type(d.child<QLineEdit>("threshold"), "41 cm"); // and the window goes on
+        d.say("value:halt", "41 cm"); // and the window goes on
         COMPARE_NEAR(d.threshold_m(), 0.41, 1e-12);
     }
 

@@ -57,7 +57,7 @@ private slots:
     void titleShowsUnsavedChanges()
     {
         Desk d;
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         QVERIFY(d.window->isWindowModified());
         d.document.undoStack().undo();
         QVERIFY(!d.window->isWindowModified());
@@ -66,7 +66,7 @@ private slots:
     void undoAndRedoByKey()
     {
         Desk d;
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         d.window->setFocus();
         QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);
         COMPARE_NEAR(d.threshold_m(), 0.32, 0.0);
@@ -104,20 +104,12 @@ private slots:
         Desk d;
         d.window->newCar();
         d.go(Station::Rule);
-        Desk::type(d.child<QLineEdit>("threshold"), "32 cm");
-        for (auto *f : d.rule()->findChildren<app::QuantityField *>()) {
-            const auto name = f->accessibleName();
-            if (name.startsWith("Speed"))
-                Desk::type(f, "140");
-            if (name == "Pause")
-                Desk::type(f, "58 ms");
-            if (name == "Air")
-                Desk::type(f, "22 C");
-            if (name == "Reads to")
-                Desk::type(f, "120 cm");
-        }
-        auto *policy = d.child<QComboBox>("noEcho");
-        QTest::keyClick(policy, Qt::Key_Down);
+        d.say("value:halt", "32 cm");
+        d.say("value:speed", "140");
+        d.say("value:pause", "58 ms");
+        d.say("air:ahead", "22 C");
+        d.say("limit:ahead", "120 cm");
+        d.take("policy:ahead", 0);
         QVERIFY(d.session.current()->budget);
         // Nothing is measured on it, and that is said.
         QVERIFY(test::find(d.session.current()->rule.findings, "not-measured"));
@@ -168,7 +160,7 @@ private slots:
         auto other = test::demo();
         other.name = "Other Sheds";
         QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(other)));
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         d.window->openFile(path);
         QVERIFY(d.window->messages().message().contains("has unsaved changes"));
         QCOMPARE(d.document.title(), QString("Saltmarsh Sheds")); // still here, still to be seen
@@ -180,7 +172,7 @@ private slots:
     {
         Desk d;
         VERIFY_OK(d.document.saveAs(d.folder.filePath("w.json")));
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         d.window->close();
         QVERIFY(d.window->isVisible());
         QVERIFY(d.window->messages().choose("Save, then close"));
@@ -195,7 +187,7 @@ private slots:
         Desk d;
         const auto path = d.folder.filePath("w.json");
         VERIFY_OK(d.document.saveAs(path));
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         auto theirs = test::demo();
         theirs.name = "Theirs";
         QVERIFY(io::saveFile(path.toStdString(), io::writeWorkshop(theirs)));
@@ -302,7 +294,7 @@ private slots:
             QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
             QApplication::processEvents();
         };
-        d.child<QLineEdit>("threshold")->setFocus();
+        d.sentences()->setFocus();
         d.window->setPalette(app::Theme::Palette::Dark);
         settle();
         const auto dark = d.window->grab().toImage();
@@ -318,7 +310,7 @@ private slots:
         QCOMPARE(d.headline(),
                  QString("Avocet halts at 32 cm or nearer; at worst 25.9 cm are left at rest."));
         // Editing, keys and commands work on after the page was made anew.
-        Desk::type(d.child<QLineEdit>("threshold"), "40 cm");
+        d.say("value:halt", "40 cm");
         COMPARE_NEAR(d.threshold_m(), 0.40, 1e-12);
         d.window->setFocus();
         QTest::keyClick(d.window.get(), Qt::Key_Z, Qt::ControlModifier);

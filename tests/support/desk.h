@@ -74,6 +74,18 @@ public:
         session.selectStation(s);
         QApplication::processEvents();
     }
+    app::SentencePage *sentences() const { return rule()->findChild<app::SentencePage *>(); }
+    /// Types over a value of the program's sentences: "value:halt".
+    void say(const QString &target, const QString &text) const
+    {
+        auto *page = sentences();
+        page->open(target);
+        auto *field = page->findChild<QLineEdit *>("typeOver");
+        field->setText(text);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    /// Takes another word in them, by its place among those that can stand there.
+    void take(const QString &target, int option) const { emit sentences()->chosen(target, option); }
     /// With plain spaces between numbers and their units.
     QString headline() const
     {

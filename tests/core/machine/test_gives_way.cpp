@@ -67,6 +67,17 @@ private slots:
         QCOMPARE(all[0].times, 1);
     }
 
+    /// Of whole numbers 29.21 is never met itself, and the rule still says "or nearer".
+    void aLimitBetweenWholeNumbers()
+    {
+        auto p = made("halt", {{"threshold", "29.21cm"}});
+        const auto all = ways(asked(p, stateThatGoes(p)), "ahead");
+        QCOMPARE(all.size(), size_t(1));
+        QCOMPARE(all[0].to, 29.0);
+        QVERIFY(all[0].inclusive);
+        COMPARE_NEAR(*p.value(all[0].value)->si, 0.2921, 1e-12);
+    }
+
     /// From far to near: stands at the far limit, backs at the near one; the stretch is one.
     void keepStation()
     {

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The ruler of a program that only halts, with the car before the board.
+#include "app/rule/program_page.h"
+
+#include "app/widgets/text.h"
+#include "core/judge/program_around.h"
+#include "core/rules/table.h"
+
+#include <QLabel>
+#include <algorithm>
+
+namespace badger::app
+{
+
+/// Drives and stands by one distance: the ruler with its car says all of it.
+bool ProgramPage::halts(const rules::Program &program)
+{
+    return rules::forRangersAlone(program) && program.states.size() <= 2 &&
+           std::all_of(program.states.begin(), program.states.end(), [](const rules::State &s) {
+               const auto act = rules::actOf(s.motion);
+               return act == rules::Act::Go || act == rules::Act::Stand;
+           });
+}
+
+/// The reading that the ruler and the table of every number are about.
+const rules::Reading *ProgramPage::rulerReading() const
+{
+    const auto *program = m_session.program();
+    if (program == nullptr || program->readings.empty())
+        return nullptr;
+    const auto *stopping = m_session.stopRule().reading;
+    return stopping ? stopping : &program->readings.front();
+}
+
+void ProgramPage::refreshRuler()
+{
+    RulerContent c;
+    const auto *car = m_session.car();
+    const auto *program = m_session.program();
+    const auto *j = m_session.current();
+    const auto *shown = rulerReading();
+    if (car == nullptr || shown == nullptr) {
+        m_ruler->show({});
+        return;
+    }
+    const auto &r = *shown;
+    c.program = *program;
+    c.unit = units::shownIn(r.unit, listener().display);
+    c.step_m = units::info(r.unit).inSi * (r.unit == units::Unit::Millimetre ? 10.0 : 1.0);
+    c.limit_m = r.limit_m.value_or(1.2);
+    if (const auto stop = m_session.stopRule(); stop.value) {
+        m_threshold = str(stop.value->name);
+        c.threshold_m = stop.value->si;
+        c.inclusive = stop.inclusive;
+    }
+    if (const auto bands = rules::bands(*program, r.name))
+        c.bands = *bands;
+    if (const auto ranger = judge::rangerOf({*car, m_session.catalogue()}, r)) {
+        c.deadZone_m = (*ranger)->figure("dead_zone_m")->typical;
+        c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
+        c.setBack_m = kit::mountOf(*car, *car->instance(r.instance))->setBack_m;
+    }
+    c.car = car->geometry;
+    if (j)
+        c.budget = j->budget;
+    if (const auto tried = m_try->lastNumber())
+        c.reading_m = units::toSi(*tried, r.unit);
+    m_ruler->show(std::move(c));
+}
+
+/// Of one ranger each number has a cell of its own; of more a line for each row.
+void ProgramPage::refreshTable(const machine::CarFacts &facts)
+{
+    const auto *shown = rulerReading();
+    std::optional<rules::Table> table;
+    if (shown && m_session.program()->readings.size() == 1 && rules::forRangersAlone(*m_session.program()))
+        if (auto t = rules::table(*m_session.program(), shown->name))
+            table = std::move(*t);
+    m_grid->setVisible(table.has_value());
+    m_rows->setVisible(!table);
+    if (table)
+        m_grid->show(*m_session.program(), std::move(table));
+    else
+        m_rows->show(*m_session.program(), facts, shownMode());
+}
+
+} // namespace badger::app
