@@ -4,7 +4,6 @@
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
 
-#include <QElapsedTimer>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -19,6 +18,7 @@ namespace badger::app
 ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     : QWidget(parent), m_session(session), m_theme(theme)
 {
+    m_worker.setMaxThreadCount(1);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(theme.space(1));
@@ -186,31 +186,50 @@ void ProgramPage::refresh()
     lookForMends();
 }
 
-/// Each way out was tried on a copy; a program whose check takes long is not searched.
+ProgramPage::~ProgramPage()
+{
+    if (m_overtaken)
+        *m_overtaken = true;
+    m_worker.waitForDone();
+}
+
+/// Each way out is tried on copies, off the interface thread; the latest program wins.
 void ProgramPage::lookForMends()
 {
     const auto &program = *m_session.program();
     const auto *j = m_session.current();
     if (j == nullptr)
         return;
-    if (m_mended != program) {
-        m_mended = program;
-        m_mends.clear();
-        const auto around = judge::around({*m_session.car(), m_session.catalogue()}, program,
-                                          judge::recordsOf(m_session.workshop(), *m_session.car()));
-        QElapsedTimer timer;
-        timer.start();
-        machine::check(program, around);
-        // Some dozen copies are checked for a finding; a hand that types must not notice it.
-        constexpr qint64 quick_us = 3000;
-        constexpr qint64 most_ms = 40;
-        const bool quick = timer.nsecsElapsed() / 1000 < quick_us;
-        for (size_t i = 0; quick && i < j->rule.findings.size() && timer.elapsed() < most_ms; ++i)
-            if (j->rule.findings[i].severity != Severity::Advice)
-                if (auto ways = machine::mends(program, around, j->rule.findings[i]); !ways.empty())
-                    m_mends[static_cast<int>(i)] = std::move(ways);
-    }
-    m_page->offer(m_mends);
+    if (m_mended == program)
+        return m_page->offer(m_mends);
+    m_mended = program;
+    m_mends.clear();
+    if (m_overtaken)
+        *m_overtaken = true;
+    m_overtaken = std::make_shared<std::atomic<bool>>(false);
+    m_worker.start(
+        [this, program, overtaken = m_overtaken, findings = j->rule.findings,
+         around = judge::around({*m_session.car(), m_session.catalogue()}, program,
+                                judge::recordsOf(m_session.workshop(), *m_session.car()))] {
+            std::map<int, std::vector<machine::Mend>> mends;
+            const auto stopped = [&] { return overtaken->load(); };
+            for (size_t i = 0; i < findings.size() && !stopped(); ++i)
+                if (findings[i].severity != Severity::Advice)
+                    if (auto ways = machine::mends(program, around, findings[i], 2, stopped);
+                        !ways.empty())
+                        mends[static_cast<int>(i)] = std::move(ways);
+            if (stopped())
+                return;
+            QMetaObject::invokeMethod(
+                this,
+                [this, overtaken, mends = std::move(mends)]() mutable {
+                    if (overtaken != m_overtaken || *overtaken)
+                        return;
+                    m_mends = std::move(mends);
+                    m_page->offer(m_mends);
+                },
+                Qt::QueuedConnection);
+        });
 }
 
 void ProgramPage::takeMend(int finding, int way)

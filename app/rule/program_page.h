@@ -15,6 +15,9 @@
 #include "app/shell/session.h"
 #include "app/widgets/choice.h"
 
+#include <QThreadPool>
+#include <atomic>
+
 class QLabel;
 class QScrollArea;
 class QStackedWidget;
@@ -27,6 +30,7 @@ class ProgramPage final : public QWidget
     Q_OBJECT
 public:
     ProgramPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    ~ProgramPage() override;
     void refresh();
     /// "value:near", "reading:ahead", "policy:ahead", "state:drives".
     const CodeSheet &codeSheet() const { return *m_code; }
@@ -71,6 +75,8 @@ private:
     Id<rules::Program> m_shown;
     std::map<int, std::vector<machine::Mend>> m_mends; ///< by finding, as shown
     std::optional<rules::Program> m_mended;            ///< the program they are of
+    std::shared_ptr<std::atomic<bool>> m_overtaken;    ///< the search for them that runs
+    QThreadPool m_worker;
 };
 
 } // namespace badger::app

@@ -73,7 +73,8 @@ void ProgramPage::refreshTable(const machine::CarFacts &facts)
 {
     const auto *shown = rulerReading();
     std::optional<rules::Table> table;
-    if (shown && m_session.program()->readings.size() == 1 && rules::forRangersAlone(*m_session.program()))
+    if (shown && m_session.program()->readings.size() == 1 &&
+        rules::forRangersAlone(*m_session.program()))
         if (auto t = rules::table(*m_session.program(), shown->name))
             table = std::move(*t);
     m_grid->setVisible(table.has_value());

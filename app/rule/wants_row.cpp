@@ -90,15 +90,15 @@ void WantsRow::useLeast()
     const auto *j = m_session.current();
     if (!j || !j->budget || !j->budget->leastThreshold_m)
         return;
-    m_session.editProgram(tr("Move the threshold"), [name = j->budget->valueName,
-                                                     si = rounded(*j->budget->leastThreshold_m)](
-                                                        rules::Program &p) {
-        for (auto &v : p.values)
-            if (v.name == name) {
-                v.si = si;
-                v.suggested = false;
-            }
-    });
+    m_session.editProgram(tr("Move the threshold"),
+                          [name = j->budget->valueName,
+                           si = rounded(*j->budget->leastThreshold_m)](rules::Program &p) {
+                              for (auto &v : p.values)
+                                  if (v.name == name) {
+                                      v.si = si;
+                                      v.suggested = false;
+                                  }
+                          });
 }
 
 void WantsRow::refresh()
@@ -115,9 +115,9 @@ void WantsRow::refresh()
     m_useLeast->hide();
     if (!b.leastThreshold_m)
         return;
-    auto words = tr("'%1' needs %2 or more")
-                     .arg(str(b.valueName),
-                          str(units::fixed(*b.leastThreshold_m, Unit::Centimetre, 2)));
+    auto words =
+        tr("'%1' needs %2 or more")
+            .arg(str(b.valueName), str(units::fixed(*b.leastThreshold_m, Unit::Centimetre, 2)));
     if (b.greatestSpeed_mps && std::isfinite(*b.greatestSpeed_mps))
         words += tr(", or %1 at most")
                      .arg(str(units::fixed(*b.greatestSpeed_mps, Unit::MetrePerSecond, 2)));

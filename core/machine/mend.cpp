@@ -178,8 +178,33 @@ void addTolerance(const rules::Program &program, std::vector<Mend> &all)
 
 } // namespace
 
+namespace
+{
+
+/// Two comparisons that take their limits in: each closes its own hole.
+void addPairs(const rules::Program &program, std::vector<Mend> &all)
+{
+    std::vector<std::pair<std::string, std::size_t>> other; // a comparison and its other word
+    for (const auto &sentence : sentences(program))
+        for (const auto &token : sentence.tokens)
+            if (token.target.starts_with("compare:"))
+                other.emplace_back(token.target, standing(program, token.target) ^ 1U);
+    for (std::size_t i = 0; i < other.size(); ++i)
+        for (std::size_t k = i + 1; k < other.size(); ++k) {
+            auto copy = program;
+            if (!choose(copy, other[i].first, other[i].second))
+                continue;
+            const auto once = copy;
+            if (!choose(copy, other[k].first, other[k].second) || copy == program || copy == once)
+                continue;
+            all.push_back({say("Let both limits belong to a rule"), std::move(copy)});
+        }
+}
+
+} // namespace
+
 std::vector<Mend> mends(const rules::Program &program, const Around &around, const Finding &finding,
-                        std::size_t most)
+                        std::size_t most, const std::function<bool()> &stopped)
 {
     // Of a finding that check() does not make it could not be seen whether it is gone.
     const auto lines = checkLines();
@@ -196,15 +221,22 @@ std::vector<Mend> mends(const rules::Program &program, const Around &around, con
     if (finding.code == "lost-target-chased")
         addLost(program, finding, candidates);
     addWords(program, candidates);
+    const auto ones = candidates.size();
+    if (finding.code == "reading-without-action")
+        addPairs(program, candidates);
     const auto before = counted(check(program, around));
     std::vector<Mend> found;
-    for (auto &candidate : candidates)
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+        auto &candidate = candidates[i];
+        if ((i >= ones && !found.empty()) || (stopped && stopped()))
+            break; // one word is enough
         if (found.size() < most && isMended(candidate.program, around, finding, before)) {
             const bool steps = finding.code == "dwell-too-short";
             found.push_back(std::move(candidate));
-            if (steps)
+            if (steps || i >= ones)
                 break; // more of the same is no other way
         }
+    }
     return found;
 }
 

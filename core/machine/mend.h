@@ -7,6 +7,8 @@
 
 #include "core/machine/check.h"
 
+#include <functional>
+
 namespace badger::machine
 {
 
@@ -16,10 +18,13 @@ struct Mend {
 };
 
 /// Up to `most` ways, each one word or one value of the program made otherwise (of turns the two
-/// times together; of a lost target a rule more). Empty where none was found.
+/// times together; of a lost target a rule more; of holes that no one word closes two comparisons).
+/// Empty where none was found.
 ///
-/// `finding` is one of check(program, around); of others (rules::check) none is looked for.
+/// `finding` is one of check(program, around); of others (rules::check) none is looked for. Up to a
+/// hundred copies are checked; `stopped` is asked before each, and where it says yes what was found
+/// until then is returned.
 std::vector<Mend> mends(const rules::Program &program, const Around &around, const Finding &finding,
-                        std::size_t most = 2);
+                        std::size_t most = 2, const std::function<bool()> &stopped = {});
 
 } // namespace badger::machine

@@ -215,6 +215,7 @@ Result<Heard> heardOf(const rules::Program &program, const Column &column, const
     if (echo && text == "wild")
         return Heard{Heard::Kind::Wild, 0.0};
     if (!text.empty() && lengthOf(program, r) &&
+        std::isdigit(static_cast<unsigned char>(text.front())) &&
         std::isalpha(static_cast<unsigned char>(text.back())))
         return units::parse(text, units::Dimension::Length, "column '" + column.name + "'")
             .map([&](double si) {

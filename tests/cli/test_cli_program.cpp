@@ -320,14 +320,15 @@ private slots:
                 23.0);
     }
 
-    /// The programs that have no budget yet say so, and nothing is lost.
-    void whatIsNotThereYetSaysSo()
+    /// A program that no distance stops has no budget, and it says so.
+    void whatNoDistanceStopsHasNoBudget()
     {
         const auto file = made("Dunlin", "straddle",
                                {"light-level=1", "both-dark=stop", "turn-speed=120", "speed=140"});
         const auto ran = cli({"budget", file, "--car", "Dunlin"});
         QCOMPARE(ran.status, 2);
-        QVERIFY2(ran.err.contains("rangers alone"), qPrintable(ran.err));
+        QVERIFY2(ran.err.contains("no distance that it measures ahead stops it"),
+                 qPrintable(ran.err));
     }
 
     /// In each style, for each board; errors are refused until they are asked for, and stand in the

@@ -89,6 +89,21 @@ private slots:
         // One hole is closed by one word; of two no single word closes both.
         QVERIFY(words(made("keep-station", {{"near-compare", "lt"}}), "reading-without-action")
                     .contains("≤"));
+        QCOMPARE(words(made("keep-station", {{"near-compare", "lt"}, {"far-compare", "lt"}}),
+                       "reading-without-action"),
+                 QString("Let both limits belong to a rule"));
+    }
+
+    /// A search that is no longer wanted ends.
+    void theSearchCanBeStopped()
+    {
+        const auto p = made("keep-station", {{"near-compare", "lt"}});
+        const auto all = machine::check(p, usual());
+        const auto *f = of(all, "reading-without-action");
+        QVERIFY(f);
+        int asked = 0;
+        QVERIFY(machine::mends(p, usual(), *f, 2, [&] { return ++asked > 0; }).empty());
+        QCOMPARE(asked, 1);
     }
 
     /// What nobody has chosen is nobody's to mend: no policy is invented.
@@ -124,7 +139,7 @@ private slots:
             for (const auto &sentence : machine::sentences(p))
                 for (const auto &token : sentence.tokens) {
                     QVERIFY(!token.text.empty());
-                    if (token.kind == machine::Token::Kind::Value)
+                    if (token.target.starts_with("value:"))
                         values.insert(token.target.substr(6));
                     if (token.kind == machine::Token::Kind::Word) {
                         const auto all = machine::options(p, token.target);

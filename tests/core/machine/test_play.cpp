@@ -351,8 +351,14 @@ private slots:
             QVERIFY(!machine::heardOf(p, machine::columns(p, *m).front(), word));
         const auto h = made("halt");
         const auto n = machine::lower(h);
-        for (const char *word : {"", "-5", "nan", "inf", "5cm", "ahead"})
+        for (const char *word : {"", "-5", "nan", "inf", "5kg", "5 ms", "ahead", "-5cm"})
             QVERIFY(!machine::heardOf(h, machine::columns(h, *n).front(), word));
+        // A unit may stand behind a length.
+        for (const auto &[word, number] : {std::pair{"5cm", 5.0}, {"50mm", 5.0}, {"2in", 5.08}}) {
+            const auto heard = machine::heardOf(h, machine::columns(h, *n).front(), word);
+            VERIFY_OK(heard);
+            COMPARE_NEAR(heard->number, number, 1e-9);
+        }
     }
 };
 
