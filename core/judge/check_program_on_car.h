@@ -21,10 +21,11 @@ struct ProgramLook {
     const floor::Floor *missionFloor = nullptr; ///< for which it is meant; null: not said
     const power::Report &power;
     const pins::Reach &reach;
-    const std::vector<ProgramAction> &actions; ///< empty where the wires are not known
-    bool pinsAsWired = false;                  ///< the program's pins for the wheels
-    const CarBudget *budget = nullptr;         ///< null where there is none
-    const machine::Around *around = nullptr;   ///< what was measured; null: nothing
+    const std::vector<ProgramAction> &actions;   ///< empty where the wires are not known
+    bool pinsAsWired = false;                    ///< the program's pins for the wheels
+    const CarBudget *budget = nullptr;           ///< null where there is none
+    const machine::Around *around = nullptr;     ///< what was measured; null: nothing
+    const motion::MotionTable *motion = nullptr; ///< what the wires do; null: not asked
 };
 
 /// The program against the car's rangers, wires and motors, the air of the floor, and the stop.

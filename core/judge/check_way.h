@@ -10,6 +10,11 @@ namespace badger::judge
 
 std::span<const Check<ProgramLook>> wayChecks();
 
+/// Without a board the wires are the program: where they do something else than the program says.
+std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code);
+/// Is there no board, and does each sensor that the program reads drive an input?
+bool wiresAreTheProgram(const ProgramLook &look);
+
 /// How far the foremost corner comes ahead of the nose while the car turns.
 ///
 /// About the middle of the axle (both wheels turn against each other) its circle has the radius

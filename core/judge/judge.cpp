@@ -153,9 +153,9 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
         j.budget = std::move(*budget);
     else
         j.noBudget = budget.error();
-    checkProgramOnCar(j.rule,
-                      {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power, j.reach,
-                       actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr, &facts});
+    checkProgramOnCar(j.rule, {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power,
+                               j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr,
+                               &facts, &j.motion});
     if (!j.budget)
         return;
     j.otherWays = otherWays(car, program, j.reach);

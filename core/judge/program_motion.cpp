@@ -32,15 +32,6 @@ std::optional<WheelSetup> setupOf(const nets::Nets &nets, kit::Side side)
     return WheelSetup{*drive, *pins, nets.car().part(*fitted)};
 }
 
-Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
-{
-    if (motion.wheels == rules::Wheels::Brake)
-        return Turn::Brake;
-    if (motion.wheels == rules::Wheels::Coast)
-        return Turn::Coast;
-    return wheel.sense > 0 ? Turn::Forward : wheel.sense < 0 ? Turn::Backward : Turn::Brake;
-}
-
 /// Sets the levels of a wheel's pins, "D2" to high or low; false where the driver cannot do it.
 /// `released` is set where the enable, which the table of patterns takes as high, is low for it.
 bool setLevels(const WheelSetup &wheel, Turn wanted, std::map<std::string, int> &levels,
@@ -87,6 +78,15 @@ int rowWith(const motion::MotionTable &table, const std::map<std::string, int> &
 }
 
 } // namespace
+
+Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel)
+{
+    if (motion.wheels == rules::Wheels::Brake)
+        return Turn::Brake;
+    if (motion.wheels == rules::Wheels::Coast)
+        return Turn::Coast;
+    return wheel.sense > 0 ? Turn::Forward : wheel.sense < 0 ? Turn::Backward : Turn::Brake;
+}
 
 bool pinsAsWired(const nets::Nets &nets)
 {

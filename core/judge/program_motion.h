@@ -18,6 +18,9 @@ struct ProgramAction {
     motion::Path path = motion::Path::Unsure;   ///< what the wires make of it
 };
 
+/// What a state means one of its wheels to do.
+motion::Turn wantedTurn(const rules::Motion &motion, const rules::Wheel &wheel);
+
 /// The pins that the program uses for the wheels are those that the wires lead to.
 bool pinsAsWired(const nets::Nets &nets);
 

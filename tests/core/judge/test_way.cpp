@@ -345,6 +345,32 @@ private slots:
         QVERIFY(!test::find(judged(), "edge-seen-too-late"));
     }
 
+    /// Without a board each sensor drives a wheel; the program has to say the same.
+    void theWiresAreTheProgram()
+    {
+        Bench b("Turnstone");
+        const auto found = [&] {
+            std::vector<std::string> all;
+            for (const auto &f : b.judge().rule.findings)
+                if (f.code == "wires-do-otherwise")
+                    all.push_back(english(f.what));
+            return all;
+        };
+        QVERIFY(found().empty()); // one plug is loose: nothing is known of that side
+        // The plug is pushed in: what the car does follows from both sensors.
+        b.unwire("driver.IN10");
+        b.car.wires.push_back({"right-eye.OUT", "driver.IN10", "grey"});
+        const auto plugged = b.judge();
+        QVERIFY(test::find(plugged.rule.findings, "wires-do-otherwise") == nullptr);
+        QVERIFY(std::find(plugged.rule.fine.begin(), plugged.rule.fine.end(),
+                          say("the wires do what the program says")) != plugged.rule.fine.end());
+        // Crossed over, each dark side stops the other wheel.
+        b.turn("left-eye.OUT", "right-eye.OUT");
+        const auto crossed = found();
+        QCOMPARE(crossed.size(), size_t(2));
+        QVERIFY2(crossed[0].find("pivots") != std::string::npos, crossed[0].c_str());
+    }
+
     void widerThanTheRoom_data()
     {
         QTest::addColumn<double>("threshold_m");
