@@ -6,6 +6,7 @@
 #include "core/io/storage.h"
 #include "core/io/templates.h"
 #include "core/io/workshop_file.h"
+#include "core/judge/budget.h"
 #include "core/judge/program_around.h"
 #include "core/kit/roles.h"
 #include "core/machine/compare.h"
@@ -227,9 +228,17 @@ Result<Two> comparedOf(const PickedCar &p, const Comparing &comparing)
     return Two{std::move(*a), std::move(*b)};
 }
 
-Json costsJson(const machine::Costs &c)
+/// What is left at worst before what stops it; empty where no distance does.
+std::optional<double> gapOf(const kit::Assembly &car, const rules::Program &program)
+{
+    const auto b = judge::budgetOf(car, program);
+    return b ? std::optional(b->budget.worstGap_m) : std::nullopt;
+}
+
+Json costsJson(const machine::Costs &c, const std::optional<double> &gap_m)
 {
     return {{"longest_pass_ms", c.longestPass_s * 1000.0},
+            {"gap_cm", orNull(gap_m, 100.0)},
             {"look_round_ms", c.lookRound_s * 1000.0},
             {"blind_ms", c.blind_s * 1000.0},
             {"blind_cm", orNull(c.blind_m, 100.0)},
@@ -253,18 +262,19 @@ Result<Answer> compare(const std::string &file, const std::string &carName,
     if (!two)
         return tl::unexpected(two.error());
     const auto &[a, b] = *two;
-    const auto c = machine::compare(a, b,
-                                    judge::around({p->car, p->opened.catalogue}, a,
-                                                  judge::recordsOf(p->opened.workshop, p->car)));
+    const kit::Assembly car(p->car, p->opened.catalogue);
+    const auto around = judge::around(car, a, judge::recordsOf(p->opened.workshop, p->car));
+    const auto c = machine::compare(a, b, around);
     if (!c)
         return tl::unexpected(c.error());
     Answer answer;
-    answer.json = {{"a", a.name},
-                   {"b", b.name},
-                   {"differences", Json::array()},
-                   {"costs", {{"a", costsJson(c->a)}, {"b", costsJson(c->b)}}},
-                   {"only_a_reads", c->onlyA},
-                   {"only_b_reads", c->onlyB}};
+    answer.json = {
+        {"a", a.name},
+        {"b", b.name},
+        {"differences", Json::array()},
+        {"costs", {{"a", costsJson(c->a, gapOf(car, a))}, {"b", costsJson(c->b, gapOf(car, b))}}},
+        {"only_a_reads", c->onlyA},
+        {"only_b_reads", c->onlyB}};
     std::vector<std::vector<Say>> rows = {{"", a.name, b.name}};
     for (const auto &d : c->differences) {
         answer.json["differences"].push_back({{"where", d.where}, {"a", d.a}, {"b", d.b}});
@@ -278,6 +288,7 @@ Result<Answer> compare(const std::string &file, const std::string &carName,
     rows.push_back({"a look round", time(c->a.lookRound_s), time(c->b.lookRound_s)});
     rows.push_back({"decides nothing for", time(c->a.blind_s), time(c->b.blind_s)});
     rows.push_back({"driven meanwhile", way(c->a.blind_m), way(c->b.blind_m)});
+    rows.push_back({"left at worst", way(gapOf(car, a)), way(gapOf(car, b))});
     answer.text = aligned(rows);
     for (const auto &[list, who] : {std::pair{&c->onlyA, &a.name}, {&c->onlyB, &b.name}})
         if (!list->empty())

@@ -267,6 +267,18 @@ void CompareSheet::show(int index)
                 all << str(n);
             content.notes << text.arg(all.join(", "));
         }
+    // What the check says of one of them alone: which side it prefers, what it misses.
+    const auto alone = [](const Findings &here, const Findings &there, const QString &words,
+                          QStringList &into) {
+        for (const auto &f : here.findings)
+            if (std::none_of(there.findings.begin(), there.findings.end(),
+                             [&](const Finding &g) { return g.code == f.code; }))
+                into << words.arg(str(f.what));
+    };
+    const auto checkedA = machine::check(program, around);
+    const auto checkedB = machine::check(other.program, around);
+    alone(checkedA, checkedB, tr("Only as it is: %1"), content.notes);
+    alone(checkedB, checkedA, tr("Only the other: %1"), content.notes);
     const auto ms = [](double seconds) {
         return str(units::quantity(seconds, units::Unit::Millisecond, 1));
     };

@@ -18,7 +18,8 @@ const motion::MotionInput *inputOf(const motion::MotionTable &table, const rules
 {
     for (const auto &input : table.inputs) {
         const auto at = kit::splitTerminal(input.terminal);
-        if (!input.floating && (at.instance == reading.instance || input.terminal == reading.instance))
+        if (!input.floating &&
+            (at.instance == reading.instance || input.terminal == reading.instance))
             return &input;
     }
     return nullptr;
@@ -92,8 +93,8 @@ std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code)
         Finding f{code,
                   Severity::Error,
                   say("program '{}', '{}'", program.name, state),
-                  say("At {}: '{}' means: {}. The wires make of it: {}.", joined(where, ", "), state,
-                      motion::words(wanted), motion::words(made)),
+                  say("At {}: '{}' means: {}. The wires make of it: {}.", joined(where, ", "),
+                      state, motion::words(wanted), motion::words(made)),
                   say("There is no board: what the wires do is what the car does."),
                   say("The motion page of Wire shows which sensor drives which wheel."),
                   "state:" + state};

@@ -172,6 +172,13 @@ machine::Around around(const kit::Assembly &car, const rules::Program &program,
         if (r.source == rules::Source::Digital)
             if (const auto level = lightLevel(car, r, records))
                 all.lightLevels[r.name] = *level;
+    for (const auto &r : program.readings)
+        if (const auto *record = r.source == rules::Source::Analogue
+                                     ? newest(records, tune::What::Surfaces, r.instance)
+                                     : nullptr)
+            if (const auto fit = tune::surfacesOf(*record))
+                all.surfaces[r.name] = {{fit->light.mean, fit->light.deviation},
+                                        {fit->dark.mean, fit->dark.deviation}};
     all.leftTurn_deg_s = turnRate(records, "left");
     all.rightTurn_deg_s = turnRate(records, "right");
     all.speed_mps = speedAhead(car, program);

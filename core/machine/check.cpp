@@ -25,6 +25,12 @@ bool allCellsKnown(const Look &look)
     return look.modes.size() == reached;
 }
 
+/// Without a measurement there is nothing to hold them against.
+bool countsKnown(const Look &look)
+{
+    return !look.around.surfaces.empty();
+}
+
 constexpr Check<Look> allChecks[] = {
     {"reading-without-action", source("every reading has an action"), holes, "error",
      "no rule covers a reading", hasCells},
@@ -59,6 +65,11 @@ constexpr Check<Look> allChecks[] = {
      "nothing leads out of a state", isComplete},
     {"sensor-sense-opposite", source("sensors mean what the program expects"), senseOpposite,
      "error", "the program expects the opposite of what the sensor puts out"},
+    {"counts-not-as-measured", source("counts are those that were measured"), countsNotAsMeasured,
+     "warning", "the light or dark count of a reading is not what its sensor was measured at",
+     countsKnown},
+    {"limit-tells-nothing", source("counts tell the measured surfaces apart"), limitTellsNothing,
+     "error", "both measured surfaces lie on one side of a limit", countsKnown},
     {"echo-time-overflow", source("echo times do not overflow"), timeOverflows, "error",
      "an echo time is longer than its 16 bits hold", isComplete},
     {"endless-loop", source("it does not go round on one spot"), endlessLoop, "error",

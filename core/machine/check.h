@@ -29,7 +29,17 @@ struct Around {
         bool measured = false;
     };
     std::map<std::string, Level> lightLevels;
-    std::optional<double> leftTurn_deg_s; ///< measured, at the program's turn speed
+    /// What an analogue sensor gave over one surface, in counts.
+    struct Surface {
+        double mean = 0.0;
+        double deviation = 0.0;
+    };
+    struct Surfaces {
+        Surface light;
+        Surface dark;
+    };
+    std::map<std::string, Surfaces> surfaces{}; ///< measured, by reading
+    std::optional<double> leftTurn_deg_s;       ///< measured, at the program's turn speed
     std::optional<double> rightTurn_deg_s;
     std::optional<double> speed_mps; ///< of the state that goes ahead
     CarFacts facts;

@@ -60,6 +60,10 @@ Found noWayOut(const Look &look, const char *code);
 Found senseOpposite(const Look &look, const char *code);
 Found timeOverflows(const Look &look, const char *code);
 
+// In check_measured.cpp: what was measured at the bench.
+Found countsNotAsMeasured(const Look &look, const char *code);
+Found limitTellsNothing(const Look &look, const char *code);
+
 // In check_loops.cpp: what goes round.
 Found endlessLoop(const Look &look, const char *code);
 

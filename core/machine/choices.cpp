@@ -1,13 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The words of a program's sentences that others can stand for.
-#include "core/machine/places.h"
-#include "core/machine/sentences.h"
-#include "core/rules/key_words.h"
+#include "core/machine/choices.h"
 
-#include <algorithm>
 #include <array>
-#include <functional>
-#include <set>
 
 namespace badger::machine
 {
@@ -20,16 +15,6 @@ using rules::Source;
 using rules::Test;
 using rules::ValueKind;
 
-constexpr auto none = static_cast<std::size_t>(-1);
-
-/// A place at which one of several words stands.
-struct Open {
-    std::vector<Say> words;
-    std::size_t standing = none;
-    /// Takes one of them; the place is where it was.
-    std::function<void(rules::Program &, std::size_t)> take;
-};
-
 constexpr std::array policies = {rules::NoEcho::Clear, rules::NoEcho::Blocked,
                                  rules::NoEcho::HoldLast, rules::NoEcho::Stop,
                                  rules::NoEcho::Ignore};
@@ -37,17 +22,6 @@ constexpr std::array lengths = {units::Unit::Centimetre, units::Unit::Millimetre
                                 units::Unit::Inch};
 constexpr std::array medians = {1, 3, 5, 7};
 constexpr std::array bauds = {1200, 9600, 38400, 115200};
-
-template <class All, class One> std::size_t indexIn(const All &all, const One &one)
-{
-    const auto it = std::find(all.begin(), all.end(), one);
-    return it == all.end() ? none : static_cast<std::size_t>(it - all.begin());
-}
-
-bool isEcho(const rules::Reading &r)
-{
-    return r.source == Source::Ranger || r.source == Source::Scan;
-}
 
 Open ofReading(const rules::Program &program, const std::string &what, std::size_t at)
 {
@@ -108,207 +82,6 @@ Open ofReading(const rules::Program &program, const std::string &what, std::size
                         if (isEcho(to) || indexIn(lengths, to.unit) != none)
                             to.unit = lengths[o];
                 }};
-    return {};
-}
-
-Compare oppositeOf(Compare c)
-{
-    switch (c) {
-    case Compare::Less:
-        return Compare::GreaterOrEqual;
-    case Compare::LessOrEqual:
-        return Compare::Greater;
-    case Compare::Greater:
-        return Compare::LessOrEqual;
-    case Compare::GreaterOrEqual:
-        break;
-    }
-    return Compare::Less;
-}
-
-/// Of two rules that are each other's opposite at one limit both follow.
-void compareSo(rules::Program &program, const Place &p, Compare wanted)
-{
-    auto *c = conditionAt(program, p);
-    const auto was = c->compare;
-    for (auto &rule : *rulesAt(program, p.name))
-        for (auto &other : rule.when)
-            if (&other != c && other.test == c->test && other.reading == c->reading &&
-                other.value == c->value && other.compare == oppositeOf(was))
-                other.compare = oppositeOf(wanted);
-    c->compare = wanted;
-}
-
-Open compare(const rules::Condition &c, const Place &p)
-{
-    static constexpr std::array all = {Compare::LessOrEqual, Compare::Less, Compare::GreaterOrEqual,
-                                       Compare::Greater};
-    return {{Say("≤"), Say("<"), Say("≥"), Say(">")},
-            indexIn(all, c.compare),
-            [p](rules::Program &to, std::size_t o) { compareSo(to, p, all[o]); }};
-}
-
-/// Which reading a condition is about, and what it asks of it.
-Open subject(const rules::Program &program, const rules::Condition &c, const Place &p)
-{
-    Open open;
-    std::vector<rules::Condition> asks;
-    const auto add = [&](Say words, rules::Condition ask) {
-        const bool same =
-            ask.test == c.test && (ask.test == Test::Since || ask.reading == c.reading);
-        if (same && (ask.test != Test::Than || ask.other == c.other))
-            open.standing = open.words.size();
-        open.words.push_back(std::move(words));
-        asks.push_back(std::move(ask));
-    };
-    const auto ask = [](Test test, const std::string &reading, const std::string &other = {}) {
-        rules::Condition made;
-        made.test = test;
-        made.reading = reading;
-        made.other = other;
-        return made;
-    };
-    for (const auto &r : program.readings) {
-        if (kindOf(program, r))
-            add(r.name, ask(Test::Number, r.name));
-        else if (r.source == Source::Key)
-            add(say("the key"), ask(Test::Key, r.name, "ahead"));
-        else
-            add(r.name,
-                ask(c.test == Test::Unseen && c.reading == r.name ? Test::Unseen : Test::Seen,
-                    r.name));
-        if (r.source == Source::Scan)
-            add(say("the angle of {}", r.name), ask(Test::Angle, r.name));
-        if (r.source == Source::Pick && !r.of.empty())
-            add(say("which one {} is", r.name), ask(Test::Which, r.name, r.of.front()));
-        if (isEcho(r) || r.source == Source::Pick || r.source == Source::Key)
-            add(say("the echo of {}", r.name), ask(Test::Lost, r.name));
-    }
-    for (const auto &a : program.readings)
-        for (const auto &b : program.readings)
-            if (&a != &b && kindOf(program, a) && kindOf(program, a) == kindOf(program, b) &&
-                a.unit == b.unit && a.source != Source::Pick && b.source != Source::Pick)
-                add(say("{} against {}", a.name, b.name), ask(Test::Than, a.name, b.name));
-    for (const auto &memo : program.memos)
-        add(say("the last {}", memo.name), ask(Test::Remembered, memo.name, memo.first));
-    add(say("the time"), ask(Test::Since, {}));
-    open.take = [p, asks](rules::Program &to, std::size_t o) {
-        auto *at = conditionAt(to, p);
-        auto made = asks[o];
-        made.times = at->times;
-        made.compare = made.test == Test::Than ? Compare::Greater : at->compare;
-        const auto *r = to.reading(made.reading);
-        const auto was = at->value;
-        switch (made.test) {
-        case Test::Number:
-            made.value = valueFor(to, *kindOf(to, *r), was, "compared with " + made.reading);
-            break;
-        case Test::Angle:
-            made.value = valueFor(to, ValueKind::Angle, was, "compared with the angle");
-            break;
-        case Test::Lost:
-            made.value = valueFor(to, ValueKind::Times, was, "so many readings without an echo");
-            break;
-        case Test::Since:
-            made.value = valueFor(to, ValueKind::Duration, was, "so long in one state");
-            break;
-        default:
-            break;
-        }
-        *conditionAt(to, p) = std::move(made);
-    };
-    return open;
-}
-
-Open ofCondition(const rules::Program &program, const Place &p)
-{
-    const auto *c = conditionAt(program, p);
-    if (c == nullptr)
-        return {};
-    const auto with = [p](auto change) {
-        return [p, change](rules::Program &to, std::size_t o) { change(*conditionAt(to, p), o); };
-    };
-    const auto oneOf = [&](const std::vector<std::string> &names) {
-        Open open{{}, indexIn(names, c->other), with([names](rules::Condition &to, std::size_t o) {
-                      to.other = names[o];
-                  })};
-        for (const auto &name : names)
-            open.words.emplace_back(name);
-        return open;
-    };
-    if (p.what == "compare")
-        return compare(*c, p);
-    if (p.what == "of")
-        return subject(program, *c, p);
-    if (p.what == "seen")
-        return {{say("sees it"), say("does not see it")},
-                c->test == Test::Unseen ? 1U : 0U,
-                with([](rules::Condition &to, std::size_t o) {
-                    to.test = o == 0 ? Test::Seen : Test::Unseen;
-                })};
-    if (p.what == "side")
-        return {{say("beyond"), say("below")},
-                c->compare == Compare::Greater || c->compare == Compare::GreaterOrEqual ? 0U : 1U,
-                with([](rules::Condition &to, std::size_t o) {
-                    to.compare = o == 0 ? Compare::Greater : Compare::Less;
-                })};
-    if (p.what == "key")
-        return oneOf({rules::commandWords.begin(), rules::commandWords.end()});
-    if (const auto *r = program.reading(c->reading); r && p.what == "which")
-        return oneOf(r->of);
-    if (p.what == "said") {
-        std::set<std::string> words = {c->other};
-        if (const auto *memo = find(program.memos, c->reading))
-            words.insert(memo->first);
-        for (const auto &s : program.states)
-            for (const auto &a : s.actions)
-                if (a.does == rules::Does::Remember && a.what == c->reading)
-                    words.insert(a.value);
-        words.erase(std::string());
-        return oneOf({words.begin(), words.end()});
-    }
-    return {};
-}
-
-Open stateNamed(const rules::Program &program, const std::string &standing,
-                std::function<void(rules::Program &, const std::string &)> take)
-{
-    Open open;
-    for (const auto &s : program.states) {
-        if (s.name == standing)
-            open.standing = open.words.size();
-        open.words.emplace_back(s.name);
-    }
-    open.take = [take = std::move(take)](rules::Program &p, std::size_t o) {
-        take(p, p.states[o].name);
-    };
-    return open;
-}
-
-Open ofRule(const rules::Program &program, const Place &p)
-{
-    const auto *rule = ruleAt(program, p);
-    if (rule == nullptr)
-        return {};
-    const auto with = [p](auto change) {
-        return [p, change](rules::Program &to, std::size_t o) { change(*ruleAt(to, p), o); };
-    };
-    if (p.what == "go")
-        return stateNamed(program, rule->go, [p](rules::Program &to, const std::string &state) {
-            ruleAt(to, p)->go = state;
-        });
-    if (p.what == "ends")
-        return {{say("and the pass ends"), say("and the next rule is tested on the same readings")},
-                rule->endsPass ? 0U : 1U,
-                with([](rules::Rule &to, std::size_t o) { to.endsPass = o == 0; })};
-    if (p.what == "any")
-        return {{say("and"), say("or")},
-                rule->any ? 1U : 0U,
-                with([](rules::Rule &to, std::size_t o) { to.any = o == 1; })};
-    if (p.what == "again")
-        return {{say("where it goes on"), say("where it begins anew")},
-                rule->again ? 1U : 0U,
-                with([](rules::Rule &to, std::size_t o) { to.again = o == 1; })};
     return {};
 }
 
@@ -450,6 +223,21 @@ Open openAt(const rules::Program &program, const std::string &target)
 }
 
 } // namespace
+
+Open stateNamed(const rules::Program &program, const std::string &standing,
+                std::function<void(rules::Program &, const std::string &)> take)
+{
+    Open open;
+    for (const auto &s : program.states) {
+        if (s.name == standing)
+            open.standing = open.words.size();
+        open.words.emplace_back(s.name);
+    }
+    open.take = [take = std::move(take)](rules::Program &p, std::size_t o) {
+        take(p, p.states[o].name);
+    };
+    return open;
+}
 
 std::string valueFor(rules::Program &program, ValueKind kind, const std::string &wish,
                      const std::string &meaning)

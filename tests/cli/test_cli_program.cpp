@@ -318,6 +318,7 @@ private slots:
         QVERIFY(halts.json()["differences"].toArray().size() >= 2);
         QVERIFY(halts.json()["costs"].toObject()["a"].toObject()["longest_pass_ms"].toDouble() >
                 23.0);
+        QVERIFY(halts.json()["costs"].toObject()["b"].toObject().contains("gap_cm"));
     }
 
     /// A program that no distance stops has no budget, and it says so.

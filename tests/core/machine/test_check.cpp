@@ -304,6 +304,35 @@ private slots:
         QVERIFY(d->differences.front().where.find("none") != std::string::npos);
     }
 
+    /// Counts against the surfaces that were measured: light 820 +- 6, dark 240 +- 2.
+    void countsAgainstTheSurfaces()
+    {
+        auto around = usual();
+        const auto found = [&](const rules::Program &p, const char *code) {
+            std::vector<std::string> targets;
+            for (const auto &f : machine::check(p, around).findings)
+                if (f.code == code)
+                    targets.push_back(f.target);
+            return targets;
+        };
+        const auto glide = [](const char *dark, const char *light) {
+            return made("edge-glide", {{"dark", dark}, {"light", light}});
+        };
+        QVERIFY(found(glide("100", "900"), "counts-not-as-measured").empty()); // not measured
+        around.surfaces["eye"] = {{820.0, 6.0}, {240.0, 2.0}};
+        QVERIFY(found(glide("240", "820"), "counts-not-as-measured").empty());
+        QVERIFY(found(glide("249", "837"), "counts-not-as-measured").empty()); // 10, and 3 x 6
+        QCOMPARE(found(glide("251", "839"), "counts-not-as-measured"),
+                 (std::vector<std::string>{"value:dark", "value:light"}));
+        const auto zigzag = [](const char *threshold) {
+            return made("edge-zigzag", {{"threshold", threshold}});
+        };
+        QVERIFY(found(zigzag("530"), "limit-tells-nothing").empty());
+        QCOMPARE(found(zigzag("830"), "limit-tells-nothing"),
+                 std::vector<std::string>{"value:threshold"});
+        QCOMPARE(found(zigzag("200"), "limit-tells-nothing").size(), size_t(1));
+    }
+
     void costsAreThoseOfTheWaitsAndLooks()
     {
         const auto c =

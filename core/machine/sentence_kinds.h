@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Of what a sentence is. Private to the changes of sentences.
+#pragma once
+
+#include "core/machine/sentences.h"
+
+namespace badger::machine
+{
+
+inline bool isRule(const Sentence &s)
+{
+    return s.kind == Sentence::Kind::Rule;
+}
+
+inline bool isAlways(const Sentence &s)
+{
+    return s.kind == Sentence::Kind::Heading && s.go < 0;
+}
+
+inline bool isState(const Sentence &s)
+{
+    return s.kind == Sentence::Kind::Heading && s.go >= 0;
+}
+
+inline bool isReading(const Sentence &s)
+{
+    return s.kind == Sentence::Kind::Line && s.about.starts_with("reading:");
+}
+
+inline std::size_t indexOf(const Sentence &rule)
+{
+    return static_cast<std::size_t>(rule.number - 1);
+}
+
+} // namespace badger::machine
