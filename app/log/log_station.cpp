@@ -59,7 +59,7 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     lower->addWidget(scroll, 3);
 
     auto *right = new QVBoxLayout;
-    right->setSpacing(theme.space(2));
+    right->setSpacing(theme.space(1));
     auto *heading = new QLabel(tr("The next threshold"));
     heading->setProperty("heading", true);
     m_proposal = new QLabel;
@@ -85,8 +85,24 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     right->addWidget(m_proposal);
     right->addWidget(m_use, 0, Qt::AlignLeft);
     right->addWidget(m_claim);
+    m_roll = new QLabel;
+    m_roll->setWordWrap(true);
+    m_useRoll = new QPushButton;
+    m_useRoll->setObjectName("useRoll");
+    connect(m_useRoll, &QPushButton::clicked, this, &LogStation::useRoll);
+    right->addWidget(m_roll);
+    right->addWidget(m_useRoll, 0, Qt::AlignLeft);
     right->addStretch(1);
-    lower->addLayout(right, 2);
+    // What does not fit scrolls: a projector's type, a roll-out besides.
+    auto *says = new QWidget;
+    right->setContentsMargins(0, 0, 0, 0);
+    says->setLayout(right);
+    auto *saysScroll = new QScrollArea;
+    saysScroll->setWidgetResizable(true);
+    saysScroll->setFrameShape(QFrame::NoFrame);
+    saysScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    saysScroll->setWidget(says);
+    lower->addWidget(saysScroll, 2);
     layout->addLayout(lower, 1);
 }
 
@@ -320,6 +336,47 @@ void LogStation::refreshProposal()
                              .arg(std::max(0, *needed - stats->runs)));
 }
 
+/// The runs measure the roll-out, too: what of the threshold the reaction did not take.
+void LogStation::refreshRoll()
+{
+    const auto *j = session().current();
+    m_measured.reset();
+    m_roll->clear();
+    m_useRoll->hide();
+    if (j == nullptr || !j->budget || j->measured.empty())
+        return;
+    auto roll = judge::measuredRoll(*j->budget, j->measured);
+    if (!roll)
+        return m_roll->setText(tr("Its roll-out from these runs: %1; %2.")
+                                   .arg(str(roll.error().what), str(roll.error().mend)));
+    const auto &r = roll->roll;
+    // The mean of a few runs is no surer than this; within it there is nothing new.
+    const double error_m = std::max(0.001, roll->spread_m / std::sqrt(double(r.trials)));
+    if (j->budget->roll.measured && std::abs(j->budget->setup.rollOut_m - r.distance_m) < error_m)
+        return;
+    QStringList parts;
+    for (const auto &step : roll->why.steps)
+        if (&step != &roll->why.steps.back() || j->budget->setup.setBack_m != 0.0)
+            parts << str(step.name) + " " + str(step.value);
+    m_roll->setText(tr("Roll-out, %1: %2 = %3 ± %4.")
+                        .arg(r.brake ? tr("braked") : tr("coasting"),
+                             parts.join(QStringLiteral(" ")), cm(r.distance_m, 2), cm(error_m, 2)));
+    m_useRoll->setText(tr("Use %1 in the budget").arg(cm(r.distance_m, 1)));
+    m_useRoll->show();
+    m_measured = std::move(*roll);
+}
+
+void LogStation::useRoll()
+{
+    if (!m_measured)
+        return;
+    session().editCar(tr("Use the measured roll-out"), [roll = m_measured->roll](kit::Car &car) {
+        auto &all = car.calibrations.rollOuts;
+        std::erase_if(all, [&](const kit::RollOut &r) { return r.brake == roll.brake; });
+        all.push_back(roll);
+    });
+}
+
 void LogStation::refresh()
 {
     const auto *car = session().car();
@@ -333,6 +390,7 @@ void LogStation::refresh()
         m_floor->setCurrentIndex(at);
     refreshList();
     refreshProposal();
+    refreshRoll();
     GapContent c;
     if (j && car) {
         c.current = j->measured;

@@ -5,6 +5,7 @@
 #include "app/log/gap_ruler.h"
 #include "app/shell/station_view.h"
 #include "app/widgets/quantity_field.h"
+#include "core/judge/measured_roll.h"
 
 class QCheckBox;
 class QComboBox;
@@ -33,6 +34,8 @@ private:
     void refreshList();
     QWidget *makeRow(const logbook::MeasuredTrial &trial);
     void refreshProposal();
+    void refreshRoll();
+    void useRoll();
     QString comparison(const logbook::MeasuredTrial &trial) const;
 
     GapRuler *m_ruler;
@@ -47,6 +50,9 @@ private:
     QVBoxLayout *m_list;
     QLabel *m_proposal;
     QLabel *m_claim;
+    QLabel *m_roll;
+    QPushButton *m_useRoll;
+    std::optional<judge::MeasuredRoll> m_measured;
     QPushButton *m_use;
     std::optional<logbook::Proposal> m_next;
 };

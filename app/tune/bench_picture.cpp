@@ -150,6 +150,9 @@ void BenchPicture::paintEvent(QPaintEvent *)
         case What::Straightness:
             paintStraightness(p);
             break;
+        case What::Speed:
+            paintSpeed(p);
+            break;
         }
     if (m_content.pending)
         paintPending(p);

@@ -46,6 +46,7 @@ private:
     void paintReflectance(QPainter &p) const;
     void paintTurn(QPainter &p) const;
     void paintStraightness(QPainter &p) const;
+    void paintSpeed(QPainter &p) const;
     void paintNeutral(QPainter &p) const;
     void paintNothing(QPainter &p, const QString &text) const;
     void paintStep(QPainter &p) const;

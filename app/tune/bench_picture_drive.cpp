@@ -84,6 +84,38 @@ void BenchPicture::paintStraightness(QPainter &p) const
         p.drawEllipse(plot.at(*run->truth / 2.0, run->readings[1]), 4 * s, 4 * s);
 }
 
+/// Each timed run over its count, and the mean of those of one count.
+void BenchPicture::paintSpeed(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    const auto all = tune::speedsOf(*m_content.record);
+    if (all.empty())
+        return paintNothing(p, tr("No run was timed."));
+    double fastest = 0.1;
+    for (const auto &look : all)
+        fastest = std::max(fastest, look.mean_mps + 3.0 * look.deviation_mps);
+    const Plane plot(plane(), 0.0, 255.0, 0.0, fastest * 1.3, m_theme);
+    plot.paintAxes(p, tr("PWM count"), tr("speed, m/s"), [](double v) { return v; });
+    for (const auto &st : m_content.record->stretches)
+        for (const double time_s : st.readings)
+            if (time_s > 0.0 && st.truth) {
+                p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+                p.setBrush(Qt::NoBrush);
+                p.drawEllipse(plot.at(str(st.label).toInt(), *st.truth / time_s), 4 * s, 4 * s);
+            }
+    for (const auto &look : all) {
+        const auto at = plot.at(look.counts, look.mean_mps);
+        p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
+        p.drawLine(at - QPointF(14 * s, 0), at + QPointF(14 * s, 0));
+        p.setFont(m_theme.text(Type::Body, true));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(at + QPointF(20 * s, 5 * s),
+                   tr("%1 at %2")
+                       .arg(str(units::quantity(look.mean_mps, units::Unit::MetrePerSecond)))
+                       .arg(look.counts));
+    }
+}
+
 void BenchPicture::paintNeutral(QPainter &p) const
 {
     const qreal s = m_theme.scale();

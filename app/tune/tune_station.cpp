@@ -42,7 +42,8 @@ link::ChannelUnit unitOf(What what)
 /// Can a board send what is measured, or does a person read it off?
 bool comesFromABoard(What what)
 {
-    return what != What::Turn && what != What::Straightness && what != What::Neutral;
+    return what != What::Turn && what != What::Straightness && what != What::Neutral &&
+           what != What::Speed;
 }
 
 QLabel *wrapped(const char *property = nullptr)
@@ -352,17 +353,20 @@ void TuneStation::refreshHand()
     m_discard->setVisible(m_pending.has_value());
     m_typed->setVisible(i && !m_pending && !recording);
     if (i)
-        m_typed->setPlaceholderText(i->what == What::Ruler ? tr("or type what it reads, 24.5 cm")
-                                    : i->what == What::Straightness
-                                        ? tr("aside at the end, half way: 8 cm 3 cm")
-                                    : i->what == What::Turn    ? tr("the angle it turned, 58")
-                                    : i->what == What::Neutral ? tr("the pulse, 1490")
-                                    : i->what == What::NoEcho ? tr("or type echo times in us, none")
-                                    : i->what == What::Trimmer ? tr("or type 1 or 0")
-                                                               : tr("or type counts, 812 799 840"));
+        m_typed->setPlaceholderText(
+            i->what == What::Ruler          ? tr("or type what it reads, 24.5 cm")
+            : i->what == What::Straightness ? tr("aside at the end, half way: 8 cm 3 cm")
+            : i->what == What::Speed        ? tr("seconds from line to line: 6.2 6.3 6.2")
+            : i->what == What::Turn         ? tr("the angle it turned, 58")
+            : i->what == What::Neutral      ? tr("the pulse, 1490")
+            : i->what == What::NoEcho       ? tr("or type echo times in us, none")
+            : i->what == What::Trimmer      ? tr("or type 1 or 0")
+                                            : tr("or type counts, 812 799 840"));
     QString use;
     if (i && i->record && i->verdict.good) {
         if (i->what == What::Ruler)
+            use = tr("&Use in the stopping budget (F7)");
+        else if (i->what == What::Speed)
             use = tr("&Use in the stopping budget (F7)");
         else if (i->what == What::Surfaces && i->record->chosen)
             use = tr("&Use the computed line (F7)");

@@ -48,6 +48,7 @@ private:
     void typed();
     void fromFile();
     void use();
+    void useSpeeds(const tune::Record &record);
     void startAnew();
     void keepStretch(tune::Stretch stretch);
     void removeStretch(int index);

@@ -3,6 +3,7 @@
 #include "app/document/edits.h"
 #include "app/tune/tune_station.h"
 #include "app/widgets/text.h"
+#include "core/judge/budget.h"
 #include "core/sense/ultrasonic.h"
 #include "core/tune/csv.h"
 
@@ -110,7 +111,7 @@ void TuneStation::keepStretch(tune::Stretch stretch)
                 return;
             }
             // A place that is measured again is replaced; turns are taken together.
-            if (what != What::Turn)
+            if (what != What::Turn && what != What::Speed)
                 std::erase_if(record->stretches, [&](const tune::Stretch &s) {
                     return s.label == stretch.label && s.truth == stretch.truth;
                 });
@@ -170,8 +171,39 @@ void TuneStation::typed()
             return emit session().said(tr("A digital module gives 1 or 0."), true);
         stretch.readings.push_back(value);
     }
+    if (i->what == What::Speed) {
+        const auto *program = session().program();
+        const auto *goes = program ? judge::goState(*program) : nullptr;
+        const auto *speed = goes ? program->value(goes->motion.left.speed) : nullptr;
+        if (speed == nullptr || !speed->si)
+            return emit session().said(
+                tr("No program says at which count it drives: choose one at Rule first."), true);
+        stretch.label = std::to_string(std::lround(*speed->si));
+    }
     m_typed->clear();
     keepStretch(std::move(stretch));
+}
+
+/// What was timed stands in for the parts' data, count by count.
+void TuneStation::useSpeeds(const tune::Record &record)
+{
+    const kit::Circumstances under = {
+        record.basis.date, record.basis.floor, record.basis.battery_V.value_or(0.0), {}};
+    const auto all = tune::speedsOf(record);
+    const bool done = session().editCar(tr("Use the measured speed"), [&](kit::Car &car) {
+        for (const auto &s : all) {
+            auto &speeds = car.calibrations.speeds;
+            std::erase_if(speeds,
+                          [&](const kit::SpeedReading &r) { return r.pwm_counts == s.counts; });
+            speeds.push_back({s.counts, s.mean_mps, under});
+        }
+    });
+    if (done)
+        emit session().said(
+            tr("The budget now reckons with %1 at %2 of 255.")
+                .arg(str(units::quantity(all.front().mean_mps, units::Unit::MetrePerSecond)))
+                .arg(all.front().counts),
+            false);
 }
 
 void TuneStation::removeStretch(int index)
@@ -218,6 +250,8 @@ void TuneStation::use()
         });
         return;
     }
+    if (i->what == What::Speed)
+        return useSpeeds(*i->record);
     const auto fit = tune::rulerFitOf(*i->record);
     if (!fit)
         return;

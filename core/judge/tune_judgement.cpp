@@ -49,6 +49,7 @@ std::vector<BenchItem> itemsOf(const kit::Assembly &car)
     }
     still.insert(still.end(), over.begin(), over.end());
     if (drives) {
+        still.push_back({What::Speed, {}, false, {}, {}, {}});
         still.push_back({What::Straightness, {}, false, {}, {}, {}});
         still.push_back({What::Turn, {}, false, {}, {}, {}});
     }

@@ -62,6 +62,28 @@ Derivation whyStraight(const tune::Record &r, double track_m)
     return d;
 }
 
+Derivation whySpeed(const tune::Record &r)
+{
+    const auto all = tune::speedsOf(r);
+    if (all.empty())
+        return {};
+    Derivation d{say("speed"), quantity(all.front().mean_mps, Unit::MetrePerSecond), {}, {}};
+    for (const auto &st : r.stretches)
+        for (const double time_s : st.readings)
+            if (time_s > 0.0 && st.truth)
+                d.steps.push_back(
+                    {say("a run at {} of 255", st.label),
+                     quantity(*st.truth / time_s, Unit::MetrePerSecond),
+                     say("{} ÷ {} s", quantity(*st.truth, Unit::Metre, 2), number(time_s, 2)),
+                     r.basis.date});
+    for (const auto &s : all)
+        d.steps.push_back({say("= mean at {}", s.counts),
+                           quantity(s.mean_mps, Unit::MetrePerSecond),
+                           say("{0} {0|run|runs}", s.runs),
+                           say("deviation {}", quantity(s.deviation_mps, Unit::MetrePerSecond))});
+    return d;
+}
+
 } // namespace
 
 Say wordsOf(What what, const tune::Stretch &s)
@@ -78,6 +100,10 @@ Say wordsOf(What what, const tune::Stretch &s)
         return say("{} aside over {}",
                    fixed(s.readings.empty() ? 0.0 : s.readings[0], Unit::Centimetre, 1),
                    quantity(s.truth.value_or(0.0), Unit::Metre, 1));
+    if (what == What::Speed)
+        return say("at {}: {} in {} s on average, {}", s.label,
+                   quantity(s.truth.value_or(0.0), Unit::Metre, 2),
+                   number(look.spread ? look.spread->mean : 0.0, 2), count);
     if (!look.spread)
         return s.truth ? say("{}: nothing came back", fixed(*s.truth, Unit::Centimetre, 0))
                        : say("nothing came back, {}", count);
@@ -134,6 +160,8 @@ Derivation whyRecord(const tune::Record &r, double track_m)
         return whyTurn(r);
     case What::Straightness:
         return whyStraight(r, track_m);
+    case What::Speed:
+        return whySpeed(r);
     default:
         break;
     }

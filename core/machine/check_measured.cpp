@@ -95,9 +95,9 @@ Found limitTellsNothing(const Look &look, const char *code)
         if ((*v->si > light.mean) != (*v->si > dark.mean))
             return;
         found.push_back({code, Severity::Error, look.place(v->name),
-                         say("'{}' is {}; '{}' was measured at {} on light and {} on dark.", v->name,
-                             units::number(*v->si, 0), r->instance, units::number(light.mean, 0),
-                             units::number(dark.mean, 0)),
+                         say("'{}' is {}; '{}' was measured at {} on light and {} on dark.",
+                             v->name, units::number(*v->si, 0), r->instance,
+                             units::number(light.mean, 0), units::number(dark.mean, 0)),
                          say("Both surfaces lie on one side of it: the rule never tells them "
                              "apart."),
                          say("Choose a count between the two; half way is {}.",

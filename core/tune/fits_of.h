@@ -34,4 +34,15 @@ Result<TurnFit> turnOf(const Record &record, std::string_view side);
 /// Of the first run that was measured.
 Result<Straightness> straightnessOf(const Record &record, double track_m);
 
+/// What the car drove at one PWM count.
+struct SpeedLook {
+    int counts = 0;
+    double mean_mps = 0.0;
+    double deviation_mps = 0.0; ///< from run to run; 0 with one run
+    int runs = 0;
+};
+/// Each count that was timed, in rising order. Times that are not above 0 are left out; a stretch
+/// without a count or a length counts for nothing.
+std::vector<SpeedLook> speedsOf(const Record &record);
+
 } // namespace badger::tune

@@ -28,7 +28,7 @@ bool isOfLine(What what)
 
 bool isOfDrive(What what)
 {
-    return what == What::Turn || what == What::Straightness;
+    return what == What::Turn || what == What::Straightness || what == What::Speed;
 }
 
 std::string kindsOf(const kit::Assembly &car, std::initializer_list<parts::Kind> kinds, bool cells)
@@ -61,9 +61,9 @@ bool moved(const kit::Mount &a, const kit::Mount &b)
 
 const char *key(What what)
 {
-    constexpr std::array<const char *, whatCount> keys = {"ruler",   "no-echo",     "surfaces",
-                                                          "trimmer", "reflectance", "neutral",
-                                                          "turn",    "straightness"};
+    constexpr std::array<const char *, whatCount> keys = {"ruler",   "no-echo",      "surfaces",
+                                                          "trimmer", "reflectance",  "neutral",
+                                                          "turn",    "straightness", "speed"};
     return keys[static_cast<size_t>(what)];
 }
 
@@ -84,6 +84,8 @@ Say words(What what)
         return say("neutral pulse");
     case What::Turn:
         return say("turn rate");
+    case What::Speed:
+        return say("speed");
     case What::Straightness:
         break;
     }

@@ -20,16 +20,17 @@ namespace badger::tune
 {
 
 enum class What {
-    Ruler,       ///< a ranger against the ruler: stretches at a true distance, echo times in us
-    NoEcho,      ///< a ranger facing open space: echo times in us
-    Surfaces,    ///< a reflectance sensor over "light" and "dark": counts
-    Trimmer,     ///< a digital module over "light" and "dark": levels
-    Reflectance, ///< a reflectance sensor before one surface: counts at a true distance
-    Neutral,     ///< a continuous servo: the pulse in us at which it stands still
-    Turn,        ///< "left" and "right": degrees after a time in ms
-    Straightness ///< metres aside at the end, then half way; truth: the length
+    Ruler,        ///< a ranger against the ruler: stretches at a true distance, echo times in us
+    NoEcho,       ///< a ranger facing open space: echo times in us
+    Surfaces,     ///< a reflectance sensor over "light" and "dark": counts
+    Trimmer,      ///< a digital module over "light" and "dark": levels
+    Reflectance,  ///< a reflectance sensor before one surface: counts at a true distance
+    Neutral,      ///< a continuous servo: the pulse in us at which it stands still
+    Turn,         ///< "left" and "right": degrees after a time in ms
+    Straightness, ///< metres aside at the end, then half way; truth: the length
+    Speed ///< seconds over a measured length; truth: the length, label: the PWM count, "140"
 };
-inline constexpr int whatCount = 8;
+inline constexpr int whatCount = 9;
 /// As it stands in files: "ruler", "no-echo", ...
 const char *key(What what);
 /// "ranger against ruler"

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/fits_of.h"
 
+#include <charconv>
 #include <cmath>
+#include <map>
 #include <numbers>
 
 namespace badger::tune
@@ -141,6 +143,34 @@ Verdict turnVerdict(const Record &r)
     return v;
 }
 
+Verdict speedVerdict(const Record &r)
+{
+    constexpr int runsWanted = 3;
+    constexpr double steadyShare = 0.05; // a choice of ours: more is another battery or a slip
+    const auto all = speedsOf(r);
+    if (all.empty())
+        return {say("No run was timed."), false,
+                say("Time it between two marks at the program's count.")};
+    std::vector<Say> said;
+    Verdict v;
+    v.good = true;
+    for (const auto &s : all) {
+        said.push_back(say("{0} at {1} of 255 in {2} {2|run|runs}",
+                           quantity(s.mean_mps, Unit::MetrePerSecond), s.counts, s.runs));
+        const bool steady = s.deviation_mps <= steadyShare * s.mean_mps;
+        v.good &= s.runs >= runsWanted && steady;
+        if (s.runs < runsWanted)
+            v.toDo = say("Time three runs at {}.", s.counts);
+        else if (!steady)
+            v.toDo =
+                say("The runs at {} differ by more than a twentieth: charge the pack, clean the "
+                    "wheels, and time it again.",
+                    s.counts);
+    }
+    v.sentence = say("It drives {}.", joined(said, "; "));
+    return v;
+}
+
 } // namespace
 
 Result<RulerFit> rulerFitOf(const Record &r)
@@ -223,6 +253,27 @@ Result<Straightness> straightnessOf(const Record &r, double track_m)
                 say("let it drive two metres along a line and measure how far it went aside"));
 }
 
+std::vector<SpeedLook> speedsOf(const Record &r)
+{
+    std::map<int, std::vector<double>> byCount;
+    for (const auto &s : r.stretches) {
+        int counts = -1;
+        const auto *end = s.label.data() + s.label.size();
+        const auto read = std::from_chars(s.label.data(), end, counts);
+        if (!s.truth || read.ec != std::errc() || read.ptr != end || counts < 0)
+            continue;
+        for (const double time_s : s.readings)
+            if (time_s > 0.0)
+                byCount[counts].push_back(*s.truth / time_s);
+    }
+    std::vector<SpeedLook> all;
+    for (const auto &[counts, speeds] : byCount) {
+        const auto spread = spreadOf(speeds);
+        all.push_back({counts, spread.mean, spread.deviation, spread.count});
+    }
+    return all;
+}
+
 Verdict verdictOf(const Record &r)
 {
     switch (r.what) {
@@ -255,6 +306,8 @@ Verdict verdictOf(const Record &r)
                     say("Turn the servo's own trimmer, or try pulses about 1500 us, until the "
                         "wheel stands still.")};
         return {say("It stands still at {} us.", number(*r.chosen, 0)), true, {}};
+    case What::Speed:
+        return speedVerdict(r);
     case What::Straightness:
         break;
     }
@@ -317,6 +370,13 @@ std::vector<ProtocolStep> protocolOf(What what)
                 {say("Turn left for 800 ms."), {}, "left", 800.0},
                 {say("Turn right for 400 ms."), {}, "right", 400.0},
                 {say("Turn right for 800 ms."), {}, "right", 800.0}};
+    case What::Speed:
+        return {
+            {say("Mark two lines 1.5 m apart, the first 0.5 m behind the start. Let it drive at "
+                 "the program's count and time it from line to line, three times."),
+             say("Car on the floor, hand at the switch; note the battery first."),
+             {},
+             1.5}};
     case What::Straightness:
         break;
     }

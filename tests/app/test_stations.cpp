@@ -262,6 +262,27 @@ private slots:
         QVERIFY(!use->isVisible());
     }
 
+    /// The runs measure the roll-out; the budget takes it, and then says nothing new.
+    void theRollOutIsTakenFromTheRuns()
+    {
+        Desk d;
+        d.go(Station::Log);
+        auto *use = d.child<QPushButton>("useRoll");
+        QVERIFY(!use->isVisible()); // it is what the budget has, to a millimetre
+        d.session.editCar("forget", [](kit::Car &car) { car.calibrations.rollOuts.clear(); });
+        QApplication::processEvents();
+        QVERIFY(!d.session.current()->budget->roll.measured);
+        QVERIFY(use->isVisible());
+        use->click();
+        const auto &roll = d.session.current()->budget->roll;
+        QVERIFY(roll.measured);
+        const auto stats = *logbook::statistics(d.session.current()->measured);
+        COMPARE_NEAR(roll.curve.distance_m, 0.32 - stats.mean_m - 0.24 * 0.0325, 1e-4);
+        QVERIFY(!use->isVisible());
+        d.document.undoStack().undo();
+        QVERIFY(!d.session.current()->budget->roll.measured);
+    }
+
     void howManyMoreRunsAClaimTakes()
     {
         Desk d;

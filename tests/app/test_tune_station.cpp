@@ -207,6 +207,28 @@ private slots:
         QVERIFY(d.window->messages().isVisible());
     }
 
+    /// Timed, kept, used: the budget reckons with it, and says so.
+    void theSpeedIsTimedAndUsed()
+    {
+        TuneDesk d("Curlew");
+        d.station->pick("speed:");
+        d.typeIn("5.0 5,0 5.0");                                        // 1.5 m: 0.3 m/s
+        QCOMPARE(d.last().stretches.front().label, std::string("140")); // the program's count
+        QVERIFY(!d.session.current()->budget->speed.measured);
+        QVERIFY(!d.station->sum().result.isEmpty());
+        d.button("useInCar")->click();
+        const auto &budget = *d.session.current()->budget;
+        QVERIFY(budget.speed.measured);
+        COMPARE_NEAR(budget.speed.value, 0.3, 1e-12);
+        QVERIFY(d.window->messages().message().contains("0.3 m/s"));
+        QVERIFY(!d.window->grab().isNull());
+        d.session.editCar("none", [](kit::Car &car) { car.program = {}; });
+        const auto records = d.session.workshop().records.size();
+        d.typeIn("5.0");
+        QCOMPARE(d.session.workshop().records.size(), records);
+        QVERIFY(d.window->messages().message().contains("No program says at which count"));
+    }
+
     void theLineIsDraggedAndItsErrorsFollow()
     {
         TuneDesk d("Godwit");

@@ -108,6 +108,32 @@ private slots:
         QVERIFY(contains(said(record(What::Reflectance, reflectance)), "/ √R − 0.9"));
     }
 
+    /// 1.5 m in 6.0, 6.25 and 6.5 s: 0.25, 0.24 and 0.2308 m/s.
+    void aSpeedIsTimed()
+    {
+        auto r = record(What::Speed, {{"140", 1.5, {6.0, 6.25, 6.5}, {}}});
+        const auto all = speedsOf(r);
+        QCOMPARE(all.size(), size_t(1));
+        QCOMPARE(all[0].counts, 140);
+        QCOMPARE(all[0].runs, 3);
+        COMPARE_NEAR(all[0].mean_mps, (0.25 + 0.24 + 1.5 / 6.5) / 3.0, 1e-12);
+        QVERIFY(verdictOf(r).good);
+        QCOMPARE(said(r), std::string("It drives 0.24 m/s at 140 of 255 in 3 runs."));
+        // A second count is thin, a third is not steady.
+        r.stretches.push_back({"200", 1.5, {4.0, 4.1}, {}});
+        QVERIFY(!verdictOf(r).good);
+        QCOMPARE(english(verdictOf(r).toDo), std::string("Time three runs at 200."));
+        r.stretches.back().readings = {4.0, 4.1, 5.0};
+        QVERIFY(contains(english(verdictOf(r).toDo), "differ by more than a twentieth"));
+        // What says no count, no length or no time says nothing.
+        const auto none = record(What::Speed, {{"fast", 1.5, {6.0}, {}},
+                                               {"140", {}, {6.0}, {}},
+                                               {"140", 1.5, {0.0, -1.0}, {}},
+                                               {"-5", 1.5, {6.0}, {}}});
+        QVERIFY(speedsOf(none).empty());
+        QVERIFY(!verdictOf(none).good);
+    }
+
     /// What nobody has measured yet asks for the first step, and is not good.
     void anEmptyRecordAsksForItsFirstStep()
     {
