@@ -243,7 +243,8 @@ Found clearTooSoon(const ProgramLook &look, const char *code)
                  say("'{}' ends as soon as the beam is clear: a post can then still be {} beside "
                      "the middle of a car {} wide.",
                      t.state->name, cm(beside_m), cm(g.width_m)),
-                 say("The beam reaches {} to each side; the car's side is wider than that here.",
+                 say("The beam reaches {} to each side. A flat board, too, sends nothing back from "
+                     "there on, and the car drives into it.",
                      quantity(half_rad, Unit::Degree, 1)),
                  say("Turn on for a moment after it is clear, or turn earlier."),
                  "state:" + t.state->name}};
