@@ -206,6 +206,9 @@ void ProgramPage::lookForMends()
     m_mends.clear();
     if (m_overtaken)
         *m_overtaken = true;
+    if (std::all_of(j->rule.findings.begin(), j->rule.findings.end(),
+                    [](const Finding &f) { return f.severity == Severity::Advice; }))
+        return m_page->offer({});
     m_overtaken = std::make_shared<std::atomic<bool>>(false);
     m_worker.start(
         [this, program, overtaken = m_overtaken, findings = j->rule.findings,

@@ -6,6 +6,7 @@
 
 #include <QPaintEvent>
 #include <QPainter>
+#include <QResizeEvent>
 #include <algorithm>
 
 namespace badger::app
@@ -39,20 +40,27 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
     m_findings = findings;
     m_lit = lit;
     m_mends.clear();
-    m_layout = layOut(width());
+    placeAnew();
     m_current = -1;
     for (size_t i = 0; i < m_layout.tokens.size() && !at.empty(); ++i)
         if (tokenOf(m_layout.tokens[i]).target == at && isChoice(i) && m_current < 0)
             m_current = static_cast<int>(i);
-    setMinimumHeight(qRound(m_layout.height));
-    updateGeometry();
-    update();
 }
 
 void SentencePage::offer(std::map<int, std::vector<machine::Mend>> mends)
 {
+    if (mends.empty() && m_mends.empty())
+        return;
     m_mends = std::move(mends);
+    placeAnew();
+}
+
+/// Text is measured once for what is shown: Qt asks for the height again and again.
+void SentencePage::placeAnew()
+{
     m_layout = layOut(width());
+    m_heights.clear();
+    m_heights[width()] = qRound(m_layout.height);
     setMinimumHeight(qRound(m_layout.height));
     updateGeometry();
     update();
@@ -188,8 +196,8 @@ void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal wid
         row.push_back({{}, tr("+ a reading"), QStringLiteral("reading"), -1, {}});
     const bool endsList = at.kind != Sentence::Kind::Line &&
                           (next == nullptr || next->kind == Sentence::Kind::Heading);
-    const auto possible = machine::rewrites(m_program, at);
     const auto can = [&](machine::Rewrite what) {
+        const auto possible = machine::rewrites(m_program, at);
         return std::find(possible.begin(), possible.end(), what) != possible.end();
     };
     if (endsList && can(machine::Rewrite::AddRule)) {
@@ -231,7 +239,10 @@ QRect SentencePage::areaOfAdd(const QString &what) const
 
 int SentencePage::heightForWidth(int width) const
 {
-    return qRound(layOut(width).height);
+    const auto [known, isNew] = m_heights.try_emplace(width, 0);
+    if (isNew)
+        known->second = qRound(layOut(width).height);
+    return known->second;
 }
 
 QSize SentencePage::sizeHint() const
@@ -239,8 +250,10 @@ QSize SentencePage::sizeHint() const
     return {qRound(520 * m_theme.scale()), heightForWidth(qRound(520 * m_theme.scale()))};
 }
 
-void SentencePage::resizeEvent(QResizeEvent *)
+void SentencePage::resizeEvent(QResizeEvent *event)
 {
+    if (event->size().width() == event->oldSize().width())
+        return;
     m_layout = layOut(width());
     setMinimumHeight(qRound(m_layout.height));
 }

@@ -94,6 +94,7 @@ private:
         qreal height = 0.0;
     };
     Layout layOut(qreal width) const;
+    void placeAnew();
     QFont fontOf(const machine::Sentence &sentence, const machine::Token &token) const;
     const machine::Token &tokenOf(const Placed &placed) const;
     std::vector<int> findingsOf(const machine::Sentence &sentence) const;
@@ -116,7 +117,8 @@ private:
     std::map<int, std::vector<machine::Mend>> m_mends;
     QString m_lit;
     Layout m_layout;
-    int m_current = -1; ///< the token the keys are at
+    mutable std::map<int, int> m_heights; ///< by width, of what is shown
+    int m_current = -1;                   ///< the token the keys are at
     QLineEdit *m_field;
     QString m_editing;
 };

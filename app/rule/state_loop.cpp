@@ -44,7 +44,12 @@ QSize StateLoop::minimumSizeHint() const
 
 void StateLoop::show(const rules::Program &program, const QString &picked)
 {
+    // A ring shows which state leads to which, and no values: a dragged limit leaves it as it is.
+    const bool same = m_ring && picked == m_picked && program.states == m_program.states &&
+                      program.everywhere == m_program.everywhere;
     m_program = program;
+    if (same)
+        return;
     m_picked = picked;
     setAccessibleDescription(picked);
     updateGeometry();

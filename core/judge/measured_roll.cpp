@@ -25,8 +25,7 @@ Say cm(double m)
 
 } // namespace
 
-Result<MeasuredRoll> measuredRoll(const CarBudget &b,
-                                  const Pieces<logbook::MeasuredTrial> &trials)
+Result<MeasuredRoll> measuredRoll(const CarBudget &b, const Pieces<logbook::MeasuredTrial> &trials)
 {
     constexpr int runsWanted = 3;
     const auto stats = logbook::statistics(trials);
@@ -34,9 +33,9 @@ Result<MeasuredRoll> measuredRoll(const CarBudget &b,
         return tl::unexpected(no(Error::Kind::Missing, say("three runs are needed"),
                                  say("run it and read the ruler")));
     if (stats->contacts > 0)
-        return tl::unexpected(
-            no(Error::Kind::Conflict, say("a run ended in a contact: it says only that more was taken"),
-               say("raise the threshold and run it again")));
+        return tl::unexpected(no(Error::Kind::Conflict,
+                                 say("a run ended in a contact: it says only that more was taken"),
+                                 say("raise the threshold and run it again")));
     if (const auto apart = logbook::differences(trials); !apart.empty())
         return tl::unexpected(no(Error::Kind::Conflict,
                                  say("the runs differ in {}", joined(apart, ", ")),
@@ -45,8 +44,8 @@ Result<MeasuredRoll> measuredRoll(const CarBudget &b,
         return tl::unexpected(no(Error::Kind::Conflict, say("the program does not drive and stand"),
                                  say("measure it with a program that halts")));
     if (!b.speed.measured)
-        return tl::unexpected(no(Error::Kind::Missing, say("the speed was not measured at {} of 255",
-                                                           b.acts_counts),
+        return tl::unexpected(no(Error::Kind::Missing,
+                                 say("the speed was not measured at {} of 255", b.acts_counts),
                                  say("time it over a measured length at Tune")));
     double reaction_m = 0.0;
     for (const auto &t : b.budget.terms)
@@ -68,16 +67,18 @@ Result<MeasuredRoll> measuredRoll(const CarBudget &b,
     roll.trials = stats->runs;
     const auto &last = trials.back();
     roll.under = {last.date, last.floorName, last.battery_V, {}};
-    m.why = {b.brakes ? say("roll-out, braked") : say("roll-out, coasting"),
-             cm(roll.distance_m),
-             {{say("threshold"), cm(b.setup.threshold_m), {}, say("of the runs")},
-              {say("− mean gap"), cm(stats->mean_m), {}, say("{} runs", stats->runs)},
-              {say("− reaction"), cm(reaction_m),
-               say("{} × half a loop", quantity(b.speed.value, Unit::MetrePerSecond)),
-               b.speed.from},
-              {say("− set-back"), cm(b.setup.setBack_m), {},
-               say("where the ranger sits behind the foremost point")}},
-             say("at {}, on {}", quantity(b.speed.value, Unit::MetrePerSecond), last.floorName)};
+    m.why = {
+        b.brakes ? say("roll-out, braked") : say("roll-out, coasting"),
+        cm(roll.distance_m),
+        {{say("threshold"), cm(b.setup.threshold_m), {}, say("of the runs")},
+         {say("− mean gap"), cm(stats->mean_m), {}, say("{} runs", stats->runs)},
+         {say("− reaction"), cm(reaction_m),
+          say("{} × half a loop", quantity(b.speed.value, Unit::MetrePerSecond)), b.speed.from},
+         {say("− set-back"),
+          cm(b.setup.setBack_m),
+          {},
+          say("where the ranger sits behind the foremost point")}},
+        say("at {}, on {}", quantity(b.speed.value, Unit::MetrePerSecond), last.floorName)};
     return m;
 }
 

@@ -3,8 +3,8 @@
 //
 //   roll-out = threshold - mean gap - v (half a loop + age + actuation) - set-back
 //
-// On average the obstacle crosses the threshold half a loop before the reading that says so, and the
-// reading's error cancels. Source: the typical case of the stopping budget (drive/stopping.h),
+// On average the obstacle crosses the threshold half a loop before the reading that says so, and
+// the reading's error cancels. Source: the typical case of the stopping budget (drive/stopping.h),
 // solved for its roll-out.
 #pragma once
 
@@ -23,8 +23,8 @@ struct MeasuredRoll {
 
 /// From runs that belong together (logbook::differences is empty) with the program of the budget.
 /// Fails with Missing with fewer than three runs, or where the speed itself was not measured; with
-/// Conflict where runs differ, end in a contact, or the program does not stand still; with Malformed
-/// where less was taken than the reaction alone takes.
+/// Conflict where runs differ, end in a contact, or the program does not stand still; with
+/// Malformed where less was taken than the reaction alone takes.
 Result<MeasuredRoll> measuredRoll(const CarBudget &budget,
                                   const Pieces<logbook::MeasuredTrial> &trials);
 

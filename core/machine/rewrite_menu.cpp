@@ -47,12 +47,9 @@ std::vector<Rewrite> rewrites(const rules::Program &program, const Sentence &at)
         add(Rewrite::AddState);
     } else if (isReading(at)) {
         const auto *r = program.reading(at.about.substr(8));
-        const auto page = sentences(program);
         add(Rewrite::OwnWay,
-            r && r->limit_m &&
-                (r->source == rules::Source::Ranger || r->source == rules::Source::Scan) &&
-                std::any_of(page.begin(), page.end(),
-                            [](const Sentence &s) { return s.about == "echoes"; }));
+            r && r->limit_m && sharedEcho(program) &&
+                (r->source == rules::Source::Ranger || r->source == rules::Source::Scan));
         if (r)
             move(static_cast<std::size_t>(r - program.readings.data()), program.readings.size());
         add(Rewrite::Remove);

@@ -43,20 +43,27 @@ Say valueText(const rules::Value &v)
     return Say(number(*v.si, 3));
 }
 
+bool isEcho(const rules::Reading &r)
+{
+    return r.source == Source::Ranger || r.source == Source::Scan;
+}
+
 constexpr std::size_t motions = 8; ///< that a heading can say
 
 /// Writes one program down.
 class Page
 {
 public:
-    explicit Page(const rules::Program &program) : m_program(program) {}
+    explicit Page(const rules::Program &program) : m_program(program), m_shared(sharedEcho(program))
+    {
+    }
 
     std::vector<Sentence> take()
     {
-        if (sharedEcho()) {
+        if (m_shared) {
             begin(Sentence::Kind::Line, "echoes");
             text(say("Each distance is read"));
-            echoNumber(*sharedEcho(), {});
+            echoNumber(*m_shared, {});
             text(Say("."));
         }
         for (const auto &r : m_program.readings)
@@ -109,27 +116,6 @@ private:
         m_all.back().tokens.push_back(
             {Token::Kind::Value, unset ? say("…") : std::move(words), std::move(target), unset});
     }
-    static bool isEcho(const rules::Reading &r)
-    {
-        return r.source == Source::Ranger || r.source == Source::Scan;
-    }
-    /// Where several distances are read in one and the same way it is said once: the first of them.
-    const rules::Reading *sharedEcho() const
-    {
-        const rules::Reading *first = nullptr;
-        int count = 0;
-        for (const auto &r : m_program.readings) {
-            if (!isEcho(r))
-                continue;
-            ++count;
-            first = first ? first : &r;
-            if (r.medianOf != first->medianOf || r.number != first->number ||
-                r.unit != first->unit || r.limit_m != first->limit_m ||
-                r.air_degC != first->air_degC || r.timeBits != first->timeBits)
-                return nullptr;
-        }
-        return count > 1 ? first : nullptr;
-    }
     /// How an echo becomes a number; of no name that of all of them.
     void echoNumber(const rules::Reading &r, const std::string &of)
     {
@@ -155,14 +141,14 @@ private:
         case Source::Ranger:
             text(r.everyPass ? say("In every pass it reads") : say("When it looks it reads"));
             name(r.name, "reading:" + r.name);
-            if (!sharedEcho())
+            if (!m_shared)
                 echoNumber(r, r.name);
             swivel(r);
             break;
         case Source::Scan:
             text(say("When it looks round it reads"));
             name(r.name, "reading:" + r.name);
-            if (!sharedEcho())
+            if (!m_shared)
                 echoNumber(r, r.name);
             swivel(r);
             text(r.choice && r.choice->nearest ? say("and takes the nearest; of equal ones the")
@@ -461,10 +447,28 @@ private:
     }
 
     const rules::Program &m_program;
+    const rules::Reading *m_shared; ///< said once for all echoes
     std::vector<Sentence> m_all;
 };
 
 } // namespace
+
+const rules::Reading *sharedEcho(const rules::Program &program)
+{
+    const rules::Reading *first = nullptr;
+    int count = 0;
+    for (const auto &r : program.readings) {
+        if (!isEcho(r))
+            continue;
+        ++count;
+        first = first ? first : &r;
+        if (r.medianOf != first->medianOf || r.number != first->number || r.unit != first->unit ||
+            r.limit_m != first->limit_m || r.air_degC != first->air_degC ||
+            r.timeBits != first->timeBits)
+            return nullptr;
+    }
+    return count > 1 ? first : nullptr;
+}
 
 std::vector<Sentence> sentences(const rules::Program &program)
 {

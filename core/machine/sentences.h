@@ -42,6 +42,10 @@ struct Sentence {
 /// tell it.
 std::vector<Sentence> sentences(const rules::Program &program);
 
+/// Where several distances are read in one and the same way it is said once: the first of them.
+/// Null where they differ, or there is none or one.
+const rules::Reading *sharedEcho(const rules::Program &program);
+
 /// The words that can stand at a token; empty where it is none. The one that stands there is among
 /// them.
 std::vector<Say> options(const rules::Program &program, const std::string &target);
