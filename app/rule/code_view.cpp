@@ -132,14 +132,15 @@ void CodeView::light(const QString &tag)
     for (const auto &t : m_code.tags)
         if (str(t.tag) == tag)
             lit.push_back(t.line);
-    if (lit != m_lit) { // marking again would paint the whole view again
+    const bool moved = lit != m_lit;
+    if (moved) { // marking again would paint the whole view again
         markerDeleteAll(litMarker);
         for (const int line : lit)
             markerAdd(line, litMarker);
         m_lit = lit;
     }
-    if (isNew && !lit.empty())
-        setFirstVisibleLine(std::max(0, lit.front() - 4));
+    if ((isNew || moved) && !lit.empty())
+        setFirstVisibleLine(std::max(0, lit.front() - 1));
 }
 
 } // namespace badger::app

@@ -26,7 +26,7 @@ StateLoop::StateLoop(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
 QSize StateLoop::sizeHint() const
 {
     const auto n = m_program.states.size();
-    const int height = !m_ring ? 104 : n <= 2 ? 64 : n <= 5 ? 138 : 172;
+    const int height = !m_ring ? 104 : n <= 2 ? 64 : n <= 8 ? 140 : 180;
     return {qRound((m_ring ? 260 : 360) * m_theme.scale()), qRound(height * m_theme.scale())};
 }
 
@@ -62,7 +62,7 @@ QRectF StateLoop::stateArea(int index) const
     const auto n = static_cast<int>(m_program.states.size());
     if (m_ring) {
         const qreal w = std::min<qreal>((n > 6 ? 84 : 104) * s, width() / 2.4);
-        const qreal h = (n > 8 ? 22 : 28) * s;
+        const qreal h = (n > 8 ? 20 : n > 5 ? 23 : 28) * s;
         // Two stand side by side, more begin at the top.
         const double turn =
             2.0 * std::numbers::pi * (index / double(std::max(1, n)) - (n == 2 ? 0.25 : 0.0));
