@@ -11,6 +11,7 @@
 #include "core/judge/judge.h"
 #include "core/judge/program_around.h"
 #include "core/judge/sums.h"
+#include "core/machine/mend.h"
 #include "core/repair/repair.h"
 #include "core/rules/table.h"
 #include "core/units/quantity.h"
@@ -104,6 +105,30 @@ Result<Answer> list(const std::string &file)
     return a;
 }
 
+namespace
+{
+
+/// The findings of a car's program with the ways out that were tried on copies of it.
+void addWays(std::vector<Finding> &findings, const workshop::Workshop &workshop,
+             const kit::Assembly &car)
+{
+    const auto *program = workshop.program(car->program);
+    if (program == nullptr)
+        return;
+    const auto around = judge::around(car, *program, judge::recordsOf(workshop, car.car()));
+    for (auto &f : findings) {
+        if (f.severity == Severity::Advice)
+            continue;
+        std::vector<Say> ways;
+        for (const auto &way : machine::mends(*program, around, f))
+            ways.push_back(way.words);
+        if (!ways.empty())
+            f.mend = say("{} Tried: {}.", f.mend, joined(ways, "; or "));
+    }
+}
+
+} // namespace
+
 Result<Answer> check(const std::string &file, const std::string &carName)
 {
     const auto o = open(file);
@@ -125,6 +150,7 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         });
         auto mended = repair::withFixes({*car, o->catalogue}, {kit.begin(), advice});
         std::move(mended.begin(), mended.end(), kit.begin());
+        addWays(judgement.rule.findings, o->workshop, {*car, o->catalogue});
         const auto all = judgement.all();
         a.hasError |= hasError(all);
         auto found = findingsJson(all);

@@ -357,6 +357,16 @@ private slots:
         QCOMPARE(write({"--style", "sideways"}, "s").status, 2);
     }
 
+    /// What stands against a program carries the ways out that were tried.
+    void waysOutAreSaid()
+    {
+        const auto ran = cli({"check", DEMO_FILE, "--car", "Dunlin"});
+        QCOMPARE(ran.status, 1);
+        QVERIFY2(ran.out.contains("Tried: Say 0 for 1."), qPrintable(ran.out));
+        // Nothing was found for a policy that nobody has chosen.
+        QVERIFY(!cli({"check", DEMO_FILE, "--car", "Redshank"}).out.contains("Tried:"));
+    }
+
     void codeDespiteErrors()
     {
         const QStringList call{"code", DEMO_FILE, "--car", "Whimbrel", "--out", path("w")};
