@@ -200,9 +200,10 @@ void ProgramPage::lookForMends()
     const auto *j = m_session.current();
     if (j == nullptr)
         return;
-    if (m_mended == program)
+    if (m_mended == program && m_mendedOf == j->rule.findings)
         return m_page->offer(m_mends);
     m_mended = program;
+    m_mendedOf = j->rule.findings; // ways are kept by the places of these
     m_mends.clear();
     if (m_overtaken)
         *m_overtaken = true;

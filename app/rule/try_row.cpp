@@ -163,8 +163,12 @@ void TryRow::reckon()
         text.replace(apart, QStringLiteral("\\1\\2"));
     for (const auto &part : text.split(',', Qt::SkipEmptyParts)) {
         const auto words = part.split(' ', Qt::SkipEmptyParts);
-        if (words.isEmpty() || static_cast<int>(given.size()) == mostEntries)
+        if (words.isEmpty())
             continue;
+        if (static_cast<int>(given.size()) == mostEntries) {
+            m_problem = tr("The first %1 are tried.").arg(mostEntries);
+            break;
+        }
         if (static_cast<size_t>(words.size()) != columns.size()) {
             m_problem = tr("'%1' has %2 of %3 readings")
                             .arg(part.trimmed())
@@ -264,9 +268,10 @@ void TryRow::put(const QString &sensor, const QString &reading, bool more)
     for (size_t i = 0; i < columns.size() && static_cast<int>(i) < words.size(); ++i)
         if (made || isIt(columns[i]))
             words[static_cast<int>(i)] = reading;
-    if (!more && !all.isEmpty())
-        all.removeLast();
-    m_text->setText(all.isEmpty() ? words.join(' ') : all.join(',') + ", " + words.join(' '));
+    if (more || all.isEmpty())
+        return add(words.join(' '));
+    all.last() = " " + words.join(' ');
+    m_text->setText(all.join(',').trimmed());
 }
 
 void TryRow::goTo(int entry, int at)

@@ -27,11 +27,6 @@ template <class All, class One> std::size_t indexIn(const All &all, const One &o
     return it == all.end() ? none : static_cast<std::size_t>(it - all.begin());
 }
 
-inline bool isEcho(const rules::Reading &r)
-{
-    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
-}
-
 /// Any state may be taken.
 Open stateNamed(const rules::Program &program, const std::string &standing,
                 std::function<void(rules::Program &, const std::string &)> take);

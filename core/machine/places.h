@@ -84,6 +84,11 @@ template <class List> auto *find(List &list, const std::string &name)
     return static_cast<decltype(&list.front())>(nullptr);
 }
 
+inline bool isEcho(const rules::Reading &r)
+{
+    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
+}
+
 /// Another name, with a number behind it where it is taken: "limit", "limit 2".
 template <class List> std::string freeName(const List &list, const std::string &wish)
 {

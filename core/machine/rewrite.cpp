@@ -385,7 +385,7 @@ std::string addReading(rules::Program &program, const Readable &sensor)
     r.instance = sensor.instance;
     r.source = sensor.source;
     for (const auto &other : program.readings) // one program keeps one unit
-        if (other.source == rules::Source::Ranger || other.source == rules::Source::Scan) {
+        if (isEcho(other)) {
             r.unit = other.unit;
             break;
         }

@@ -47,9 +47,7 @@ std::vector<Rewrite> rewrites(const rules::Program &program, const Sentence &at)
         add(Rewrite::AddState);
     } else if (isReading(at)) {
         const auto *r = program.reading(at.about.substr(8));
-        add(Rewrite::OwnWay,
-            r && r->limit_m && sharedEcho(program) &&
-                (r->source == rules::Source::Ranger || r->source == rules::Source::Scan));
+        add(Rewrite::OwnWay, r && r->limit_m && sharedEcho(program) && isEcho(*r));
         if (r)
             move(static_cast<std::size_t>(r - program.readings.data()), program.readings.size());
         add(Rewrite::Remove);

@@ -2,6 +2,7 @@
 #include "core/machine/sentences.h"
 
 #include "core/base/named.h"
+#include "core/machine/places.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -41,11 +42,6 @@ Say valueText(const rules::Value &v)
         break;
     }
     return Say(number(*v.si, 3));
-}
-
-bool isEcho(const rules::Reading &r)
-{
-    return r.source == Source::Ranger || r.source == Source::Scan;
 }
 
 constexpr std::size_t motions = 8; ///< that a heading can say

@@ -139,7 +139,7 @@ Result<void> typeOver(rules::Program &program, const std::string &target, const 
         return typeField(program, *p, typed);
     auto copy = program; // of all echoes at once
     for (const auto &r : program.readings)
-        if (r.source == rules::Source::Ranger || r.source == rules::Source::Scan)
+        if (isEcho(r))
             if (const auto taken = typeField(copy, {p->what, r.name, 0, 0}, typed); !taken)
                 return taken;
     program = std::move(copy);

@@ -245,6 +245,13 @@ private slots:
                  qPrintable(s.in<app::TryRow>()->said()));
         QCOMPARE(text->text().count(','), 1); // one entry more, which followed the hand
         QCOMPARE(*s.program().value("near")->si, 0.18);
+        // Where the row is full the oldest entry gives way to it.
+        text->setText("60, 60, 60, 60, 60, 60, 60, 60, 60, 60, 60, 50");
+        QTest::mousePress(cells, Qt::LeftButton, {}, {near.x() / 2, at.y()});
+        QTest::mouseRelease(cells, Qt::LeftButton, {}, {near.x() / 2, at.y()});
+        QCOMPARE(text->text().count(','), 11);
+        QVERIFY2(s.in<app::TryRow>()->said().endsWith("backs"),
+                 qPrintable(s.in<app::TryRow>()->said()));
     }
 
     void theScanIsAFan()
