@@ -97,6 +97,7 @@ template <class A> void describe(A &a, Basis &b)
     a.optional("pack", b.pack, io::aLine);
     a.optional("wheels", b.wheels, io::aLine);
     a.optional("horn", b.horn, io::aLine);
+    a.optional("places", b.places, io::most(64, io::text(1, 200)));
     a.rest(b.extra);
 }
 

@@ -48,6 +48,10 @@ struct CsvColumns {
     bool decimalComma = false;
 };
 
+/// What can be used of it and what cannot, a line each; of the bad rows the first `most` by
+/// themselves.
+std::vector<Say> wordsOf(const CsvColumns &columns, std::size_t most);
+
 /// At most so many rows are kept.
 inline constexpr std::size_t mostRows = 1000000;
 

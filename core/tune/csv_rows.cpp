@@ -5,6 +5,8 @@
 
 #include <csv.h>
 
+#include <algorithm>
+
 namespace badger::tune
 {
 
@@ -64,6 +66,27 @@ Result<std::vector<std::vector<std::string>>> csvRows(std::string_view text,
                             rows.all.front().size()),
                         say("give each row a cell for each column"));
     return std::move(rows.all);
+}
+
+std::vector<Say> wordsOf(const CsvColumns &c, std::size_t most)
+{
+    const auto count = [](std::size_t n) { return static_cast<long>(n); };
+    std::vector<Say> words = {say("{0} {0|row|rows} can be used.", count(c.rows.size()))};
+    if (c.badCount > 0)
+        words.push_back(say("{0} {0|row|rows} cannot:", count(c.badCount)));
+    for (std::size_t i = 0; i < std::min(most, c.bad.size()); ++i)
+        words.push_back(
+            c.bad[i].column.empty()
+                ? say("row {}: {}", count(c.bad[i].row), c.bad[i].what)
+                : say("row {}, {}: {}", count(c.bad[i].row), c.bad[i].column, c.bad[i].what));
+    if (c.badCount > most)
+        words.push_back(say("and {} more", count(c.badCount - most)));
+    if (c.beyond > 0)
+        words.push_back(
+            say("{0} {0|row|rows} beyond the first million {0|is|are} not read.", count(c.beyond)));
+    if (c.decimalComma)
+        words.push_back(say("Commas are read as decimal."));
+    return words;
 }
 
 } // namespace badger::tune

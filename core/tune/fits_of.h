@@ -31,8 +31,9 @@ struct TrimmerLook {
 Result<TrimmerLook> trimmerOf(const Record &record);
 
 Result<TurnFit> turnOf(const Record &record, std::string_view side);
-/// Of the first run that was measured.
-Result<Straightness> straightnessOf(const Record &record, double track_m);
+/// Of the first run under that label: "" as the pack was, "low" with one that is nearly empty.
+Result<Straightness> straightnessOf(const Record &record, double track_m,
+                                    std::string_view label = "");
 
 /// What the car drove at one PWM count.
 struct SpeedLook {

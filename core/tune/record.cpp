@@ -23,7 +23,8 @@ constexpr double sameAngle_rad = 0.02;
 
 bool isOfLine(What what)
 {
-    return what == What::Surfaces || what == What::Trimmer || what == What::Reflectance;
+    return what == What::Surfaces || what == What::Trimmer || what == What::Reflectance ||
+           what == What::Lamp || what == What::Line;
 }
 
 bool isOfDrive(What what)
@@ -48,6 +49,24 @@ std::string kindsOf(const kit::Assembly &car, std::initializer_list<parts::Kind>
     return fmt::format("{}", fmt::join(found, ", "));
 }
 
+/// Whatever looks at the floor: modules, strips, reflectance sensors.
+std::vector<std::string> placesOf(const kit::Assembly &car)
+{
+    using parts::Kind;
+    std::vector<std::string> places;
+    for (const auto &f : car.fitted()) {
+        const auto kind = f.part->kind;
+        if (kind != Kind::Infrared && kind != Kind::Strip && kind != Kind::Reflectance)
+            continue;
+        const auto *mount = kit::mountOf(car.car(), *f.instance);
+        places.push_back(
+            mount ? fmt::format("{} at {:.0f} mm", f.instance->id, mount->offset_m * 1000.0)
+                  : f.instance->id);
+    }
+    std::sort(places.begin(), places.end());
+    return places;
+}
+
 bool moved(const kit::Mount &a, const kit::Mount &b)
 {
     return std::abs(a.setBack_m - b.setBack_m) > sameLength_m ||
@@ -61,9 +80,9 @@ bool moved(const kit::Mount &a, const kit::Mount &b)
 
 const char *key(What what)
 {
-    constexpr std::array<const char *, whatCount> keys = {"ruler",   "no-echo",      "surfaces",
-                                                          "trimmer", "reflectance",  "neutral",
-                                                          "turn",    "straightness", "speed"};
+    constexpr std::array<const char *, whatCount> keys = {
+        "ruler",        "no-echo", "surfaces", "trimmer", "reflectance", "neutral", "turn",
+        "straightness", "speed",   "air",      "lamp",    "horn",        "line"};
     return keys[static_cast<size_t>(what)];
 }
 
@@ -86,15 +105,41 @@ Say words(What what)
         return say("turn rate");
     case What::Speed:
         return say("speed");
+    case What::Air:
+        return say("air and echo");
+    case What::Lamp:
+        return say("bright and shaded");
+    case What::Horn:
+        return say("horn and dwell");
+    case What::Line:
+        return say("over the line");
     case What::Straightness:
         break;
     }
     return say("straightness");
 }
 
+Say shortWords(What what)
+{
+    switch (what) {
+    case What::Ruler:
+        return say("ruler");
+    case What::NoEcho:
+        return say("no echo");
+    case What::Reflectance:
+        return say("distance");
+    case What::Trimmer:
+        return say("trimmer");
+    case What::Neutral:
+        return say("neutral");
+    default:
+        return words(what);
+    }
+}
+
 bool isOfAPart(What what)
 {
-    return !isOfDrive(what);
+    return !isOfDrive(what) && what != What::Line;
 }
 
 Burst burstOf(const Stretch &stretch)
@@ -129,6 +174,8 @@ Basis basisOf(const kit::Assembly &car, What what, const std::string &instance)
         b.pack = kindsOf(car, {Kind::Cell, Kind::Supply}, true);
     if (isOfDrive(what))
         b.wheels = kindsOf(car, {Kind::Wheel, Kind::Support}, false);
+    if (what == What::Line)
+        b.places = placesOf(car);
     return b;
 }
 
@@ -160,6 +207,8 @@ std::vector<Say> changedSince(const Record &record, const kit::Assembly &car,
         changes.push_back(say("with another pack, {}", then.pack));
     if (then.wheels != now.wheels)
         changes.push_back(say("on other wheels, {}", then.wheels));
+    if (then.places != now.places)
+        changes.push_back(say("before its line sensors were moved"));
     const bool onFloor = isOfLine(record.what) || isOfDrive(record.what);
     if (onFloor && !floorNow.empty() && !then.floor.empty() && then.floor != floorNow)
         changes.push_back(say("on {}, not on {}", then.floor, floorNow));

@@ -20,21 +20,32 @@ namespace badger::tune
 {
 
 enum class What {
-    Ruler,        ///< a ranger against the ruler: stretches at a true distance, echo times in us
-    NoEcho,       ///< a ranger facing open space: echo times in us
-    Surfaces,     ///< a reflectance sensor over "light" and "dark": counts
-    Trimmer,      ///< a digital module over "light" and "dark": levels
-    Reflectance,  ///< a reflectance sensor before one surface: counts at a true distance
+    Ruler,    ///< a ranger against the ruler: stretches at a true distance, echo times in us
+    NoEcho,   ///< a ranger facing open space: echo times in us
+    Surfaces, ///< a reflectance sensor over "light" and "dark": counts
+    Trimmer,  ///< a digital module over "light" and "dark": levels; "turn light" and "turn dark":
+              ///< share of the trimmer's way at which it changes there; "lift": metres
+    Reflectance,  ///< a reflectance sensor before one surface: counts at a true distance; "other":
+                  ///< before another one
     Neutral,      ///< a continuous servo: the pulse in us at which it stands still
-    Turn,         ///< "left" and "right": degrees after a time in ms
-    Straightness, ///< metres aside at the end, then half way; truth: the length
-    Speed ///< seconds over a measured length; truth: the length, label: the PWM count, "140"
+    Turn,         ///< "left" and "right", and with a low pack "left low" and "right low": degrees
+                  ///< after a time in ms
+    Straightness, ///< metres aside at the end, then half way; truth: the length; "low": low pack
+    Speed, ///< seconds over a measured length; truth: the length, label: the PWM count, "140"
+    Air,   ///< the air at a ranger: `chosen`, in degrees Celsius
+    Lamp,  ///< a light resistor: counts in "light", "dark" and "room"; "partner": ohms
+    Horn,  ///< a servo that turns a sensor: `chosen` the degrees it lacks to straight ahead at
+           ///< its middle, to the left positive; "step": ms until it stands, truth: degrees
+    Line   ///< sensors over their line, metres: "sensors" from the middle to the left, "line" its
+           ///< width, "room" between two lines, "spot" of a sensor
 };
-inline constexpr int whatCount = 9;
+inline constexpr int whatCount = 13;
 /// As it stands in files: "ruler", "no-echo", ...
 const char *key(What what);
 /// "ranger against ruler"
 Say words(What what);
+/// The same in a word or two: "against ruler".
+Say shortWords(What what);
 /// Is it of one part, or of the whole car?
 bool isOfAPart(What what);
 
@@ -64,6 +75,7 @@ struct Basis {
     std::string pack;                ///< "cell-nimh x6"
     std::string wheels;              ///< wheels and third support, "wheel-65mm, skid"
     std::string horn;                ///< of the servo that carries it: its error, in degrees
+    std::vector<std::string> places; ///< of sensors over a line: "left at 20 mm"
     Extra extra{};
     bool operator==(const Basis &) const = default;
 };
@@ -74,7 +86,9 @@ struct Record {
     What what = What::Ruler;
     std::string instance; ///< "ranger"; empty where it is of the whole car
     std::vector<Stretch> stretches;
-    std::optional<double> chosen; ///< by hand: the threshold in counts, the neutral pulse in us
+    /// By hand: the threshold in counts, the neutral pulse in us, air in degrees Celsius, the turn
+    /// that a horn lacks in degrees.
+    std::optional<double> chosen;
     Basis basis;
     std::string note;
     bool sample = false; ///< made-up figures
@@ -100,6 +114,19 @@ struct Verdict {
 };
 Verdict verdictOf(const Record &record);
 
+/// What the hand enters at a step where no board records it.
+enum class Entry {
+    Board,  ///< the channel's own unit; of a ranger against the ruler the distance it reads
+    Length, ///< metres
+    Share,  ///< 0 to 1, or per cent
+    Milliseconds,
+    Seconds,
+    Degrees,
+    Microseconds, ///< of a pulse
+    Ohms,
+    Celsius
+};
+
 /// How the hand goes about it, step by step, with the label and truth of the stretch that the step
 /// records; a step without label and truth is only done.
 struct ProtocolStep {
@@ -107,8 +134,19 @@ struct ProtocolStep {
     Say caution;
     std::string label;
     std::optional<double> truth;
+    Entry entry = Entry::Board;
+    bool isChosen = false;   ///< the number becomes `chosen`, no stretch
+    bool isOptional = false; ///< worth knowing; the measurement holds without it
+    Say hint{};              ///< what is typed, as an example: "8 cm 3 cm"
 };
 std::vector<ProtocolStep> protocolOf(What what);
+/// In words what a number of this kind has to be, for one that could not be read.
+Say words(Entry entry);
+/// "5.8 cm 6 cm", "40 %", "2.2 kohm": numbers with spaces or semicolons between them, each with or
+/// without the entry's unit; "none" where a board's reading may be none. Lengths come in metres,
+/// shares from 0 to 1. Refused: a word that is no number (Malformed), or outside what the entry can
+/// be (OutOfRange).
+Result<std::vector<double>> typedReadings(std::string_view text, What what, Entry entry);
 
 /// A temperature that readings of a ranger were turned into distances with.
 inline constexpr double usualAir_degC = 20.0;

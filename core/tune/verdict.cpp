@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/tune/fits_of.h"
+// What a record comes to, in a sentence.
+#include "core/tune/looks.h"
+#include "core/tune/verdicts.h"
 
-#include <charconv>
 #include <cmath>
-#include <map>
-#include <numbers>
 
 namespace badger::tune
 {
@@ -14,32 +13,18 @@ using units::number;
 using units::quantity;
 using units::Unit;
 
-namespace
-{
-
-const Stretch *labelled(const Record &r, std::string_view label)
-{
-    for (const auto &s : r.stretches)
-        if (s.label == label && !s.readings.empty())
-            return &s;
-    return nullptr;
-}
-
-std::vector<double> numbersOf(const Record &r, std::string_view label)
-{
-    std::vector<double> all;
-    for (const auto &s : r.stretches)
-        if (s.label == label)
-            for (const double v : s.readings)
-                if (v != nothingCame)
-                    all.push_back(v);
-    return all;
-}
-
 Verdict notYet(const Error &why)
 {
     return {say("{}.", capitalised(why.what)), false, say("{}.", capitalised(why.mend))};
 }
+
+Say percent(double share)
+{
+    return say("{} %", number(share * 100.0, 1));
+}
+
+namespace
+{
 
 Say cm(double m, int decimals = 1)
 {
@@ -96,6 +81,9 @@ Verdict surfacesVerdict(const Record &r)
     return v;
 }
 
+/// A trimmer that leaves less than this share of its way to either side slips: a choice of ours.
+constexpr double leastTrimmerMargin = 0.04;
+
 Verdict trimmerVerdict(const Record &r)
 {
     const auto t = trimmerOf(r);
@@ -111,168 +99,102 @@ Verdict trimmerVerdict(const Record &r)
     else
         v.sentence = t->lightLevel ? say("It gives 1 over both surfaces.")
                                    : say("It gives 0 over both surfaces.");
-    if (!v.good)
+    if (!v.good) {
         v.toDo = say("Turn the trimmer until its reflection light is on over light and out over "
                      "dark, then take both again.");
-    return v;
-}
-
-Verdict turnVerdict(const Record &r)
-{
-    const auto left = turnOf(r, "left");
-    const auto right = turnOf(r, "right");
-    if (!left && !right)
-        return notYet(left.error());
-    const auto rate = [](const Result<TurnFit> &f) {
-        return number(f->rate_rad_s * 180.0 / std::numbers::pi, 0);
-    };
-    constexpr double quarter = std::numbers::pi / 2.0;
-    Verdict v;
-    v.good = left && right && left->dead_s && right->dead_s;
-    if (left && right)
-        v.sentence =
-            say("It turns {} degrees a second to the left and {} to the right; 90 degrees "
-                "take {} and {}.",
-                rate(left), rate(right), quantity(timeFor_s(*left, quarter), Unit::Millisecond, 0),
-                quantity(timeFor_s(*right, quarter), Unit::Millisecond, 0));
-    else
-        v.sentence = left ? say("It turns {} degrees a second to the left.", rate(left))
-                          : say("It turns {} degrees a second to the right.", rate(right));
-    if (!v.good)
-        v.toDo = say("Turn to both sides, for two different times each.");
-    return v;
-}
-
-Verdict speedVerdict(const Record &r)
-{
-    constexpr int runsWanted = 3;
-    constexpr double steadyShare = 0.05; // a choice of ours: more is another battery or a slip
-    const auto all = speedsOf(r);
-    if (all.empty())
-        return {say("No run was timed."), false,
-                say("Time it between two marks at the program's count.")};
-    std::vector<Say> said;
-    Verdict v;
-    v.good = true;
-    for (const auto &s : all) {
-        said.push_back(say("{0} at {1} of 255 in {2} {2|run|runs}",
-                           quantity(s.mean_mps, Unit::MetrePerSecond), s.counts, s.runs));
-        const bool steady = s.deviation_mps <= steadyShare * s.mean_mps;
-        v.good &= s.runs >= runsWanted && steady;
-        if (s.runs < runsWanted)
-            v.toDo = say("Time three runs at {}.", s.counts);
-        else if (!steady)
-            v.toDo =
-                say("The runs at {} differ by more than a twentieth: charge the pack, clean the "
-                    "wheels, and time it again.",
-                    s.counts);
+        return v;
     }
-    v.sentence = say("It drives {}.", joined(said, "; "));
+    if (const auto set = trimmerSettingOf(r)) {
+        v.sentence = say("{} Its trimmer belongs at {} of its way, {} to either side.", v.sentence,
+                         percent(set->position), percent(set->margin));
+        if (set->margin < leastTrimmerMargin)
+            v.toDo = say("Lower the sensor, shade it, or change the floor: both surfaces change at "
+                         "nearly the same place.");
+    }
+    if (const auto lift = liftOf(r))
+        v.sentence = say("{} Its light goes out {} above the floor.", v.sentence,
+                         fixed(*lift, Unit::Millimetre, 0));
+    return v;
+}
+
+/// As many as the readings carry.
+double twoFigures(double value)
+{
+    const double power = std::pow(10.0, std::floor(std::log10(value)) - 1.0);
+    return std::round(value / power) * power;
+}
+
+Verdict lampVerdict(const Record &r)
+{
+    const auto look = lampOf(r);
+    if (!look)
+        return notYet(look.error());
+    auto v = surfacesVerdict(r);
+    if (!look->clouds.isSeparable)
+        v.toDo = say("Shade it better, or bring the lamp nearer.");
+    else
+        v.sentence = say("{} parts bright from shaded, {} counts to either side.",
+                         number(r.chosen.value_or(look->clouds.threshold), 1),
+                         number(look->clouds.margin, 1));
+    if (look->clouds.lightSaturated || look->clouds.darkSaturated)
+        v.toDo = say("Take another partner resistor, and both again.");
+    if (!v.good)
+        return v;
+    if (look->roomMargin) {
+        if (*look->roomMargin > 0.0) {
+            v.sentence = say("{} The room reads as {}, {} from the line.", v.sentence,
+                             look->roomIsLight ? say("bright") : say("shaded"),
+                             number(*look->roomMargin, 0));
+        } else {
+            v.good = false;
+            v.sentence = say("{} The room reads now as bright, now as shaded.", v.sentence);
+            v.toDo = say("Draw the line elsewhere, or shade the sensor from the room.");
+        }
+    }
+    const auto best = look->bestPartner;
+    if (v.toDo.empty() && best && (*best > partnerFactor || *best < 1.0 / partnerFactor))
+        v.toDo =
+            look->partner_ohm
+                ? say("A partner of about {} would part them wider.",
+                      quantity(twoFigures(*best * *look->partner_ohm), Unit::Ohm, 0))
+                : say("A partner of {} times its ohms would part them wider.", number(*best, 1));
+    return v;
+}
+
+Verdict airVerdict(const Record &r)
+{
+    if (!r.chosen)
+        return {say("The air was not measured."), false, say("Hang a thermometer there.")};
+    const auto sound = sense::speedOfSound_mps(*r.chosen);
+    if (!sound)
+        return notYet(sound.error());
+    return {say("At {} sound does {}: an echo from 30 cm takes {} us.",
+                quantity(*r.chosen, Unit::Celsius, 1), fixed(*sound, Unit::MetrePerSecond, 1),
+                number(sense::echoTime_us(0.30, *sound), 0)),
+            true,
+            {}};
+}
+
+Verdict reflectanceVerdict(const Record &r)
+{
+    const auto fit = reflectanceOf(r);
+    if (!fit)
+        return notYet(fit.error());
+    Verdict v{say("{}, within {} from {} to {}.", whyReflectance(*fit).result,
+                  cm(fit->maxResidual_m), cm(fit->validFrom_m), cm(fit->validTo_m)),
+              true,
+              {}};
+    double worst_m = 0.0;
+    for (const auto &o : otherSurfaceOf(r, *fit))
+        if (o.read_m && std::abs(*o.read_m - o.truth_m) > std::abs(worst_m))
+            worst_m = *o.read_m - o.truth_m;
+    if (worst_m != 0.0)
+        v.sentence = say("{} Another surface reads {} too {}.", v.sentence, cm(std::abs(worst_m)),
+                         worst_m > 0.0 ? say("far") : say("near"));
     return v;
 }
 
 } // namespace
-
-Result<RulerFit> rulerFitOf(const Record &r)
-{
-    std::vector<RulerPair> pairs;
-    const double air_degC = r.basis.air_degC.value_or(usualAir_degC);
-    for (const auto &s : r.stretches) {
-        if (!s.truth)
-            continue;
-        const auto look = lookAt(burstOf(s));
-        std::optional<double> read_m;
-        // A burst is its median; more nothing than readings is nothing.
-        if (look.spread && 2 * look.none <= look.readings)
-            if (auto d = sense::echoDistance_m(look.spread->median, air_degC))
-                read_m = *d;
-        pairs.push_back({*s.truth, read_m});
-    }
-    return fitRuler(pairs, air_degC);
-}
-
-Result<Surfaces> surfacesOf(const Record &r)
-{
-    return separate(numbersOf(r, "light"), numbersOf(r, "dark"));
-}
-
-Result<ReflectanceFit> reflectanceOf(const Record &r)
-{
-    std::vector<ReflectancePair> pairs;
-    for (const auto &s : r.stretches)
-        if (s.truth)
-            for (const double v : s.readings)
-                pairs.push_back({*s.truth, v});
-    return fitReflectance(pairs);
-}
-
-Result<NoEchoLook> noEchoOf(const Record &r)
-{
-    Burst all;
-    for (const auto &s : r.stretches)
-        for (const auto &v : burstOf(s))
-            all.push_back(v ? std::optional(*v * 1e-6) : std::nullopt);
-    return noEchoLook(all);
-}
-
-Result<TrimmerLook> trimmerOf(const Record &r)
-{
-    TrimmerLook look;
-    for (const bool isLight : {true, false}) {
-        const auto *s = labelled(r, isLight ? "light" : "dark");
-        if (s == nullptr)
-            return fail(Error::Kind::Missing, say("trimmer"),
-                        isLight ? say("the light surface has not been taken")
-                                : say("the dark surface has not been taken"),
-                        say("hold the sensor over it at ride height and record"));
-        const auto spread = spreadOf(s->readings);
-        (isLight ? look.lightLevel : look.darkLevel) = spread.mean > 0.5;
-        look.steady = look.steady && spread.least == spread.most;
-    }
-    return look;
-}
-
-Result<TurnFit> turnOf(const Record &r, std::string_view side)
-{
-    std::vector<TurnPair> pairs;
-    for (const auto &s : r.stretches)
-        if (s.label == side && s.truth)
-            for (const double degrees : s.readings)
-                pairs.push_back({*s.truth * 1e-3, degrees * std::numbers::pi / 180.0});
-    return fitTurn(pairs);
-}
-
-Result<Straightness> straightnessOf(const Record &r, double track_m)
-{
-    for (const auto &s : r.stretches)
-        if (s.truth && !s.readings.empty())
-            return straightness(
-                {s.readings[0], s.readings.size() > 1 ? std::optional(s.readings[1]) : std::nullopt,
-                 *s.truth, track_m});
-    return fail(Error::Kind::Missing, say("straightness"), say("no run was measured"),
-                say("let it drive two metres along a line and measure how far it went aside"));
-}
-
-std::vector<SpeedLook> speedsOf(const Record &r)
-{
-    std::map<int, std::vector<double>> byCount;
-    for (const auto &s : r.stretches) {
-        int counts = -1;
-        const auto *end = s.label.data() + s.label.size();
-        const auto read = std::from_chars(s.label.data(), end, counts);
-        if (!s.truth || read.ec != std::errc() || read.ptr != end || counts < 0)
-            continue;
-        for (const double time_s : s.readings)
-            if (time_s > 0.0)
-                byCount[counts].push_back(*s.truth / time_s);
-    }
-    std::vector<SpeedLook> all;
-    for (const auto &[counts, speeds] : byCount) {
-        const auto spread = spreadOf(speeds);
-        all.push_back({counts, spread.mean, spread.deviation, spread.count});
-    }
-    return all;
-}
 
 Verdict verdictOf(const Record &r)
 {
@@ -291,15 +213,8 @@ Verdict verdictOf(const Record &r)
             return notYet(look.error());
         return {look->policy, look->kind != NoEcho::Mixed, {}};
     }
-    case What::Reflectance: {
-        const auto fit = reflectanceOf(r);
-        if (!fit)
-            return notYet(fit.error());
-        return {say("{}, within {} from {} to {}.", whyReflectance(*fit).result,
-                    cm(fit->maxResidual_m), cm(fit->validFrom_m), cm(fit->validTo_m)),
-                true,
-                {}};
-    }
+    case What::Reflectance:
+        return reflectanceVerdict(r);
     case What::Neutral:
         if (!r.chosen)
             return {say("The neutral pulse is not found yet."), false,
@@ -308,84 +223,18 @@ Verdict verdictOf(const Record &r)
         return {say("It stands still at {} us.", number(*r.chosen, 0)), true, {}};
     case What::Speed:
         return speedVerdict(r);
+    case What::Air:
+        return airVerdict(r);
+    case What::Lamp:
+        return lampVerdict(r);
+    case What::Horn:
+        return hornVerdict(r);
+    case What::Line:
+        return lineVerdict(r);
     case What::Straightness:
         break;
     }
-    const auto s = straightnessOf(r, 0.13);
-    if (!s)
-        return notYet(s.error());
-    return {s->curvature_1_m == 0.0
-                ? say("It drives straight.")
-                : say("It bends {} with a radius of {}.",
-                      s->curvature_1_m > 0.0 ? say("to the left") : say("to the right"),
-                      quantity(std::abs(1.0 / s->curvature_1_m), Unit::Metre, 1)),
-            true,
-            {}};
-}
-
-std::vector<ProtocolStep> protocolOf(What what)
-{
-    switch (what) {
-    case What::Ruler: {
-        std::vector<ProtocolStep> steps;
-        for (const double m : {0.06, 0.12, 0.25, 0.40, 0.80, 1.20})
-            steps.push_back({say("Stand the flat board square before the ranger, {} from its face.",
-                                 quantity(m, Unit::Centimetre, 1)),
-                             {},
-                             {},
-                             m});
-        return steps;
-    }
-    case What::NoEcho:
-        return {{say("Turn the car to open space, with nothing within 5 m before it."),
-                 {},
-                 "open",
-                 std::nullopt}};
-    case What::Surfaces:
-    case What::Trimmer:
-        return {
-            {say("Set the sensor over the light surface at ride height; move it a little "
-                 "while it records."),
-             say("Do not stare into the emitters close up."), "light", std::nullopt},
-            {say("Set it over the dark surface, and move it a little."), {}, "dark", std::nullopt}};
-    case What::Reflectance: {
-        std::vector<ProtocolStep> steps;
-        for (const int at : {2, 4, 6, 8, 10, 14, 20})
-            steps.push_back({say("Hold the surface square before the sensor, {} away.",
-                                 quantity(at / 100.0, Unit::Centimetre, 1)),
-                             at == 2 ? say("Do not stare into the emitters close up.") : Say(),
-                             {},
-                             at / 100.0});
-        return steps;
-    }
-    case What::Neutral:
-        return {{say("Send 1500 us and watch the wheel; go up or down by 5 us until it stands "
-                     "still."),
-                 say("Wheels off the ground."),
-                 {},
-                 std::nullopt}};
-    case What::Turn:
-        return {{say("Turn left for 400 ms and measure the angle."),
-                 say("Car on the floor, hand at the switch."), "left", 400.0},
-                {say("Turn left for 800 ms."), {}, "left", 800.0},
-                {say("Turn right for 400 ms."), {}, "right", 400.0},
-                {say("Turn right for 800 ms."), {}, "right", 800.0}};
-    case What::Speed:
-        return {
-            {say("Mark two lines 1.5 m apart, the first 0.5 m behind the start. Let it drive at "
-                 "the program's count and time it from line to line, three times."),
-             say("Car on the floor, hand at the switch; note the battery first."),
-             {},
-             1.5}};
-    case What::Straightness:
-        break;
-    }
-    return {
-        {say("Let it drive 2 m along a line; measure how far it went aside at the end, and half "
-             "way."),
-         say("Car on the floor, hand at the switch."),
-         {},
-         2.0}};
+    return straightVerdict(r);
 }
 
 } // namespace badger::tune
