@@ -2,8 +2,8 @@
 #include "core/judge/check_program_on_car.h"
 
 #include "core/boardcode/board_code.h"
+#include "core/judge/check_bench.h"
 #include "core/judge/check_way.h"
-#include "core/sense/ultrasonic.h"
 
 #include <algorithm>
 #include <cmath>
@@ -147,31 +147,6 @@ Found speedUneven(const ProgramLook &look, const char *code)
                  say("The car goes round in a circle where it should go straight."),
                  say("Both speed lines have to be on pins with PWM."), "value:" + v.name});
     });
-    return found;
-}
-
-Found airDiffers(const ProgramLook &look, const char *code)
-{
-    constexpr double noticeable_degC = 5.0; // about 1 % of the distance
-    Found found;
-    for (const auto &r : look.program.readings) {
-        if (look.floor == nullptr || !isEcho(r) || !r.air_degC ||
-            std::abs(*r.air_degC - look.floor->air_degC) < noticeable_degC)
-            continue;
-        const auto here = sense::speedOfSound_mps(look.floor->air_degC);
-        const auto assumed = sense::speedOfSound_mps(*r.air_degC);
-        if (!here || !assumed)
-            continue;
-        const double at_m = 0.5;
-        found.push_back({code, Severity::Advice, look.floor->name,
-                         say("The program assumes {}, the air is at {}.",
-                             quantity(*r.air_degC, Unit::Celsius, 1),
-                             quantity(look.floor->air_degC, Unit::Celsius, 1)),
-                         say("At {} the reading is off by {}.", cm(at_m),
-                             quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
-                         say("Set the program's air temperature to the room's."),
-                         "reading:" + r.name});
-    }
     return found;
 }
 
@@ -339,8 +314,6 @@ const std::vector<Check<ProgramLook>> &table()
          "the wires make different speeds of one count at the two wheels"},
         {"no-board-program", noPraise, notWritten, "warning; advice for what is not written yet",
          "no program text can be written for this program, this board or these wires", isComplete},
-        {"air-differs", noPraise, airDiffers, "advice",
-         "the program assumes another air temperature than the floor has"},
     };
     return checks;
 }
@@ -350,6 +323,7 @@ const std::vector<Check<ProgramLook>> &table()
 void checkProgramOnCar(Findings &out, const ProgramLook &look)
 {
     run<ProgramLook>(table(), look, out);
+    run<ProgramLook>(benchChecks(), look, out);
     run<ProgramLook>(wayChecks(), look, out);
 }
 
@@ -357,6 +331,7 @@ std::vector<CheckLine> checkLines()
 {
     std::vector<CheckLine> lines;
     addLines<ProgramLook>(table(), lines);
+    addLines<ProgramLook>(benchChecks(), lines);
     addLines<ProgramLook>(wayChecks(), lines);
     return lines;
 }

@@ -7,6 +7,7 @@
 #include "core/judge/budget.h"
 #include "core/judge/kit_judgement.h"
 #include "core/judge/program_motion.h"
+#include "core/judge/tune_judgement.h"
 #include "core/kit/assembly.h"
 #include "core/machine/check.h"
 
@@ -26,6 +27,7 @@ struct ProgramLook {
     const CarBudget *budget = nullptr;           ///< null where there is none
     const machine::Around *around = nullptr;     ///< what was measured; null: nothing
     const motion::MotionTable *motion = nullptr; ///< what the wires do; null: not asked
+    const TuneJudgement *bench = nullptr;        ///< what was measured, and what is stale of it
 };
 
 /// The program against the car's rangers, wires and motors, the air of the floor, and the stop.

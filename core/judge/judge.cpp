@@ -155,7 +155,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
         j.noBudget = budget.error();
     checkProgramOnCar(j.rule, {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power,
                                j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr,
-                               &facts, &j.motion});
+                               &facts, &j.motion, &j.tune});
     if (!j.budget)
         return;
     j.otherWays = otherWays(car, program, j.reach);

@@ -4,7 +4,7 @@
 #include "core/boardcode/target.h"
 #include "core/drive/speed.h"
 #include "core/judge/budget.h"
-#include "core/tune/fits_of.h"
+#include "core/tune/looks.h"
 
 #include <algorithm>
 #include <cmath>
@@ -62,6 +62,22 @@ std::optional<double> speedAhead(const kit::Assembly &car, const rules::Program 
         return std::nullopt;
     const auto speed = drive::speedAt(car, static_cast<int>(std::lround(*value->si)));
     return speed ? std::optional(speed->value) : std::nullopt;
+}
+
+/// Two surfaces, or bright and shaded.
+const tune::Record *cloudsOf(const Pieces<tune::Record> &records, const std::string &instance)
+{
+    const auto *lamp = newest(records, tune::What::Lamp, instance);
+    return lamp ? lamp : newest(records, tune::What::Surfaces, instance);
+}
+
+/// Measured; else the part's figure and the usual settling.
+machine::Around::Servo servoTimes(const tune::Record *record, double for60_s)
+{
+    if (record != nullptr)
+        if (const auto fit = tune::dwellOf(*record); fit && fit->settle_s)
+            return {fit->for60_s / 60.0, std::max(0.0, *fit->settle_s)};
+    return {for60_s / 60.0, servoSettles_s};
 }
 
 } // namespace
@@ -167,15 +183,15 @@ machine::Around around(const kit::Assembly &car, const rules::Program &program,
     for (const auto &f : car.fitted())
         if (const auto *figure =
                 f.part->kind == parts::Kind::Servo ? f.part->figure("s_per_60deg") : nullptr)
-            all.servos[f.instance->id] = {figure->typical / 60.0, servoSettles_s};
+            all.servos[f.instance->id] =
+                servoTimes(newest(records, tune::What::Horn, f.instance->id), figure->typical);
     for (const auto &r : program.readings)
         if (r.source == rules::Source::Digital)
             if (const auto level = lightLevel(car, r, records))
                 all.lightLevels[r.name] = *level;
     for (const auto &r : program.readings)
-        if (const auto *record = r.source == rules::Source::Analogue
-                                     ? newest(records, tune::What::Surfaces, r.instance)
-                                     : nullptr)
+        if (const auto *record =
+                r.source == rules::Source::Analogue ? cloudsOf(records, r.instance) : nullptr)
             if (const auto fit = tune::surfacesOf(*record))
                 all.surfaces[r.name] = {{fit->light.mean, fit->light.deviation},
                                         {fit->dark.mean, fit->dark.deviation}};

@@ -12,17 +12,21 @@ namespace
 
 using tune::What;
 
-Place placeOf(What what)
+Place whereTo(What what)
 {
     switch (what) {
     case What::Neutral:
+    case What::Horn:
         return Place::Blocks;
     case What::Ruler:
     case What::NoEcho:
     case What::Reflectance:
+    case What::Air:
         return Place::Bench;
     case What::Surfaces:
     case What::Trimmer:
+    case What::Lamp:
+    case What::Line:
         return Place::Surfaces;
     default:
         return Place::Floor;
@@ -33,10 +37,7 @@ void calibrations(std::vector<StaleThing> &all, const Judgement &j)
 {
     for (const auto &i : j.tune.items)
         if (i.record && !i.stale.empty())
-            all.push_back({StaleThing::Kind::Calibration,
-                           i.instance.empty() ? tune::words(i.what)
-                                              : say("{}: {}", i.instance, tune::words(i.what)),
-                           i.stale, placeOf(i.what)});
+            all.push_back({StaleThing::Kind::Calibration, placeOf(i), i.stale, whereTo(i.what)});
 }
 
 /// What was measured while driving holds for the floor on which it was.
@@ -83,6 +84,15 @@ void program(std::vector<StaleThing> &all, const Judgement &j)
             all.push_back({StaleThing::Kind::Program, f.where, {f.what}, Place::Blocks});
 }
 
+/// What the program took from a measurement: looked at where that is done again.
+void thresholds(std::vector<StaleThing> &all, const Judgement &j)
+{
+    for (const auto &f : j.rule.findings)
+        for (const auto &i : j.tune.items)
+            if (f.code == "rests-on-stale" && f.target == targetOf(i))
+                all.push_back({StaleThing::Kind::Program, f.where, {f.what}, whereTo(i.what)});
+}
+
 void trials(std::vector<StaleThing> &all, const Judgement &j)
 {
     if (j.older.empty())
@@ -114,6 +124,7 @@ std::vector<StaleThing> staleThings(const Judgement &j, const kit::Assembly &car
     partTests(all, car);
     program(all, j);
     calibrations(all, j);
+    thresholds(all, j);
     drives(all, car.car(), floorName);
     trials(all, j);
     std::stable_sort(all.begin(), all.end(), [](const StaleThing &a, const StaleThing &b) {

@@ -6,17 +6,38 @@
 namespace badger::judge
 {
 
+Say placeOf(const BenchItem &i)
+{
+    return i.instance.empty() ? tune::words(i.what)
+                              : say("{}: {}", i.instance, tune::words(i.what));
+}
+
+std::string targetOf(const BenchItem &i)
+{
+    return std::string("bench:") + tune::key(i.what) + ":" + i.instance;
+}
+
 namespace
 {
 
 using parts::Kind;
 using tune::What;
 
+bool carries(const kit::Assembly &car, const std::string &servo)
+{
+    return std::any_of(car->parts.begin(), car->parts.end(),
+                       [&](const kit::Instance &p) { return p.carriedBy == servo; });
+}
+
 std::vector<BenchItem> itemsOf(const kit::Assembly &car)
 {
+    std::vector<BenchItem> first; // what turns them
     std::vector<BenchItem> still; // before sensors that look at something
     std::vector<BenchItem> over;  // over surfaces
     bool drives = false;
+    const auto looksDown = [](const BenchItem &i) {
+        return i.what == What::Trimmer || i.what == What::Surfaces;
+    };
     for (const auto &fitted : car->parts) {
         const auto *part = car.part(fitted);
         if (part == nullptr)
@@ -25,16 +46,23 @@ std::vector<BenchItem> itemsOf(const kit::Assembly &car)
         case Kind::Ranger:
             still.push_back({What::Ruler, fitted.id, true, {}, {}, {}});
             still.push_back({What::NoEcho, fitted.id, false, {}, {}, {}});
+            still.push_back({What::Air, fitted.id, false, {}, {}, {}});
+            break;
+        case Kind::Servo:
+            if (carries(car, fitted.id))
+                first.push_back({What::Horn, fitted.id, false, {}, {}, {}});
             break;
         case Kind::Infrared:
             over.push_back({What::Trimmer, fitted.id, true, {}, {}, {}});
             break;
-        case Kind::Strip:
         case Kind::Reflectance:
+            still.push_back({What::Reflectance, fitted.id, false, {}, {}, {}});
+            [[fallthrough]];
+        case Kind::Strip:
             over.push_back({What::Surfaces, fitted.id, true, {}, {}, {}});
             break;
         case Kind::Light:
-            over.push_back({What::Surfaces, fitted.id, false, {}, {}, {}});
+            over.push_back({What::Lamp, fitted.id, false, {}, {}, {}});
             break;
         case Kind::DriveServo:
             still.push_back({What::Neutral, fitted.id, true, {}, {}, {}});
@@ -47,6 +75,9 @@ std::vector<BenchItem> itemsOf(const kit::Assembly &car)
             break;
         }
     }
+    if (std::any_of(over.begin(), over.end(), looksDown))
+        over.push_back({What::Line, {}, false, {}, {}, {}});
+    still.insert(still.begin(), first.begin(), first.end());
     still.insert(still.end(), over.begin(), over.end());
     if (drives) {
         still.push_back({What::Speed, {}, false, {}, {}, {}});
@@ -60,17 +91,6 @@ struct TuneLook {
     const kit::Assembly &car;
     const std::vector<BenchItem> &items;
 };
-
-Say placeOf(const BenchItem &i)
-{
-    return i.instance.empty() ? tune::words(i.what)
-                              : say("{}: {}", i.instance, tune::words(i.what));
-}
-
-std::string targetOf(const BenchItem &i)
-{
-    return std::string("bench:") + tune::key(i.what) + ":" + i.instance;
-}
 
 std::vector<Finding> stale(const TuneLook &look, const char *code)
 {
@@ -203,6 +223,8 @@ TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &re
         // What was measured besides, or on a part that has gone, is still shown.
         if (item == j.items.end())
             item = j.items.insert(j.items.end(), {r.what, r.instance, false, {}, {}, {}});
+        if (item->record)
+            item->earlier.insert(item->earlier.begin(), item->record);
         item->record = records.piece(i);
     }
     for (auto &item : j.items) {

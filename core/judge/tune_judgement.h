@@ -22,6 +22,8 @@ struct BenchItem {
     std::shared_ptr<const tune::Record> record; ///< the newest; null: not measured yet
     tune::Verdict verdict;
     std::vector<Say> stale; ///< what has changed since
+    /// Older ones of the same, newest first: other rooms, other light.
+    std::vector<std::shared_ptr<const tune::Record>> earlier{};
 
     bool isDone() const { return record && verdict.good && stale.empty(); }
 };
@@ -31,6 +33,11 @@ struct TuneJudgement {
     std::vector<BenchItem> items;
     Findings findings; ///< what no longer holds, what cannot be used, and what is fine
 };
+
+/// "ranger: ranger against ruler"; of the whole car "turn rate".
+Say placeOf(const BenchItem &item);
+/// Where the window shows it, "bench:ruler:ranger".
+std::string targetOf(const BenchItem &item);
 
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> tuneLines();

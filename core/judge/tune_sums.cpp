@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/tune_sums.h"
 
+#include "core/judge/bench_looks.h"
 #include "core/tune/fits_of.h"
 
 #include <cmath>
@@ -84,6 +85,30 @@ Derivation whySpeed(const tune::Record &r)
     return d;
 }
 
+Say turnWords(const std::string &label)
+{
+    if (label == "left")
+        return say("left");
+    if (label == "right")
+        return say("right");
+    return label == "left low" ? say("left, low pack") : say("right, low pack");
+}
+
+Say lineWords(const tune::Stretch &s)
+{
+    std::vector<Say> lengths;
+    for (const double m : s.readings)
+        lengths.push_back(fixed(m, Unit::Millimetre, 1));
+    const auto all = joined(lengths, ", ");
+    if (s.label == "sensors")
+        return say("sensors at {}", all);
+    if (s.label == "line")
+        return say("line {}", all);
+    if (s.label == "room")
+        return say("room {}", all);
+    return say("spot {}", all);
+}
+
 } // namespace
 
 Say wordsOf(What what, const tune::Stretch &s)
@@ -92,14 +117,30 @@ Say wordsOf(What what, const tune::Stretch &s)
     const auto look = tune::lookAt(burst);
     const auto n = static_cast<long>(burst.size());
     const auto count = say("{0} {0|reading|readings}", n);
+    const auto first = s.readings.empty() ? 0.0 : s.readings.front();
+    if (what == What::Horn)
+        return say("{}°: {} ms, {}", number(s.truth.value_or(0.0), 0),
+                   number(look.spread ? look.spread->mean : 0.0, 0), count);
+    if (what == What::Line)
+        return lineWords(s);
+    if (s.label == "turn light" || s.label == "turn dark")
+        return s.label == "turn light" ? say("light changes at {} %", number(first * 100.0, 0))
+                                       : say("dark changes at {} %", number(first * 100.0, 0));
+    if (s.label == "lift")
+        return say("out at {}", fixed(first, Unit::Millimetre, 0));
+    if (s.label == "partner")
+        return say("partner {}", quantity(first, Unit::Ohm, 0));
+    const bool low = s.label.ends_with("low");
     if (what == What::Turn)
-        return say("{} for {}: {} degrees", s.label == "left" ? say("left") : say("right"),
+        return say("{} for {}: {} degrees", turnWords(s.label),
                    quantity(s.truth.value_or(0.0) * 1e-3, Unit::Millisecond, 0),
                    number(look.spread ? look.spread->mean : 0.0, 1));
     if (what == What::Straightness)
-        return say("{} aside over {}",
-                   fixed(s.readings.empty() ? 0.0 : s.readings[0], Unit::Centimetre, 1),
-                   quantity(s.truth.value_or(0.0), Unit::Metre, 1));
+        return low ? say("low pack: {} aside over {}", fixed(first, Unit::Centimetre, 1),
+                         quantity(s.truth.value_or(0.0), Unit::Metre, 1))
+                   : say("{} aside over {}",
+                         fixed(s.readings.empty() ? 0.0 : s.readings[0], Unit::Centimetre, 1),
+                         quantity(s.truth.value_or(0.0), Unit::Metre, 1));
     if (what == What::Speed)
         return say("at {}: {} in {} s on average, {}", s.label,
                    quantity(s.truth.value_or(0.0), Unit::Metre, 2),
@@ -108,12 +149,17 @@ Say wordsOf(What what, const tune::Stretch &s)
         return s.truth ? say("{}: nothing came back", fixed(*s.truth, Unit::Centimetre, 0))
                        : say("nothing came back, {}", count);
     const auto median = number(look.spread->median, 0);
+    if (s.label == "other")
+        return say("another surface, {}: {}, {}", fixed(s.truth.value_or(0.0), Unit::Centimetre, 0),
+                   median, count);
     if (s.truth)
         return what == What::Ruler
                    ? say("{}: {} us, {}", fixed(*s.truth, Unit::Centimetre, 0), median, count)
                    : say("{}: {}, {}", fixed(*s.truth, Unit::Centimetre, 0), median, count);
     if (s.label == "light")
         return say("light: {}, median {}", count, median);
+    if (s.label == "room")
+        return say("room: {}, median {}", count, median);
     if (s.label == "dark")
         return say("dark: {}, median {}", count, median);
     return say("{}, median {}", count, median);
@@ -133,7 +179,7 @@ Say wordsOf(const tune::Record &r)
     return joined(parts, " · ");
 }
 
-Derivation whyRecord(const tune::Record &r, double track_m)
+Derivation whyRecord(const tune::Record &r, const kit::Assembly &car, const rules::Program *program)
 {
     switch (r.what) {
     case What::Ruler:
@@ -159,9 +205,22 @@ Derivation whyRecord(const tune::Record &r, double track_m)
     case What::Turn:
         return whyTurn(r);
     case What::Straightness:
-        return whyStraight(r, track_m);
+        return whyStraight(r, car->geometry.track_m);
     case What::Speed:
         return whySpeed(r);
+    case What::Trimmer:
+        return whyTrimmer(r);
+    case What::Lamp:
+        return whyLamp(r);
+    case What::Horn:
+        return whyHornRecord(car, program, r);
+    case What::Line:
+        return whyLine(car, program, r);
+    case What::Air:
+        if (const auto look = r.chosen ? echoLook(car, program, r.instance, *r.chosen)
+                                       : Result<EchoLook>(tl::unexpected(Error{})))
+            return whyEcho(*look);
+        break;
     default:
         break;
     }

@@ -3,6 +3,8 @@
 #pragma once
 
 #include "core/base/derivation.h"
+#include "core/kit/assembly.h"
+#include "core/rules/program.h"
 #include "core/tune/record.h"
 
 namespace badger::judge
@@ -13,8 +15,9 @@ Say wordsOf(tune::What what, const tune::Stretch &stretch);
 /// When and under which circumstances it was taken.
 Say wordsOf(const tune::Record &record);
 
-/// The number of a record with its arithmetic; no steps where it has none yet. `track_m` is the
-/// car's, for its straightness.
-Derivation whyRecord(const tune::Record &record, double track_m);
+/// The number of a record with its arithmetic on this car; no steps where it has none yet.
+/// `program` is what the car runs; null: none.
+Derivation whyRecord(const tune::Record &record, const kit::Assembly &car,
+                     const rules::Program *program);
 
 } // namespace badger::judge

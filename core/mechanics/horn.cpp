@@ -46,11 +46,14 @@ Derivation whyHorn(int teeth, double error_rad)
     const auto deg = [](double rad) { return quantity(rad, Unit::Degree, 2); };
     d.result =
         say("{} {}", std::abs(a->teethToMove), std::abs(a->teethToMove) == 1 ? "tooth" : "teeth");
-    d.steps = {
-        {say("one tooth"), deg(a->step_rad), say("360° ÷ {}", teeth), say("of the spline")},
-        {"missing", deg(error_rad), {}, say("to straight ahead, at the centre command")},
-        {"moved", say("− {} × {}", a->teethToMove, deg(a->step_rad)), {}, say("whole teeth only")},
-        {say("still missing"), "= " + deg(a->trim_rad), {}, say("at most half a tooth")}};
+    d.steps = {{say("one tooth"), deg(a->step_rad), say("360° ÷ {}", teeth), say("of the spline")},
+               {"missing", deg(error_rad), {}, say("to straight ahead, at the centre command")},
+               {"moved",
+                a->teethToMove < 0 ? say("+ {} × {}", -a->teethToMove, deg(a->step_rad))
+                                   : say("− {} × {}", a->teethToMove, deg(a->step_rad)),
+                {},
+                say("whole teeth only")},
+               {say("still missing"), "= " + deg(a->trim_rad), {}, say("at most half a tooth")}};
     d.aside = say("trim in the program {}", deg(a->trim_rad));
     return d;
 }

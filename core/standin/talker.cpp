@@ -31,8 +31,8 @@ Burst Talker::next(const Settings &s)
 {
     const auto channels = channelsOf(s);
     const auto pause_us = static_cast<std::uint64_t>(1e6 / s.rate_hz);
-    const link::Header header{"standin-1", static_cast<int>(std::max(1.0, 1000.0 / s.rate_hz)),
-                              channels};
+    const link::Header header{std::string(buildPrefix) + "1",
+                              static_cast<int>(std::max(1.0, 1000.0 / s.rate_hz)), channels};
     if (channels != m_spoken || s.rate_hz != m_spokenRate_hz)
         m_headerDue = true;
     Burst burst;

@@ -7,9 +7,13 @@
 
 #include <cstdint>
 #include <string>
+#include <string_view>
 
 namespace badger::standin
 {
+
+/// Every build id of the stand-in begins so: what it says is made up.
+inline constexpr std::string_view buildPrefix = "standin-";
 
 /// A line with the time at which its first start bit leaves. Its bytes follow each other without a
 /// pause, ten bits each.

@@ -189,10 +189,13 @@ private slots:
         car.walk.push_back({"volts:board.5V", 5.0, false, 0, "2026-11-01", {}});
         car.wiringRevision = 3;
         const auto things = d.stale("Godwit");
-        QCOMPARE(things.size(), size_t(3));
+        QCOMPARE(things.size(), size_t(4));
         QVERIFY(things[0].place == judge::Place::Blocks);
         QVERIFY(things[1].place == judge::Place::Surfaces);
-        QVERIFY(things[2].place == judge::Place::Floor);
+        // What the program took from it is looked at once it is measured again.
+        QVERIFY(things[2].place == judge::Place::Surfaces);
+        QVERIFY(things[2].kind == judge::StaleThing::Kind::Program);
+        QVERIFY(things[3].place == judge::Place::Floor);
     }
 
     void whatCannotBeUsedIsAWarning()
@@ -245,7 +248,8 @@ private slots:
                     r.chosen.reset();
                 QVERIFY(!tune::verdictOf(r).sentence.empty());
                 QVERIFY(tune::verdictOf(r).good || !tune::verdictOf(r).toDo.empty());
-                (void)judge::whyRecord(r, 0.13);
+                const auto &car = *d.w.car(r.car);
+                (void)judge::whyRecord(r, {car, io::catalogueOf(d.w)}, d.w.program(car.program));
                 for (const auto &s : r.stretches)
                     QVERIFY(!english(judge::wordsOf(r.what, s)).empty());
                 QVERIFY(!english(judge::wordsOf(r)).empty());
