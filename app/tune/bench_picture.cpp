@@ -41,16 +41,20 @@ void BenchPicture::show(Content content)
     m_ruler.reset();
     m_surfaces.reset();
     m_reflectance.reset();
+    m_line.reset();
     if (m_content.record) {
         const auto &record = *m_content.record;
         if (m_content.what == What::Ruler)
             m_ruler = tune::rulerFitOf(record);
-        if (m_content.what == What::Surfaces)
+        if (m_content.what == What::Surfaces || m_content.what == What::Lamp)
             if (auto found = tune::surfacesOf(record))
                 m_surfaces = *found;
         if (m_content.what == What::Reflectance)
             if (auto fit = tune::reflectanceOf(record))
                 m_reflectance = *fit;
+        if (m_content.what == What::Line)
+            if (auto look = tune::lineOf(record))
+                m_line = std::move(*look);
     }
     update();
 }
@@ -58,7 +62,9 @@ void BenchPicture::show(Content content)
 QRectF BenchPicture::plane() const
 {
     const qreal s = m_theme.scale();
-    return QRectF(rect()).adjusted(58 * s, 14 * s, -16 * s, -40 * s);
+    // What is recorded and not kept yet stands above.
+    const qreal top = m_content.pending ? 112 * s : 14 * s;
+    return QRectF(rect()).adjusted(58 * s, top, -16 * s, -40 * s);
 }
 
 double BenchPicture::threshold() const
@@ -85,7 +91,7 @@ void BenchPicture::paintPending(QPainter &p) const
 {
     const qreal s = m_theme.scale();
     const auto burst = tune::burstOf(*m_content.pending);
-    const QRectF box(width() - 236 * s, 10 * s, 220 * s, 92 * s);
+    const QRectF box(width() - 266 * s, 10 * s, 250 * s, 92 * s);
     p.setPen(QPen(m_theme.color(Tone::Ochre), 1.6 * s));
     p.setBrush(m_theme.color(Tone::Sheet));
     p.drawRect(box);
@@ -114,6 +120,8 @@ void BenchPicture::paintPending(QPainter &p) const
                    .arg(counts(look.spread->median), QString::number(look.jitter, 'f', 1))
                    .arg(look.none)
                    .arg(look.wild));
+    if (m_content.what == What::Ruler)
+        paintMedians(p, burst, {box.left() - 204 * s, box.top(), 196 * s, box.height()});
 }
 
 void BenchPicture::paintEvent(QPaintEvent *)
@@ -133,7 +141,17 @@ void BenchPicture::paintEvent(QPaintEvent *)
             paintNoEcho(p);
             break;
         case What::Surfaces:
+        case What::Lamp:
             paintSurfaces(p);
+            break;
+        case What::Air:
+            paintAir(p);
+            break;
+        case What::Horn:
+            paintHorn(p);
+            break;
+        case What::Line:
+            paintLine(p);
             break;
         case What::Trimmer:
             paintTrimmer(p);
@@ -162,6 +180,8 @@ void BenchPicture::paintEvent(QPaintEvent *)
 
 void BenchPicture::mousePressEvent(QMouseEvent *event)
 {
+    if (m_line)
+        m_draggedCar = event->position().x();
     if (!m_surfaces)
         return;
     const auto area = plane();
@@ -174,6 +194,14 @@ void BenchPicture::mousePressEvent(QMouseEvent *event)
 
 void BenchPicture::mouseMoveEvent(QMouseEvent *event)
 {
+    if (m_line && m_draggedCar) {
+        const qreal x = event->position().x();
+        const double most = halfWay_m();
+        m_aside_m =
+            std::clamp(m_aside_m + (x - *m_draggedCar) * 2.0 * most / plane().width(), -most, most);
+        m_draggedCar = x;
+        return update();
+    }
     if (!m_dragged)
         return;
     m_dragged = countsAt(event->position().x());
@@ -183,6 +211,7 @@ void BenchPicture::mouseMoveEvent(QMouseEvent *event)
 
 void BenchPicture::mouseReleaseEvent(QMouseEvent *)
 {
+    m_draggedCar.reset();
     if (!m_dragged)
         return;
     const double counts = *m_dragged;
@@ -193,6 +222,10 @@ void BenchPicture::mouseReleaseEvent(QMouseEvent *)
 void BenchPicture::keyPressEvent(QKeyEvent *event)
 {
     const int step = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
+    if (step != 0 && m_line) {
+        m_aside_m = std::clamp(m_aside_m + step * 1e-3, -halfWay_m(), halfWay_m());
+        return update();
+    }
     if (step == 0 || !m_surfaces)
         return QWidget::keyPressEvent(event);
     emit thresholdMoved(std::clamp(threshold() + step, 0.0, fullScale), true);

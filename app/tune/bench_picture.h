@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
-#include "core/tune/fits_of.h"
+#include "core/judge/bench_looks.h"
 
 #include <QWidget>
 #include <memory>
@@ -23,6 +23,13 @@ public:
         std::optional<tune::Stretch> pending;       ///< recorded and not kept yet
         /// The step that comes next: drawn while nothing is measured yet.
         std::optional<tune::ProtocolStep> step;
+        /// Older ones of the same, newest first.
+        std::vector<std::shared_ptr<const tune::Record>> earlier{};
+        // What it means on this car and for its program.
+        std::optional<judge::EchoLook> echo{};
+        std::vector<judge::SweepLook> sweeps{};
+        std::optional<judge::EdgeLook> edge{};
+        int teeth = 0; ///< of the servo's spline
     };
     void show(Content content);
     QSize minimumSizeHint() const override;
@@ -48,6 +55,20 @@ private:
     void paintStraightness(QPainter &p) const;
     void paintSpeed(QPainter &p) const;
     void paintNeutral(QPainter &p) const;
+    void paintEarlier(QPainter &p) const;
+    void paintNormalised(QPainter &p) const;
+    void paintRoom(QPainter &p) const;
+    void paintTrimmerArc(QPainter &p, const QRectF &box) const;
+    void paintMedians(QPainter &p, const tune::Burst &burst, const QRectF &box) const;
+    void paintAir(QPainter &p) const;
+    void paintRangerAt(QPainter &p, const QPointF &face, qreal board) const;
+    void paintPings(QPainter &p, const QRectF &area) const;
+    void paintHorn(QPainter &p) const;
+    void paintDwell(QPainter &p, const QRectF &area) const;
+    void paintLine(QPainter &p) const;
+    void paintPatterns(QPainter &p, const QRectF &area, double most_m) const;
+    /// What stands over the line picture: how far aside, and what is read there.
+    QString asideWords() const;
     void paintNothing(QPainter &p, const QString &text) const;
     void paintStep(QPainter &p) const;
     void paintBoardAhead(QPainter &p, std::optional<double> away_m, double most_m) const;
@@ -56,6 +77,9 @@ private:
     QRectF plane() const;
     double threshold() const;
     double countsAt(qreal x) const;
+    /// Half of what is drawn across the way, in metres.
+    double halfWay_m() const;
+    bool hasClouds() const { return m_surfaces.has_value(); }
 
     const Theme &m_theme;
     Content m_content;
@@ -63,7 +87,10 @@ private:
     std::optional<Result<tune::RulerFit>> m_ruler;
     std::optional<tune::Surfaces> m_surfaces;
     std::optional<tune::ReflectanceFit> m_reflectance;
+    std::optional<tune::LineLook> m_line;
     std::optional<double> m_dragged;
+    double m_aside_m = 0.0; ///< how far the car stands to the right of its line
+    std::optional<qreal> m_draggedCar;
 };
 
 } // namespace badger::app

@@ -24,8 +24,14 @@ void BenchPicture::paintTurn(QPainter &p) const
     }
     const Plane plot(area, 0.0, longest * 1.1, 0.0, widest * 1.15, m_theme);
     plot.paintAxes(p, tr("time, ms"), tr("turned, degrees"), [](double v) { return v; });
+    const auto rateOf = [&](const char *side) {
+        const auto fit = tune::turnOf(*m_content.record, side);
+        return fit ? fit->rate_rad_s : 0.0;
+    };
+    const bool leftIsFaster = rateOf("left") > rateOf("right");
     for (const char *side : {"left", "right"}) {
         const bool left = side[0] == 'l';
+        const bool above = left == leftIsFaster; // its words stand over its line
         const auto fit = tune::turnOf(*m_content.record, side);
         const auto tone = left ? Tone::Result : Tone::Ochre;
         if (fit) {
@@ -36,15 +42,30 @@ void BenchPicture::paintTurn(QPainter &p) const
             p.drawLine(plot.at(dead, 0), plot.at(longest * 1.1, rate * (longest * 1.1 - dead)));
             p.setFont(m_theme.text(Type::Small, true));
             p.setPen(m_theme.color(Tone::Ink));
-            p.drawText(plot.at(longest, rate * (longest - dead)) +
-                           QPointF(-60 * s, left ? -10 * s : 20 * s),
-                       left ? tr("left") : tr("right"));
+            const auto at = plot.at(longest * 0.7, rate * (longest * 0.7 - dead));
+            const auto words = left ? tr("left") : tr("right");
+            p.drawText(at + (above ? QPointF(-p.fontMetrics().horizontalAdvance(words) - 12 * s, 0)
+                                   : QPointF(14 * s, 8 * s)),
+                       words);
         }
         p.setPen(QPen(m_theme.color(tone), 2 * s));
+        const auto low = std::string(side) + " low";
         for (const auto &st : m_content.record->stretches)
-            if (st.label == side)
-                for (const double r : st.readings)
-                    p.drawEllipse(plot.at(st.truth.value_or(0.0), r), 3.5 * s, 3.5 * s);
+            for (const double r : st.readings) {
+                const auto at = plot.at(st.truth.value_or(0.0), r);
+                if (st.label == side)
+                    p.drawEllipse(at, 3.5 * s, 3.5 * s);
+                if (st.label != low)
+                    continue;
+                // A pack that hangs low: a stroke below its ring.
+                p.drawEllipse(at, 3.5 * s, 3.5 * s);
+                p.drawLine(at + QPointF(-6 * s, 7 * s), at + QPointF(6 * s, 7 * s));
+                p.setFont(m_theme.text(Type::Small));
+                const auto words = left ? tr("left, low pack") : tr("right, low pack");
+                p.drawText(QPointF(area.right() - p.fontMetrics().horizontalAdvance(words),
+                                   at.y() + (above ? 24 : 38) * s),
+                           words);
+            }
     }
 }
 
@@ -52,36 +73,52 @@ void BenchPicture::paintStraightness(QPainter &p) const
 {
     const qreal s = m_theme.scale();
     const auto area = plane();
-    const auto &stretches = m_content.record->stretches;
-    const auto run = std::find_if(stretches.begin(), stretches.end(), [](const tune::Stretch &st) {
-        return st.truth && !st.readings.empty();
-    });
-    if (run == stretches.end())
+    double widest = 0.1;
+    double longest = 0.0;
+    for (const auto &run : m_content.record->stretches)
+        if (run.truth && !run.readings.empty()) {
+            widest = std::max(widest, std::abs(run.readings[0]) * 1.4);
+            longest = std::max(longest, *run.truth);
+        }
+    if (longest <= 0.0)
         return paintNothing(p, tr("No run was measured."));
-    const double end = run->readings[0];
-    const double widest = std::max(0.1, std::abs(end) * 1.4);
-    const Plane plot(area, 0.0, *run->truth * 1.05, -widest, widest, m_theme);
+    const Plane plot(area, 0.0, longest * 1.05, -widest, widest, m_theme);
     const auto unit = units::shownIn(units::Unit::Centimetre, listener().display);
     plot.paintAxes(p, tr("along, %1").arg(units::info(unit).symbol),
                    tr("to the left, %1").arg(units::info(unit).symbol),
                    [unit](double m) { return units::fromSi(m, unit); });
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DotLine));
-    p.drawLine(plot.at(0, 0), plot.at(*run->truth, 0));
-    QPolygonF path;
-    for (int i = 0; i <= 40; ++i) {
-        const double x = *run->truth * i / 40.0;
-        const double half = run->readings.size() > 1 ? run->readings[1] : end / 4.0;
-        // The parabola through start, middle and end.
-        const double u = x / *run->truth;
-        path << plot.at(x, (4.0 * half - end) * u + 2.0 * (end - 2.0 * half) * u * u);
+    p.drawLine(plot.at(0, 0), plot.at(longest, 0));
+    for (const auto &run : m_content.record->stretches) {
+        if (!run.truth || run.readings.empty())
+            continue;
+        const double end = run.readings[0];
+        const double half = run.readings.size() > 1 ? run.readings[1] : end / 4.0;
+        QPolygonF path;
+        for (int i = 0; i <= 40; ++i) {
+            // The parabola through start, middle and end.
+            const double u = i / 40.0;
+            path << plot.at(u * *run.truth,
+                            (4.0 * half - end) * u + 2.0 * (end - 2.0 * half) * u * u);
+        }
+        const bool low = run.label == "low";
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(m_theme.color(low ? Tone::Ochre : Tone::Result), 2 * s,
+                      low ? Qt::DashLine : Qt::SolidLine));
+        p.drawPolyline(path);
+        p.setBrush(m_theme.color(Tone::Ink));
+        p.setPen(Qt::NoPen);
+        p.drawEllipse(plot.at(*run.truth, end), 4 * s, 4 * s);
+        if (run.readings.size() > 1)
+            p.drawEllipse(plot.at(*run.truth / 2.0, run.readings[1]), 4 * s, 4 * s);
+        p.setFont(m_theme.text(Type::Small, true));
+        p.setPen(m_theme.color(Tone::Ink));
+        const auto words = low ? tr("low pack") : tr("as it was");
+        p.drawText(plot.at(*run.truth, end) +
+                       QPointF(-p.fontMetrics().horizontalAdvance(words) - 10 * s,
+                               end > 0 ? -8 * s : 18 * s),
+                   words);
     }
-    p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
-    p.drawPolyline(path);
-    p.setBrush(m_theme.color(Tone::Ink));
-    p.setPen(Qt::NoPen);
-    p.drawEllipse(plot.at(*run->truth, end), 4 * s, 4 * s);
-    if (run->readings.size() > 1)
-        p.drawEllipse(plot.at(*run->truth / 2.0, run->readings[1]), 4 * s, 4 * s);
 }
 
 /// Each timed run over its count, and the mean of those of one count.

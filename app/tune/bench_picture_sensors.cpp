@@ -31,9 +31,11 @@ void BenchPicture::paintRuler(QPainter &p) const
     const qreal s = m_theme.scale();
     const auto &fit = *m_ruler;
     auto area = plane();
+    const bool residuals = !m_content.pending; // there is no room for both
     const qreal sticks = std::min(70 * s, 0.26 * area.height());
     const auto residualArea = QRectF(area.left(), area.bottom() - sticks, area.width(), sticks);
-    area.setBottom(residualArea.top() - 34 * s);
+    if (residuals)
+        area.setBottom(residualArea.top() - 34 * s);
     double far = 0.5;
     for (const auto &st : m_content.record->stretches)
         far = std::max(far, st.truth.value_or(0.0));
@@ -86,6 +88,11 @@ void BenchPicture::paintRuler(QPainter &p) const
         p.drawText(at + QPointF(9, 4) * s, r.why == tune::Rejected::NoEcho ? tr("no echo: left out")
                                                                            : tr("wild: left out"));
     }
+    if (const auto *st = tune::unsteadiest(*m_content.record); st && !m_content.pending)
+        paintMedians(p, tune::burstOf(*st),
+                     {area.right() - 196 * s, area.bottom() - 92 * s, 190 * s, 82 * s});
+    if (!residuals)
+        return;
     // Residuals by themselves, in millimetres, each a stick from the line it is measured from.
     const double most = std::max(0.002, fit->maxResidual_m * 1.25);
     const Plane left(residualArea, 0.0, far * 1.05, -most, most, m_theme);
@@ -110,12 +117,15 @@ void BenchPicture::paintSurfaces(QPainter &p) const
     const auto &found = m_surfaces;
     const double at = threshold();
     for (const bool isLight : {true, false}) {
-        const QRectF row(area.left(), area.top() + (isLight ? 0.10 : 0.56) * area.height(),
-                         area.width(), 0.34 * area.height());
+        const QRectF row(area.left(), area.top() + (isLight ? 0.10 : 0.60) * area.height(),
+                         area.width(), 0.30 * area.height());
         p.setFont(m_theme.text(Type::Body, true));
         p.setPen(m_theme.color(Tone::Ink2));
         p.drawText(QRectF(0, row.top(), area.left() - 8 * s, row.height()),
-                   Qt::AlignRight | Qt::AlignVCenter, isLight ? tr("light") : tr("dark"));
+                   Qt::AlignRight | Qt::AlignVCenter,
+                   m_content.what == tune::What::Lamp ? (isLight ? tr("bright") : tr("shaded"))
+                   : isLight                          ? tr("light")
+                                                      : tr("dark"));
         std::vector<double> readings;
         for (const auto &st : m_content.record->stretches)
             if (st.label == (isLight ? "light" : "dark"))
@@ -162,8 +172,11 @@ void BenchPicture::paintSurfaces(QPainter &p) const
             QPointF(std::clamp(mid - w / 2, area.left(), area.right() - w), row.bottom() + 14 * s),
             words);
     }
+    paintEarlier(p);
+    paintRoom(p);
     if (!found)
         return;
+    paintNormalised(p);
     const qreal x = plot.at(at, 0).x();
     if (found->hysteresis) {
         const double half = *found->hysteresis / 2.0;
@@ -187,8 +200,12 @@ void BenchPicture::paintSurfaces(QPainter &p) const
     p.drawText(QPointF(right ? x + 10 * s : x - w - 10 * s, area.top() + 10 * s), label);
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink2));
-    const QString errors[] = {tr("light taken for dark: %1").arg(percent(rates.light)),
-                              tr("dark taken for light: %1").arg(percent(rates.dark))};
+    const bool lamp = m_content.what == tune::What::Lamp;
+    const QString errors[] = {
+        (lamp ? tr("bright taken for shaded: %1") : tr("light taken for dark: %1"))
+            .arg(percent(rates.light)),
+        (lamp ? tr("shaded taken for bright: %1") : tr("dark taken for light: %1"))
+            .arg(percent(rates.dark))};
     for (int i = 0; i < 2; ++i) {
         const qreal we = p.fontMetrics().horizontalAdvance(errors[i]);
         p.drawText(QPointF(right ? x + 10 * s : x - we - 10 * s, area.top() + (28 + 16 * i) * s),
@@ -199,11 +216,16 @@ void BenchPicture::paintSurfaces(QPainter &p) const
 void BenchPicture::paintTrimmer(QPainter &p) const
 {
     const qreal s = m_theme.scale();
-    const auto area = plane();
+    auto area = plane();
+    if (tune::trimmerSettingOf(*m_content.record)) {
+        const qreal arc = 0.5 * area.width();
+        paintTrimmerArc(p, {area.right() - arc, area.top(), arc, area.height()});
+        area.setRight(area.right() - arc - 20 * s);
+    }
     const auto look = tune::trimmerOf(*m_content.record);
     for (const bool isLight : {true, false}) {
-        const QRectF row(area.left(), area.top() + (isLight ? 0.08 : 0.54) * area.height(),
-                         area.width(), 0.36 * area.height());
+        const QRectF row(area.left(), area.top() + (isLight ? 0.05 : 0.45) * area.height(),
+                         area.width(), 0.33 * area.height());
         p.setPen(QPen(m_theme.color(Tone::Rule), 1));
         p.setBrush(surfaceColour(m_theme, isLight, Tone::Sheet, Tone::Stand));
         p.drawRect(row);
@@ -248,8 +270,10 @@ void BenchPicture::paintTrimmer(QPainter &p) const
         return;
     p.setFont(m_theme.text(Type::Body));
     p.setPen(m_theme.color(Tone::Ink));
-    p.drawText(QRectF(area.left(), area.bottom() - 0.06 * area.height(), area.width(), 36 * s),
-               Qt::AlignLeft | Qt::AlignVCenter, str(tune::verdictOf(*m_content.record).sentence));
+    p.drawText(QRectF(area.left(), area.bottom() - 0.18 * area.height(), plane().width(),
+                      0.18 * area.height() + 30 * s),
+               Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+               str(tune::verdictOf(*m_content.record).sentence));
 }
 
 void BenchPicture::paintNoEcho(QPainter &p) const
@@ -318,8 +342,29 @@ void BenchPicture::paintReflectance(QPainter &p) const
         p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line() * 1.4));
         p.drawPolyline(curve);
     }
+    // Another surface: its points lie beside the curve, and what is read off the curve beside them.
+    p.setFont(m_theme.text(Type::Small));
+    if (fit)
+        for (const auto &o : tune::otherSurfaceOf(*m_content.record, *fit)) {
+            const auto at = plot.at(o.truth_m, o.counts);
+            p.setPen(QPen(m_theme.color(Tone::Brick), 2 * s));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(QRectF(at - QPointF(4, 4) * s, QSizeF(8, 8) * s));
+            if (!o.read_m || *o.read_m > far)
+                continue;
+            p.drawLine(at, plot.at(*o.read_m, o.counts));
+            p.setPen(m_theme.color(Tone::Ink));
+            const auto words = tr("another surface: %1 is read as %2")
+                                   .arg(str(units::fixed(o.truth_m, units::Unit::Centimetre, 1)),
+                                        str(units::fixed(*o.read_m, units::Unit::Centimetre, 1)));
+            const qreal right = plot.at(std::max(*o.read_m, o.truth_m), o.counts).x();
+            const qreal w = p.fontMetrics().horizontalAdvance(words);
+            p.drawText(QPointF(std::min(right - w / 2, area.right() - w), at.y() - 10 * s), words);
+        }
     p.setPen(QPen(m_theme.color(Tone::Ink), 1));
     for (const auto &st : m_content.record->stretches) {
+        if (!st.label.empty())
+            continue;
         const size_t step = std::max<size_t>(1, st.readings.size() / 60);
         for (size_t i = 0; i < st.readings.size(); i += step) {
             const bool out = st.readings[i] >= fullScale || st.readings[i] <= 0.0;

@@ -34,13 +34,14 @@ public:
     ItemTag(const judge::BenchItem &item, const Theme &theme)
         : m_state(stateOf(item)), m_theme(theme),
           m_title(item.instance.empty() ? QObject::tr("car") : str(item.instance)),
-          m_words(str(tune::words(item.what)))
+          m_words(str(tune::shortWords(item.what)))
     {
         setCheckable(true);
         setFlat(true);
         setCursor(Qt::PointingHandCursor);
         setObjectName("bench " + keyOf(item));
-        setAccessibleName(QString("%1, %2, %3").arg(m_title, m_words, judge::name(m_state)));
+        setAccessibleName(
+            QString("%1, %2, %3").arg(m_title, str(tune::words(item.what)), judge::name(m_state)));
         setToolTip(QString());
     }
     QSize sizeHint() const override

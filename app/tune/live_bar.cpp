@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tune/live_bar.h"
 
+#include "core/standin/talker.h"
 #include "core/tune/stats.h"
 
 #include <QComboBox>
@@ -76,6 +77,7 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     row->addWidget(m_state, 4);
     row->addWidget(m_takeRate);
     layout->addLayout(row);
+    makeStandin(*row, *layout);
     m_plot = new LivePlot(theme);
     m_plot->hide();
     layout->addWidget(m_plot);
@@ -94,6 +96,41 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     });
     connect(&m_listener, &PortListener::heard, this, &LiveBar::take);
     connect(&m_listener, &PortListener::stateChanged, this, &LiveBar::showState);
+}
+
+void LiveBar::makeStandin(QHBoxLayout &row, QVBoxLayout &below)
+{
+    m_practise = new QPushButton(tr("Start the stand-in"));
+    m_practise->setObjectName("practise");
+    m_practise->setProperty("link", true);
+    m_practise->setToolTip(tr("A board that is not there, to practise with. What it says is kept "
+                              "as sample data."));
+    m_standin = new StandinBench(m_theme);
+    below.addWidget(m_standin);
+    row.addWidget(m_practise);
+    connect(m_practise, &QPushButton::clicked, this, &LiveBar::practise);
+    connect(m_standin, &StandinBench::ready, this, [this](const QString &path) {
+        m_practise->hide();
+        listen(path, m_baud->currentText().toInt());
+    });
+    connect(m_standin, &StandinBench::failed, this,
+            [this](const QString &reason) { emit said(reason, true); });
+    connect(m_standin, &StandinBench::ended, this, [this] {
+        m_practise->show();
+        m_listener.close();
+    });
+}
+
+void LiveBar::practise()
+{
+    if (isListening())
+        m_listener.close();
+    m_standin->start(m_baud->currentText().toInt());
+}
+
+bool LiveBar::isMadeUp() const
+{
+    return m_header && m_header->build.starts_with(standin::buildPrefix);
 }
 
 void LiveBar::toggle()
@@ -280,7 +317,7 @@ void LiveBar::showNumbers(const Heard &heard)
                                      : tr("none"));
         if (!numbers.empty()) {
             const auto s = tune::spreadOf(numbers);
-            m_numbers->setText(tr("%1 to %2 · median %3 · jitter %4\n%5 a second · %6 lost")
+            m_numbers->setText(tr("%1 to %2 · median %3\njitter %4 · %5 a second · %6 lost")
                                    .arg(shortNumber(s.least), shortNumber(s.most),
                                         shortNumber(s.median),
                                         QString::number(tune::robustDeviation(numbers), 'f', 1),

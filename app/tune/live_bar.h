@@ -5,13 +5,16 @@
 #include "app/theme/theme.h"
 #include "app/tune/live_plot.h"
 #include "app/tune/port_listener.h"
+#include "app/tune/standin_bench.h"
 #include "core/tune/record.h"
 
 #include <QWidget>
 
 class QComboBox;
 class QLabel;
+class QHBoxLayout;
 class QPushButton;
+class QVBoxLayout;
 
 namespace badger::app
 {
@@ -38,6 +41,9 @@ public:
     tune::Stretch stopRecording();
     /// Volts of a channel called "battery", the median of its last readings.
     std::optional<double> battery_V() const;
+    /// It is the stand-in that speaks: what it says is made up.
+    bool isMadeUp() const;
+    StandinBench &standin() { return *m_standin; }
 
 signals:
     void said(const QString &text, bool isError);
@@ -51,6 +57,8 @@ private:
     void showState(PortListener::State state, const QString &trouble);
     void showHeader(const link::Header &header);
     void toggle();
+    void practise();
+    void makeStandin(QHBoxLayout &row, QVBoxLayout &below);
     int channel() const;
 
     const Theme &m_theme;
@@ -63,6 +71,8 @@ private:
     QLabel *m_numbers;
     QLabel *m_state;
     QPushButton *m_takeRate;
+    QPushButton *m_practise;
+    StandinBench *m_standin;
     LivePlot *m_plot;
     std::optional<link::Header> m_header;
     QString m_preferredName;

@@ -6,6 +6,7 @@
 #include "app/tune/bench_picture.h"
 #include "app/tune/live_bar.h"
 #include "app/widgets/quantity_field.h"
+#include "core/tune/csv.h"
 
 class QHBoxLayout;
 class QLabel;
@@ -29,10 +30,14 @@ public:
     /// What is looked at: "ruler:ranger", "turn:".
     void pick(const QString &key);
     LiveBar &live() { return *m_live; }
+    /// Columns of readings, shown as they would stand; they are kept by hand.
+    void takeFile(const QString &path);
+    void takeText(const QString &text);
 
 protected:
     void keyPressEvent(QKeyEvent *event) override;
     void showEvent(QShowEvent *event) override;
+    bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
     QWidget *makeHand();
@@ -47,10 +52,22 @@ private:
     void discard();
     void typed();
     void fromFile();
+    void takeTable(const Result<tune::CsvColumns> &got,
+                   const std::vector<tune::WantedColumn> &wanted);
+    void keepTable();
+    std::shared_ptr<const tune::Record> tableRecord() const;
     void use();
+    void useRuler(const tune::Record &record);
     void useSpeeds(const tune::Record &record);
+    void useHorn(const judge::BenchItem &item);
+    void useAir(const judge::BenchItem &item);
+    /// What the car says its horn lacks, in degrees; none where it says nothing.
+    std::optional<double> lacksNow(const judge::BenchItem &item) const;
+    bool programAirDiffers(const judge::BenchItem &item) const;
+    /// What a record means on this car and for its program.
+    void means(BenchPicture::Content &content, const judge::BenchItem &item) const;
     void startAnew();
-    void keepStretch(tune::Stretch stretch);
+    void keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard);
     void removeStretch(int index);
     void setThreshold(double counts, bool done);
     tune::Basis basisNow() const;
@@ -79,6 +96,11 @@ private:
     std::vector<tune::ProtocolStep> m_protocol;
     int m_step = 0;
     std::optional<tune::Stretch> m_pending;
+    struct Table {
+        std::vector<tune::Stretch> stretches; ///< empty: none is looked at
+        QString words;                        ///< what can be used of it, and what cannot
+    };
+    Table m_table;
     std::optional<double> m_air_degC;
     std::optional<double> m_battery_V;
     bool m_anew = false; ///< the next stretch begins a record of its own

@@ -5,13 +5,10 @@
 #include "app/widgets/text.h"
 #include "core/judge/budget.h"
 #include "core/sense/ultrasonic.h"
-#include "core/tune/csv.h"
 
 #include <QDate>
-#include <QFile>
-#include <QFileDialog>
 #include <QPushButton>
-#include <QRegularExpression>
+#include <numbers>
 
 namespace badger::app
 {
@@ -48,7 +45,8 @@ tune::Basis TuneStation::basisNow() const
 void TuneStation::record()
 {
     const auto *i = item();
-    if (i == nullptr || m_pending || !m_record->isVisibleTo(this) || !m_record->isEnabled())
+    if (i == nullptr || m_pending || !m_table.stretches.empty() || !m_record->isVisibleTo(this) ||
+        !m_record->isEnabled())
         return;
     if (!m_live->isRecording())
         return m_live->startRecording();
@@ -73,24 +71,28 @@ void TuneStation::record()
 void TuneStation::discard()
 {
     m_pending.reset();
+    m_table = {};
     refreshPicture();
     refreshHand();
 }
 
 void TuneStation::keep()
 {
+    if (!m_table.stretches.empty())
+        return keepTable();
     if (!m_pending)
         return;
     auto stretch = *std::exchange(m_pending, std::nullopt);
-    keepStretch(std::move(stretch));
+    keepStretch(std::move(stretch), false, true);
 }
 
-void TuneStation::keepStretch(tune::Stretch stretch)
+void TuneStation::keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard)
 {
     const auto *i = item();
     const auto basis = basisNow();
+    const bool madeUp = fromBoard && m_live->isMadeUp();
     // A record goes on while nothing under it has changed; otherwise another one begins.
-    const bool goesOn = i->record && i->stale.empty() && !m_anew && !i->record->sample &&
+    const bool goesOn = i->record && i->stale.empty() && !m_anew && i->record->sample == madeUp &&
                         i->record->basis.date == basis.date;
     const auto id = goesOn ? i->record->id : newId<tune::Record>(session().document().ids());
     const bool done = session().edit(
@@ -106,12 +108,14 @@ void TuneStation::keepStretch(tune::Stretch stretch)
                 record = &w.records.back();
             }
             record->basis = basis;
-            if (what == What::Neutral) {
+            record->sample = madeUp;
+            if (chosen) {
                 record->chosen = stretch.readings.front();
                 return;
             }
-            // A place that is measured again is replaced; turns are taken together.
-            if (what != What::Turn && what != What::Speed)
+            // A place that is measured again is replaced; turns are taken together, and so is
+            // the room's light at several times.
+            if (what != What::Turn && what != What::Speed && stretch.label != "room")
                 std::erase_if(record->stretches, [&](const tune::Stretch &s) {
                     return s.label == stretch.label && s.truth == stretch.truth;
                 });
@@ -132,44 +136,21 @@ void TuneStation::typed()
     const auto text = m_typed->text().trimmed();
     if (i == nullptr || text.isEmpty())
         return;
-    const bool lengths = i->what == What::Ruler || i->what == What::Straightness;
     tune::Stretch stretch;
-    if (const auto *s = step()) {
-        stretch.label = s->label;
-        stretch.truth = s->truth;
-    }
-    // "5.8 cm 6 cm": a unit belongs to the number before it.
-    static const QRegularExpression gap("[;\\s]+");
-    QStringList words;
-    for (const auto &word : text.split(gap, Qt::SkipEmptyParts)) {
-        const bool unit = !word.isEmpty() && word[0].isLetter() && word != "none";
-        if (unit && !words.isEmpty())
-            words.back() += word;
-        else
-            words << word;
-    }
-    const double sound = *sense::speedOfSound_mps(m_air_degC.value_or(tune::usualAir_degC));
-    for (const auto &word : words) {
-        if (word == "none" && (i->what == What::Ruler || i->what == What::NoEcho)) {
-            stretch.readings.push_back(tune::nothingCame);
-            continue;
-        }
-        if (lengths) {
-            const auto m = units::parse(word.toStdString(), Dimension::Length, "readings");
-            if (!m)
-                return emit session().said(str(m.error().text()), true);
-            stretch.readings.push_back(
-                i->what == What::Ruler ? sense::echoTime_us(std::max(0.0, *m), sound) : *m);
-            continue;
-        }
-        bool ok = false;
-        const double value = QString(word).replace(',', '.').toDouble(&ok);
-        if (!ok || value < 0.0)
-            return emit session().said(
-                tr("'%1' is no reading: write numbers with spaces between them.").arg(word), true);
-        if (i->what == What::Trimmer && value != 0.0 && value != 1.0)
-            return emit session().said(tr("A digital module gives 1 or 0."), true);
-        stretch.readings.push_back(value);
+    const auto *s = step();
+    if (s == nullptr)
+        return;
+    stretch.label = s->label;
+    stretch.truth = s->truth;
+    auto readings = tune::typedReadings(text.toStdString(), i->what, s->entry);
+    if (!readings)
+        return emit session().said(str(readings.error().text()), true);
+    stretch.readings = std::move(*readings);
+    if (i->what == What::Ruler) {
+        const double sound = *sense::speedOfSound_mps(m_air_degC.value_or(tune::usualAir_degC));
+        for (auto &r : stretch.readings)
+            if (r != tune::nothingCame)
+                r = sense::echoTime_us(r, sound);
     }
     if (i->what == What::Speed) {
         const auto *program = session().program();
@@ -181,7 +162,7 @@ void TuneStation::typed()
         stretch.label = std::to_string(std::lround(*speed->si));
     }
     m_typed->clear();
-    keepStretch(std::move(stretch));
+    keepStretch(std::move(stretch), s->isChosen, false);
 }
 
 /// What was timed stands in for the parts' data, count by count.
@@ -244,15 +225,29 @@ void TuneStation::use()
     const auto *i = item();
     if (i == nullptr || !i->record || !m_use->isVisibleTo(this))
         return;
-    if (i->what == What::Surfaces) {
+    switch (i->what) {
+    case What::Surfaces:
+    case What::Lamp:
         session().edit(tr("Use the computed line"), [&, id = i->record->id](workshop::Workshop &w) {
             recordIn(w, id)->chosen.reset();
         });
         return;
-    }
-    if (i->what == What::Speed)
+    case What::Speed:
         return useSpeeds(*i->record);
-    const auto fit = tune::rulerFitOf(*i->record);
+    case What::Horn:
+        return useHorn(*i);
+    case What::Air:
+        return useAir(*i);
+    case What::Ruler:
+        return useRuler(*i->record);
+    default:
+        return;
+    }
+}
+
+void TuneStation::useRuler(const tune::Record &record)
+{
+    const auto fit = tune::rulerFitOf(record);
     if (!fit)
         return;
     double error_m = 0.0;
@@ -261,10 +256,7 @@ void TuneStation::use()
     kit::RulerCheck check;
     check.error_m = error_m;
     check.pairs = static_cast<int>(fit->used.size());
-    check.under = {i->record->basis.date,
-                   i->record->basis.floor,
-                   i->record->basis.battery_V.value_or(0.0),
-                   {}};
+    check.under = {record.basis.date, record.basis.floor, record.basis.battery_V.value_or(0.0), {}};
     if (session().editCar(tr("Use the ruler check"),
                           [&](kit::Car &car) { car.calibrations.ruler = check; }))
         emit session().said(tr("The budget now reckons with %1 of sensor error.")
@@ -272,68 +264,51 @@ void TuneStation::use()
                             false);
 }
 
-void TuneStation::fromFile()
+std::optional<double> TuneStation::lacksNow(const judge::BenchItem &i) const
 {
-    const auto *i = item();
-    if (i == nullptr)
-        return;
-    const auto path = QFileDialog::getOpenFileName(this, tr("Readings from a file"), {},
-                                                   tr("Columns (*.csv *.tsv *.txt)"));
-    if (path.isEmpty())
-        return;
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly))
-        return emit session().said(tr("%1 cannot be read: %2.").arg(path, file.errorString()),
-                                   true);
-    using Column = tune::WantedColumn;
-    std::vector<Column> wanted;
-    if (i->what == What::Ruler)
-        wanted = {{"true", Column::Kind::Length, {}, false},
-                  {"reading", Column::Kind::Length, {}, true}};
-    else if (i->what == What::Reflectance)
-        wanted = {{"distance", Column::Kind::Length, {}, false},
-                  {"reading", Column::Kind::Number, {}, false}};
-    else if (i->what == What::Surfaces || i->what == What::Trimmer)
-        wanted = {{"surface", Column::Kind::Word, {"light", "dark"}, false},
-                  {"reading", Column::Kind::Number, {}, false}};
-    else
-        wanted = {{"reading", Column::Kind::Number, {}, true}};
-    tune::CsvReader reader(path.toStdString(), wanted);
-    while (!file.atEnd()) {
-        const auto part = file.read(1 << 16);
-        reader.take({part.constData(), static_cast<size_t>(part.size())});
-    }
-    const auto got = reader.finish();
-    if (!got)
-        return emit session().said(str(got.error().text()), true);
-    const double sound = *sense::speedOfSound_mps(m_air_degC.value_or(tune::usualAir_degC));
-    std::vector<tune::Stretch> stretches;
-    for (size_t row = 0; row < got->rows.size(); ++row) {
-        const auto &last = got->columns.back()[row];
-        double value = last.value_or(tune::nothingCame);
-        if (i->what == What::Ruler && last)
-            value = sense::echoTime_us(*last, sound);
-        tune::Stretch key;
-        if (i->what == What::Ruler || i->what == What::Reflectance)
-            key.truth = *got->columns[0][row];
-        else if (wanted.size() == 2)
-            key.label = *got->columns[0][row] == 0.0 ? "light" : "dark";
-        auto same = std::find_if(stretches.begin(), stretches.end(), [&](const tune::Stretch &s) {
-            return s.label == key.label && s.truth == key.truth;
-        });
-        if (same == stretches.end())
-            same = stretches.insert(stretches.end(), key);
-        same->readings.push_back(value);
-    }
-    m_anew = true;
-    for (auto &s : stretches)
-        keepStretch(std::move(s));
-    if (got->badCount > 0)
-        emit session().said(tr("%1 rows were left out; the first is row %2: %3.")
-                                .arg(got->badCount)
-                                .arg(got->bad.front().row)
-                                .arg(str(got->bad.front().what)),
-                            true);
+    const auto *fitted = session().car()->instance(i.instance);
+    if (fitted == nullptr || !fitted->hornError_rad)
+        return std::nullopt;
+    return std::round(*fitted->hornError_rad * 180.0 / std::numbers::pi * 1e6) / 1e6;
+}
+
+void TuneStation::useHorn(const judge::BenchItem &i)
+{
+    const double degrees = *i.record->chosen;
+    if (session().editCar(tr("Use what the horn lacks"), [&, id = i.instance](kit::Car &car) {
+            for (auto &p : car.parts)
+                if (p.id == id)
+                    p.hornError_rad = degrees * std::numbers::pi / 180.0;
+        }))
+        emit session().said(tr("Kit now says which tooth the horn belongs on, and its trim."),
+                            false);
+}
+
+bool TuneStation::programAirDiffers(const judge::BenchItem &i) const
+{
+    const auto *program = session().program();
+    return program != nullptr &&
+           std::any_of(
+               program->readings.begin(), program->readings.end(), [&](const rules::Reading &r) {
+                   return r.instance == i.instance &&
+                          (r.source == rules::Source::Ranger || r.source == rules::Source::Scan) &&
+                          r.air_degC != i.record->chosen;
+               });
+}
+
+void TuneStation::useAir(const judge::BenchItem &i)
+{
+    const double degC = *i.record->chosen;
+    if (session().editProgram(
+            tr("Use the air that was measured"), [&, id = i.instance](rules::Program &program) {
+                for (auto &r : program.readings)
+                    if (r.instance == id &&
+                        (r.source == rules::Source::Ranger || r.source == rules::Source::Scan))
+                        r.air_degC = degC;
+            }))
+        emit session().said(tr("The program now reckons with air of %1.")
+                                .arg(str(units::quantity(degC, units::Unit::Celsius, 1))),
+                            false);
 }
 
 } // namespace badger::app
