@@ -336,47 +336,6 @@ void LogStation::refreshProposal()
                              .arg(std::max(0, *needed - stats->runs)));
 }
 
-/// The runs measure the roll-out, too: what of the threshold the reaction did not take.
-void LogStation::refreshRoll()
-{
-    const auto *j = session().current();
-    m_measured.reset();
-    m_roll->clear();
-    m_useRoll->hide();
-    if (j == nullptr || !j->budget || j->measured.empty())
-        return;
-    auto roll = judge::measuredRoll(*j->budget, j->measured);
-    if (!roll)
-        return m_roll->setText(tr("Its roll-out from these runs: %1; %2.")
-                                   .arg(str(roll.error().what), str(roll.error().mend)));
-    const auto &r = roll->roll;
-    // The mean of a few runs is no surer than this; within it there is nothing new.
-    const double error_m = std::max(0.001, roll->spread_m / std::sqrt(double(r.trials)));
-    if (j->budget->roll.measured && std::abs(j->budget->setup.rollOut_m - r.distance_m) < error_m)
-        return;
-    QStringList parts;
-    for (const auto &step : roll->why.steps)
-        if (&step != &roll->why.steps.back() || j->budget->setup.setBack_m != 0.0)
-            parts << str(step.name) + " " + str(step.value);
-    m_roll->setText(tr("Roll-out, %1: %2 = %3 ± %4.")
-                        .arg(r.brake ? tr("braked") : tr("coasting"),
-                             parts.join(QStringLiteral(" ")), cm(r.distance_m, 2), cm(error_m, 2)));
-    m_useRoll->setText(tr("Use %1 in the budget").arg(cm(r.distance_m, 1)));
-    m_useRoll->show();
-    m_measured = std::move(*roll);
-}
-
-void LogStation::useRoll()
-{
-    if (!m_measured)
-        return;
-    session().editCar(tr("Use the measured roll-out"), [roll = m_measured->roll](kit::Car &car) {
-        auto &all = car.calibrations.rollOuts;
-        std::erase_if(all, [&](const kit::RollOut &r) { return r.brake == roll.brake; });
-        all.push_back(roll);
-    });
-}
-
 void LogStation::refresh()
 {
     const auto *car = session().car();

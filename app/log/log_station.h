@@ -35,6 +35,7 @@ private:
     QWidget *makeRow(const logbook::MeasuredTrial &trial);
     void refreshProposal();
     void refreshRoll();
+    std::optional<judge::MeasuredLaw> lawOfRuns() const;
     void useRoll();
     QString comparison(const logbook::MeasuredTrial &trial) const;
 

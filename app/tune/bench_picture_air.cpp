@@ -43,9 +43,8 @@ void BenchPicture::paintAir(QPainter &p) const
     const qreal middle = area.top() + 0.42 * area.height();
     const QRectF tape(area.left(), area.top(), area.width(), middle - area.top());
     const Plane plot(tape, 0.0, far, 0.0, 1.0, m_theme);
-    plot.paintBase(
-        p, tr("distance, %1 · under it the echo, us").arg(units::info(unit).symbol),
-        [unit](double m) { return units::fromSi(m, unit); });
+    plot.paintBase(p, tr("distance, %1 · under it the echo, us").arg(units::info(unit).symbol),
+                   [unit](double m) { return units::fromSi(m, unit); });
     p.setFont(m_theme.text(Type::Small));
     p.setPen(QPen(m_theme.color(Tone::Result), 1));
     const double perMetre_us = 2e6 / echo.sound_mps;
@@ -57,9 +56,8 @@ void BenchPicture::paintAir(QPainter &p) const
         p.drawLine(QPointF(x, scale - 5 * s), QPointF(x, scale));
         p.drawText(QRectF(x - 30 * s, scale + 2 * s, 60 * s, 14 * s), Qt::AlignCenter, counts(us));
     }
-    paintRangerAt(p, {tape.left(), middle - 26 * s}, echo.marks.empty()
-                                                         ? tape.right()
-                                                         : plot.at(echo.marks.front().turns_m, 0).x());
+    paintRangerAt(p, {tape.left(), middle - 26 * s},
+                  echo.marks.empty() ? tape.right() : plot.at(echo.marks.front().turns_m, 0).x());
     int row = 0;
     for (const auto &m : echo.marks) {
         const qreal asked = plot.at(m.threshold_m, 0).x();
@@ -74,8 +72,8 @@ void BenchPicture::paintAir(QPainter &p) const
                    m_theme.color(Tone::Turn));
         p.setFont(m_theme.text(Type::Body, true));
         p.setPen(m_theme.color(Tone::Ink));
-        const auto words = tr("%1: %2 asked, it turns at %3")
-                               .arg(str(m.value), cm(m.threshold_m), cm(m.turns_m));
+        const auto words =
+            tr("%1: %2 asked, it turns at %3").arg(str(m.value), cm(m.threshold_m), cm(m.turns_m));
         const qreal w = p.fontMetrics().horizontalAdvance(words);
         const qreal x = std::max(asked, turns) + 10 * s;
         const qreal left = x + w > area.right() ? std::min(asked, turns) - w - 10 * s : x;
@@ -106,7 +104,8 @@ void BenchPicture::paintRangerAt(QPainter &p, const QPointF &face, qreal board) 
     p.setPen(Qt::NoPen);
     p.setBrush(m_theme.color(Tone::Go));
     const qreal wide = std::min(0.13 * (board - face.x()), 22.0 * s);
-    p.drawPolygon(QPolygonF{face, QPointF(board, face.y() - wide), QPointF(board, face.y() + wide)});
+    p.drawPolygon(
+        QPolygonF{face, QPointF(board, face.y() - wide), QPointF(board, face.y() + wide)});
     p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line() * 1.4));
     p.setBrush(m_theme.color(Tone::Sheet));
     p.drawRect(QRectF(face.x() - 16 * s, face.y() - 10 * s, 16 * s, 20 * s));

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What stands beside two clouds or a burst: other rooms, the room's own light, the trimmer, medians.
+// What stands beside two clouds or a burst: other rooms, the room's own light, the trimmer,
+// medians.
 #include "app/tune/bench_picture.h"
 
 #include "app/tune/bench_marks.h"
@@ -123,7 +124,8 @@ void BenchPicture::paintTrimmerArc(QPainter &p, const QRectF &box) const
         return middle + QPointF(r * std::cos(a), -r * std::sin(a));
     };
     const auto arc = [&](double from, double to) {
-        p.drawArc(circle, qRound((fromDegrees - way * from) * 16.0), qRound(-way * (to - from) * 16.0));
+        p.drawArc(circle, qRound((fromDegrees - way * from) * 16.0),
+                  qRound(-way * (to - from) * 16.0));
     };
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(m_theme.color(Tone::Ink2), 3 * s));
@@ -178,9 +180,9 @@ void BenchPicture::paintMedians(QPainter &p, const tune::Burst &burst, const QRe
         p.setPen(m_theme.color(Tone::Ink2));
         p.drawText(QPointF(box.left() + 8 * s, y + height / 2 + 3 * s),
                    l.of == 1 ? tr("single") : tr("of %1").arg(l.of));
-        p.fillRect(QRectF(box.left() + 52 * s, y + 3 * s, 60 * s * l.jitter / widest,
-                          height - 8 * s),
-                   m_theme.color(Tone::Result));
+        p.fillRect(
+            QRectF(box.left() + 52 * s, y + 3 * s, 60 * s * l.jitter / widest, height - 8 * s),
+            m_theme.color(Tone::Result));
         p.setPen(m_theme.color(Tone::Ink));
         p.drawText(QPointF(box.left() + 118 * s, y + height / 2 + 3 * s),
                    tr("%1 us, %2").arg(QString::number(l.jitter, 'f', 0)).arg(l.none + l.wild));

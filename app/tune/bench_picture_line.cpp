@@ -80,8 +80,8 @@ QString BenchPicture::asideWords() const
         if (!look.spot_m)
             return tr("%1 aside").arg(mm(m_aside_m));
         const double at = m_aside_m - look.sensors_m.front();
-        const double dark = shareBeyond(-look.line_m - at, *look.spot_m) -
-                            shareBeyond(-at, *look.spot_m);
+        const double dark =
+            shareBeyond(-look.line_m - at, *look.spot_m) - shareBeyond(-at, *look.spot_m);
         return tr("%1 aside: %2 % on the line").arg(mm(m_aside_m)).arg(qRound(dark * 100.0));
     }
     QString bits;
@@ -134,8 +134,8 @@ void BenchPicture::paintLine(QPainter &p) const
     const qreal edge = 26 * s;
     if (look.kind != tune::LineLook::Kind::Edge)
         p.drawRoundedRect(QRectF(QPointF(x(look.sensors_m.back()) - edge, y - 20 * s),
-                             QPointF(x(look.sensors_m.front()) + edge, y + 20 * s)),
-                      6 * s, 6 * s);
+                                 QPointF(x(look.sensors_m.front()) + edge, y + 20 * s)),
+                          6 * s, 6 * s);
     for (auto it = look.sensors_m.rbegin(); it != look.sensors_m.rend(); ++it) {
         const double at = m_aside_m - *it;
         const bool over = look.kind != tune::LineLook::Kind::Edge && isOver(look, at);
@@ -185,12 +185,14 @@ void BenchPicture::paintLine(QPainter &p) const
     if (const auto &stable = m_content.edge; stable && look.kind == tune::LineLook::Kind::Edge) {
         p.setFont(m_theme.text(Type::Body));
         p.setPen(m_theme.color(Tone::Ink));
-        p.fillRect(QRectF(area.left(), area.top(), area.width(), 26 * s), m_theme.color(Tone::Paper));
-        p.drawText(QRectF(area.left() + 8 * s, area.top(), area.width(), 26 * s),
-                   Qt::AlignLeft | Qt::AlignVCenter,
-                   tr("%1 before the axle: stable below %2 at low gain")
-                       .arg(mm(stable->ahead_m),
-                            str(units::fixed(stable->fastest_mps, units::Unit::MetrePerSecond, 2))));
+        p.fillRect(QRectF(area.left(), area.top(), area.width(), 26 * s),
+                   m_theme.color(Tone::Paper));
+        p.drawText(
+            QRectF(area.left() + 8 * s, area.top(), area.width(), 26 * s),
+            Qt::AlignLeft | Qt::AlignVCenter,
+            tr("%1 before the axle: stable below %2 at low gain")
+                .arg(mm(stable->ahead_m),
+                     str(units::fixed(stable->fastest_mps, units::Unit::MetrePerSecond, 2))));
     }
 }
 

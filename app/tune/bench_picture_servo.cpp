@@ -22,7 +22,8 @@ void BenchPicture::paintHorn(QPainter &p) const
     const QPointF hub(box.center().x(), box.bottom() - 78 * s);
     const qreal reach = std::min(box.height() - 140 * s, 0.9 * box.width());
     const auto at = [&](double degreesLeft, qreal r) {
-        return hub + QPointF(-r * std::sin(degreesLeft * degree), -r * std::cos(degreesLeft * degree));
+        return hub +
+               QPointF(-r * std::sin(degreesLeft * degree), -r * std::cos(degreesLeft * degree));
     };
     // Where it looks is to the right of ahead by what it lacks to the left.
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DashLine));
@@ -42,9 +43,8 @@ void BenchPicture::paintHorn(QPainter &p) const
     p.setPen(m_theme.color(Tone::Ink2));
     p.drawText(QRectF(at(0.0, reach) - QPointF(60 * s, 20 * s), QSizeF(120 * s, 16 * s)),
                Qt::AlignCenter, tr("ahead"));
-    QString words = m_content.record->chosen
-                        ? tr("lacks %1° to the left").arg(counts(lacks))
-                        : tr("Where its middle looks was not measured.");
+    QString words = m_content.record->chosen ? tr("lacks %1° to the left").arg(counts(lacks))
+                                             : tr("Where its middle looks was not measured.");
     if (m_content.record->chosen && lacks < 0.0)
         words = tr("lacks %1° to the right").arg(counts(-lacks));
     const auto horn = mechanics::horn(m_content.teeth, lacks * degree);
@@ -74,8 +74,8 @@ void BenchPicture::paintDwell(QPainter &p, const QRectF &area) const
         for (const double ms : st.readings)
             slowest = std::max(slowest, ms);
     for (const auto &sweep : m_content.sweeps)
-        slowest = std::max({slowest, sweep.needed.flyBack_s * 1e3,
-                            sweep.dwell_s.value_or(0.0) * 1e3});
+        slowest =
+            std::max({slowest, sweep.needed.flyBack_s * 1e3, sweep.dwell_s.value_or(0.0) * 1e3});
     const Plane plot(area, 0.0, longest * 1.05, 0.0, slowest * 1.2, m_theme);
     plot.paintAxes(p, tr("step, degrees"), tr("until it stands still, ms"),
                    [](double v) { return v; });
@@ -118,7 +118,8 @@ void BenchPicture::paintDwell(QPainter &p, const QRectF &area) const
         const qreal w = p.fontMetrics().horizontalAdvance(words) + 6 * s;
         // On the side where the line through the points is not.
         const bool left = *sweep.dwell_s * 1e3 > slowest / 2.0;
-        const QRectF label(left ? area.left() + 8 * s : area.right() - w, at.y() - 8 * s, w, 16 * s);
+        const QRectF label(left ? area.left() + 8 * s : area.right() - w, at.y() - 8 * s, w,
+                           16 * s);
         p.fillRect(label, m_theme.color(Tone::Paper));
         p.drawText(label, Qt::AlignRight | Qt::AlignVCenter, words);
     }

@@ -86,7 +86,8 @@ void StandinBench::start(int baud)
 {
     const auto path = program();
     if (path.isEmpty()) {
-        emit failed(tr("The stand-in, swift-badger-standin, is not installed beside this program."));
+        emit failed(
+            tr("The stand-in, swift-badger-standin, is not installed beside this program."));
         return;
     }
     m_isReady = false;

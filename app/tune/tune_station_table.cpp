@@ -47,8 +47,9 @@ std::vector<Column> columnsOf(What what)
 }
 
 /// Rows with one truth or one word belong together, in the order in which they first come.
-std::vector<tune::Stretch> stretchesOf(const tune::CsvColumns &got, const std::vector<Column> &wanted,
-                                       What what, double sound_mps)
+std::vector<tune::Stretch> stretchesOf(const tune::CsvColumns &got,
+                                       const std::vector<Column> &wanted, What what,
+                                       double sound_mps)
 {
     std::vector<tune::Stretch> stretches;
     for (size_t row = 0; row < got.rows.size(); ++row) {
@@ -158,17 +159,17 @@ void TuneStation::keepTable()
     auto table = std::exchange(m_table, {});
     if (i == nullptr)
         return;
-    session().edit(tr("Keep readings"), [&, what = i->what,
-                                         part = i->instance](workshop::Workshop &w) {
-        tune::Record fresh;
-        fresh.id = newId<tune::Record>(session().document().ids());
-        fresh.car = session().car()->id;
-        fresh.what = what;
-        fresh.instance = part;
-        fresh.basis = basisNow();
-        fresh.stretches = std::move(table.stretches);
-        w.records.push_back(std::move(fresh));
-    });
+    session().edit(tr("Keep readings"),
+                   [&, what = i->what, part = i->instance](workshop::Workshop &w) {
+                       tune::Record fresh;
+                       fresh.id = newId<tune::Record>(session().document().ids());
+                       fresh.car = session().car()->id;
+                       fresh.what = what;
+                       fresh.instance = part;
+                       fresh.basis = basisNow();
+                       fresh.stretches = std::move(table.stretches);
+                       w.records.push_back(std::move(fresh));
+                   });
     m_anew = false;
     refresh();
     emit sumChanged();

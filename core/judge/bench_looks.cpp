@@ -102,14 +102,13 @@ Result<EchoLook> echoLook(const kit::Assembly &car, const rules::Program *progra
     EchoLook look;
     look.air_degC = air_degC;
     look.sound_mps = *sound;
-    look.leastSpacing_s = sense::leastPingSpacing_s(
-        fitted->part->figure("range_m")->typical, fitted->part->figure("no_echo_hold_s")->typical,
-        *sound);
+    look.leastSpacing_s =
+        sense::leastPingSpacing_s(fitted->part->figure("range_m")->typical,
+                                  fitted->part->figure("no_echo_hold_s")->typical, *sound);
     if (program == nullptr)
         return look;
     for (const auto &r : program->readings) {
-        const bool echo =
-            r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
+        const bool echo = r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
         if (!echo || r.instance != instance)
             continue;
         const auto assumed = sense::speedOfSound_mps(r.air_degC.value_or(air_degC));
@@ -133,9 +132,9 @@ Derivation whyEcho(const EchoLook &look)
                        say("331.3 × √(1 + {} / 273.15)", number(look.air_degC, 1)),
                        say("the air as it was measured")});
     for (const auto &m : look.marks) {
-        d.steps.push_back(
-            {say("echo of {}", m.value), us(m.echo_s),
-             say("2 × {} / {}", cm(m.threshold_m), d.result), say("the program's {}", m.value)});
+        d.steps.push_back({say("echo of {}", m.value), us(m.echo_s),
+                           say("2 × {} / {}", cm(m.threshold_m), d.result),
+                           say("the program's {}", m.value)});
         d.steps.push_back(
             {say("{} turns at", m.value), cm(m.turns_m),
              look.assumed_degC ? say("as the program reckons, × c at {} / c at {}",
@@ -181,8 +180,8 @@ std::vector<SweepLook> sweepLooks(const kit::Assembly &car, const rules::Program
             look.needed.wholeSweep_s += step;
         }
         // A single look comes from straight ahead.
-        const double back = at.size() > 1 ? std::abs(at.back() - at.front())
-                                          : std::abs(at.front() - 90.0);
+        const double back =
+            at.size() > 1 ? std::abs(at.back() - at.front()) : std::abs(at.front() - 90.0);
         look.needed.step_s = widest;
         look.needed.flyBack_s = back / 60.0 * for60_s + settle_s;
         look.needed.wholeSweep_s += look.needed.flyBack_s;
@@ -276,12 +275,13 @@ Derivation whyLine(const kit::Assembly &car, const rules::Program *program,
         if (look->kind == Kind::Lane) {
             const double half = look->room_m.value_or(0.0) / 2.0;
             d.steps.push_back({say("half the room"), mm(half), {}, from});
-            d.steps.push_back({say("= slack"), d.result,
-                               say("the lesser of {} − {} and {} − {}", mm(half), mm(a), mm(b),
-                                   mm(half)),
-                               {}});
-            d.steps.push_back({say("the wrong line"), mm(half + a), say("{} + {}", mm(half), mm(a)),
-                               {}});
+            d.steps.push_back(
+                {say("= slack"),
+                 d.result,
+                 say("the lesser of {} − {} and {} − {}", mm(half), mm(a), mm(b), mm(half)),
+                 {}});
+            d.steps.push_back(
+                {say("the wrong line"), mm(half + a), say("{} + {}", mm(half), mm(a)), {}});
         } else {
             d.steps.push_back({say("half the line"), mm(look->line_m / 2.0), {}, from});
             d.steps.push_back(
@@ -315,8 +315,7 @@ Derivation whyLamp(const tune::Record &record)
         d.steps.push_back({say("shaded"), ohm(*look->dark_ohm), how,
                            say("mean {}", number(look->clouds.dark.mean, 0))});
         d.steps.push_back({say("best partner"), ohm(std::sqrt(*look->light_ohm * *look->dark_ohm)),
-                           say("√(bright × shaded)"),
-                           say("fitted {}", ohm(*look->partner_ohm))});
+                           say("√(bright × shaded)"), say("fitted {}", ohm(*look->partner_ohm))});
     }
     return d;
 }
@@ -333,8 +332,7 @@ Derivation whyTrimmer(const tune::Record &record)
             percent(set->position),
             {{say("one surface changes at"), percent(low), {}, record.basis.date},
              {say("the other at"), percent(high), {}, record.basis.date},
-             {say("= half way"),
-              percent(set->position),
+             {say("= half way"), percent(set->position),
               say("({} + {}) / 2", percent(low), percent(high)),
               say("{} to either side; its reference is that share of its supply",
                   percent(set->margin))}},

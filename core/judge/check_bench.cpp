@@ -49,9 +49,8 @@ std::vector<Say> comparedWith(const rules::Program &program, const std::string &
 
 bool turnsByAngle(const rules::Program &program)
 {
-    return std::any_of(program.values.begin(), program.values.end(), [](const rules::Value &v) {
-        return v.kind == rules::ValueKind::PerDegree;
-    });
+    return std::any_of(program.values.begin(), program.values.end(),
+                       [](const rules::Value &v) { return v.kind == rules::ValueKind::PerDegree; });
 }
 
 /// What a stale record says is not worth more than the thresholds that were taken from it.
@@ -116,15 +115,13 @@ Found airDiffers(const ProgramLook &look, const char *code)
         const auto assumed = sense::speedOfSound_mps(*r.air_degC);
         if (!here || !assumed)
             continue;
-        found.push_back({code, Severity::Advice, air->where,
-                         say("The program assumes {}, the air is at {}.",
-                             quantity(*r.air_degC, Unit::Celsius, 1),
-                             quantity(air->degC, Unit::Celsius, 1)),
-                         say("At {} the reading is off by {}.",
-                             quantity(at_m, Unit::Centimetre, 1),
-                             quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
-                         say("Set the program's air temperature to the room's."),
-                         "reading:" + r.name});
+        found.push_back(
+            {code, Severity::Advice, air->where,
+             say("The program assumes {}, the air is at {}.",
+                 quantity(*r.air_degC, Unit::Celsius, 1), quantity(air->degC, Unit::Celsius, 1)),
+             say("At {} the reading is off by {}.", quantity(at_m, Unit::Centimetre, 1),
+                 quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
+             say("Set the program's air temperature to the room's."), "reading:" + r.name});
     }
     return found;
 }

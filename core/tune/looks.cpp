@@ -229,8 +229,8 @@ const Stretch *unsteadiest(const Record &r)
             continue;
         const auto look = lookAt(burstOf(s));
         // What is lost or wild weighs more than any jitter.
-        const double ill = look.jitter + 1e6 * (look.wild + look.none) /
-                                             static_cast<double>(s.readings.size());
+        const double ill =
+            look.jitter + 1e6 * (look.wild + look.none) / static_cast<double>(s.readings.size());
         if (ill > worst) {
             worst = ill;
             found = &s;

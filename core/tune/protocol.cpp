@@ -197,8 +197,7 @@ std::vector<ProtocolStep> horn()
                  say("Let it step by 20 degrees. Film it: how long from the command until it "
                      "stands still?"),
                  {}),
-            step(100.0, say("The same for the way back, 100 degrees: this one is forgotten."),
-                 {})};
+            step(100.0, say("The same for the way back, 100 degrees: this one is forgotten."), {})};
 }
 
 std::vector<ProtocolStep> line()
@@ -212,19 +211,19 @@ std::vector<ProtocolStep> line()
                             .isOptional = isOptional,
                             .hint = std::move(hint)};
     };
-    return {length("sensors",
-                   say("Measure across the car from its middle to each sensor's spot; to the right "
-                       "is below zero."),
-                   say("20 mm −20 mm"), false),
-            length("line", say("Lay the ruler across the line: how wide is it?"), say("19 mm"),
-                   false),
-            length("room",
-                   say("Where the car drives between two lines: how much room is between them?"),
-                   say("42 mm"), true),
-            length("spot",
-                   say("Push one sensor across the line's edge. Over which way does its reading "
-                       "change?"),
-                   say("10 mm"), true)};
+    return {
+        length("sensors",
+               say("Measure across the car from its middle to each sensor's spot; to the right "
+                   "is below zero."),
+               say("20 mm −20 mm"), false),
+        length("line", say("Lay the ruler across the line: how wide is it?"), say("19 mm"), false),
+        length("room",
+               say("Where the car drives between two lines: how much room is between them?"),
+               say("42 mm"), true),
+        length("spot",
+               say("Push one sensor across the line's edge. Over which way does its reading "
+                   "change?"),
+               say("10 mm"), true)};
 }
 
 } // namespace
@@ -261,8 +260,7 @@ std::vector<ProtocolStep> protocolOf(What what)
         return {{.text = say("Mark two lines 1.5 m apart, the first 0.5 m behind the start. Let it "
                              "drive at the program's count and time it from line to line, three "
                              "times."),
-                 .caution =
-                     say("Car on the floor, hand at the switch; note the battery first."),
+                 .caution = say("Car on the floor, hand at the switch; note the battery first."),
                  .label = {},
                  .truth = 1.5,
                  .entry = Entry::Seconds,

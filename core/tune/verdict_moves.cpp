@@ -118,11 +118,10 @@ Verdict hornVerdict(const Record &r)
                 say("Send it to its middle and measure what it lacks to straight ahead.")};
     Verdict v;
     v.good = true;
-    v.sentence = std::abs(*r.chosen) < 0.05
-                     ? say("At its middle it looks straight ahead.")
-                     : say("At its middle it looks {}° to the {} of ahead.",
-                           number(std::abs(*r.chosen), 1),
-                           *r.chosen > 0.0 ? say("right") : say("left"));
+    v.sentence = std::abs(*r.chosen) < 0.05 ? say("At its middle it looks straight ahead.")
+                                            : say("At its middle it looks {}° to the {} of ahead.",
+                                                  number(std::abs(*r.chosen), 1),
+                                                  *r.chosen > 0.0 ? say("right") : say("left"));
     const auto dwell = dwellOf(r);
     if (dwell && dwell->settle_s)
         v.sentence = say("{} A step takes {} for 60° and {} to settle.", v.sentence,
@@ -167,8 +166,8 @@ Verdict lineVerdict(const Record &r)
         v.sentence = say("{} Beyond {} an inner sensor meets the wrong line.", v.sentence,
                          mm(*look->wrongLineBeyond_m));
     else if (look->lostFrom_m)
-        v.sentence = say("{} Beyond {} nothing is seen any more.", v.sentence,
-                         mm(*look->lostFrom_m));
+        v.sentence =
+            say("{} Beyond {} nothing is seen any more.", v.sentence, mm(*look->lostFrom_m));
     if (std::abs(look->skew_m) > mostSkew_m)
         v.toDo = say("Move the sensors {} to the {}: they sit aside of the car's middle.",
                      mm(std::abs(look->skew_m)), look->skew_m > 0.0 ? say("right") : say("left"));

@@ -137,10 +137,10 @@ private slots:
         TuneDesk d("Avocet");
         d.station->pick("ruler:ranger");
         const auto before = d.records();
-        for (const auto &[text, words] : {std::pair("true,reading\n6,5\n", "unit"),
-                                          std::pair("a_cm,b_cm\n6,5\n", "true"),
-                                          std::pair("true_cm,reading_cm\nx,y\n", "row 2"),
-                                          std::pair("true_cm,reading_cm\n", "no")}) {
+        for (const auto &[text, words] :
+             {std::pair("true,reading\n6,5\n", "unit"), std::pair("a_cm,b_cm\n6,5\n", "true"),
+              std::pair("true_cm,reading_cm\nx,y\n", "row 2"),
+              std::pair("true_cm,reading_cm\n", "no")}) {
             d.station->takeText(text);
             QVERIFY2(d.message().contains(words), qPrintable(d.message()));
             QVERIFY(!d.button("keep")->isVisible());

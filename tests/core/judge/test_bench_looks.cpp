@@ -69,8 +69,8 @@ bool holds(double true_m, double air_degC, const rules::Reading &r, rules::Compa
            double threshold_m)
 {
     const double time_us = sense::echoTime_us(true_m, *sense::speedOfSound_mps(air_degC));
-    double read = time_us * 1e-6 * *sense::speedOfSound_mps(*r.air_degC) / 2.0 /
-                  units::toSi(1.0, r.unit);
+    double read =
+        time_us * 1e-6 * *sense::speedOfSound_mps(*r.air_degC) / 2.0 / units::toSi(1.0, r.unit);
     if (r.number == rules::NumberType::Whole)
         read = std::trunc(read + 1e-9);
     const double asked = threshold_m / units::toSi(1.0, r.unit);
@@ -133,9 +133,9 @@ private slots:
                                 if (at(m) != at(m + 1e-4))
                                     turns = m + 0.5e-4;
                             COMPARE_NEAR(mark.turns_m, turns, 1.1e-4);
-                            COMPARE_NEAR(mark.echo_s * 1e6,
-                                         sense::echoTime_us(threshold, *sense::speedOfSound_mps(air)),
-                                         1e-6);
+                            COMPARE_NEAR(
+                                mark.echo_s * 1e6,
+                                sense::echoTime_us(threshold, *sense::speedOfSound_mps(air)), 1e-6);
                             ++seen;
                         }
                     }
@@ -197,16 +197,16 @@ private slots:
         COMPARE_NEAR(before.servos.at(servo).sPerDegree_s, 0.12 / 60.0, 1e-9);
         COMPARE_NEAR(after.servos.at(servo).sPerDegree_s, 0.24 / 60.0, 1e-9);
         COMPARE_NEAR(after.servos.at(servo).settle_s, 0.07, 1e-9);
-        const auto looks = judge::sweepLooks(d.assembly("Redshank"), &d.programOf("Redshank"),
-                                             servo, record);
+        const auto looks =
+            judge::sweepLooks(d.assembly("Redshank"), &d.programOf("Redshank"), servo, record);
         QVERIFY(!looks.empty());
         for (const auto &look : looks) {
             const auto &at = d.programOf("Redshank").reading(look.reading)->swivel->angles_deg;
             double sum = 0.0;
             for (size_t i = 1; i < at.size(); ++i)
                 sum += std::abs(at[i] - at[i - 1]) * 0.24 / 60.0 + 0.07;
-            const double back = at.size() > 1 ? std::abs(at.back() - at.front())
-                                              : std::abs(at.front() - 90.0);
+            const double back =
+                at.size() > 1 ? std::abs(at.back() - at.front()) : std::abs(at.front() - 90.0);
             COMPARE_NEAR(look.needed.flyBack_s, back * 0.24 / 60.0 + 0.07, 1e-9);
             COMPARE_NEAR(look.needed.wholeSweep_s, sum + look.needed.flyBack_s, 1e-9);
         }

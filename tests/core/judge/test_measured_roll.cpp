@@ -112,6 +112,68 @@ private slots:
                  english(r.error().what).c_str());
         QVERIFY(!r.error().mend.empty());
     }
+
+    /// Runs that were made by a law say that law, and its figures; another loop time only shifts
+    /// what is known.
+    void theLawIsFoundFromTwoSpeeds()
+    {
+        for (const bool friction : {true, false})
+            for (const double noise_m : {0.0, 0.001}) {
+                Bench b;
+                b.car.calibrations.speeds = {{100, 0.16, {"2026-11-20", "Slipway", 7.6, {}}, {}},
+                                             {140, 0.24, {"2026-11-20", "Slipway", 7.6, {}}, {}},
+                                             {220, 0.48, {"2026-11-20", "Slipway", 7.6, {}}, {}}};
+                const auto budget = judge::budgetOf({b.car, b.catalogue}, b.program);
+                VERIFY_OK(budget);
+                const double known_s = 0.0325;
+                Pieces<logbook::MeasuredTrial> all;
+                int i = 0;
+                for (const auto &[counts, v] :
+                     {std::pair(100, 0.16), std::pair(140, 0.24), std::pair(220, 0.48)})
+                    for (const double off : {-1.0, 0.0, 1.0}) {
+                        const double roll = friction ? v * v / (2.0 * 0.9) : v * 0.12;
+                        auto t = run(b, 0.40 - v * known_s - roll + off * noise_m);
+                        t.id = {"law" + std::to_string(i++)};
+                        t.threshold_m = 0.40;
+                        t.pwm_counts = counts;
+                        all.push_back(t);
+                    }
+                const auto law = judge::measuredLaw({b.car, b.catalogue}, *budget, all);
+                VERIFY_OK(law);
+                QVERIFY(law->law == (friction ? kit::RollLaw::Friction : kit::RollLaw::Electrical));
+                QVERIFY(law->isPlain);
+                QCOMPARE(law->speeds, 3);
+                COMPARE_NEAR(friction ? law->friction_s2_m : law->electrical_s,
+                             friction ? 1.0 / 1.8 : 0.12, 1e-3);
+                COMPARE_NEAR(law->roll_m, friction ? 0.24 * 0.24 / 1.8 : 0.24 * 0.12, 1e-4);
+                // A contact and a count that was not timed change nothing.
+                auto bad = run(b, 0.0);
+                bad.contact = true;
+                bad.gap_m.reset();
+                all.push_back(bad);
+                auto untimed = run(b, 0.1);
+                untimed.pwm_counts = 180;
+                all.push_back(untimed);
+                COMPARE_NEAR(judge::measuredLaw({b.car, b.catalogue}, *budget, all)->roll_m,
+                             law->roll_m, 1e-12);
+            }
+    }
+
+    void oneSpeedTellsNoLaw()
+    {
+        Bench b;
+        const auto budget = judge::budgetOf({b.car, b.catalogue}, b.program);
+        VERIFY_OK(budget);
+        const auto one = runs(b, {0.270, 0.275, 0.280});
+        const auto law = judge::measuredLaw({b.car, b.catalogue}, *budget, one);
+        QVERIFY(!law && law.error().kind == Error::Kind::Missing);
+        auto flat = one;
+        auto t = run(b, 0.20);
+        t.battery_V = 6.9;
+        flat.push_back(t);
+        QCOMPARE(judge::measuredLaw({b.car, b.catalogue}, *budget, flat).error().kind,
+                 Error::Kind::Conflict);
+    }
 };
 
 BADGER_TEST(TestMeasuredRoll)

@@ -175,8 +175,8 @@ private slots:
 
     void theTrimmerBelongsHalfWay()
     {
-        auto r = record(What::Trimmer,
-                        {{"light", {}, {1.0, 1.0}, {}}, {"dark", {}, {0.0, 0.0}, {}}});
+        auto r =
+            record(What::Trimmer, {{"light", {}, {1.0, 1.0}, {}}, {"dark", {}, {0.0, 0.0}, {}}});
         QVERIFY(!trimmerSettingOf(r));
         r.stretches.push_back({"turn light", {}, {0.35}, {}});
         r.stretches.push_back({"turn dark", {}, {0.55}, {}});
@@ -235,7 +235,8 @@ private slots:
         r.stretches.push_back({"left low", 800.0, {107.2}, {}});
         QVERIFY(has(said(r), "With a low pack it turns 80 % of that to the left"));
         auto s = record(What::Straightness, {{{}, 2.0, {0.08}, {}}, {"low", 2.0, {-0.04}, {}}});
-        QVERIFY(has(said(s), "bends to the left") && has(said(s), "With a low pack it bends to the right"));
+        QVERIFY(has(said(s), "bends to the left") &&
+                has(said(s), "With a low pack it bends to the right"));
         COMPARE_NEAR(straightnessOf(s, 0.13, "low")->curvature_1_m, -0.02, 1e-9);
     }
 
