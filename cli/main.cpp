@@ -290,6 +290,9 @@ private:
         addForCar(
             "stale", "What was measured and no longer rests on what is there",
             [this] { return cli::stale(m_file, m_car); }, false);
+        addForCar(
+            "measured", "What was measured at the bench, and what it comes to",
+            [this] { return cli::measured(m_file, m_car); }, false);
         addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
         auto *wiring =
             addForCar("wiring", "The wire list, or what moves between two revisions", [this] {

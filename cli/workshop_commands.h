@@ -20,6 +20,8 @@ struct Output {
 Result<Answer> list(const std::string &file);
 /// What no longer rests on what is there, of every car or of one, in the order to do it again.
 Result<Answer> stale(const std::string &file, const std::string &carName);
+/// What was measured on every car or on one, with what it comes to and its arithmetic.
+Result<Answer> measured(const std::string &file, const std::string &carName);
 /// `car` empty: every car.
 Result<Answer> check(const std::string &file, const std::string &car);
 Result<Answer> power(const std::string &file, const std::string &car);

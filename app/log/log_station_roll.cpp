@@ -71,8 +71,7 @@ void LogStation::refreshRoll()
     }
     // The mean of a few runs is no surer than this; within it there is nothing new.
     const double error_m = std::max(0.001, roll->spread_m / std::sqrt(double(r.trials)));
-    if (j->budget->roll.measured &&
-        std::abs(j->budget->setup.rollOut_m - r.distance_m) < error_m &&
+    if (j->budget->roll.measured && std::abs(j->budget->setup.rollOut_m - r.distance_m) < error_m &&
         (!law || !law->isPlain || j->budget->roll.curve.law == law->law))
         return m_roll->setText(how.trimmed());
     QStringList parts;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/machine.h"
+#include "core/machine/quick.h"
 
 #include "core/base/named.h"
 #include "core/rules/evaluate.h"
@@ -334,7 +335,9 @@ Result<Machine> lower(const Program &program, const CarFacts &facts)
 
 Machine lowerAnyway(const Program &program, const CarFacts &facts)
 {
-    return Lowering(program, facts).machine();
+    auto machine = Lowering(program, facts).machine();
+    addQuick(machine);
+    return machine;
 }
 
 const rules::Reading *lengthOf(const Program &program, const rules::Reading &reading)

@@ -314,9 +314,32 @@ void count(const Machine &machine, Mind &mind, const Walk &walk)
     }
 }
 
+namespace
+{
+
+/// The first branch of a walk, where the mode asks one number alone.
+inline int placeOf(const Machine &machine, const Mind &mind, const Quick &quick)
+{
+    const auto &h = mind.held[static_cast<size_t>(quick.sensor)];
+    if (!h.has || std::isnan(h.number)) // no comparison holds of what is no number
+        return quick.unheard;
+    const auto *cut = machine.cuts.data() + quick.cuts.first;
+    while (h.number > cut->to || (h.number == cut->to && !cut->itself))
+        ++cut;
+    return cut->place;
+}
+
+} // namespace
+
 int next(const Machine &machine, const Mind &mind, Walk &walk)
 {
     const auto &mode = machine.modes[static_cast<size_t>(walk.mode)];
+    if (const auto &quick = machine.quick[static_cast<size_t>(walk.mode)];
+        walk.next == 0 && quick.sensor >= 0) {
+        const int place = placeOf(machine, mind, quick);
+        walk.next = place < 0 ? machine.everywhere.count + mode.branches.count : place + 1;
+        return place < 0 ? -1 : branchAt(machine, mode, place);
+    }
     for (;;) {
         const int b = branchAt(machine, mode, walk.next);
         if (b < 0)

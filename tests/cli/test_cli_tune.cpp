@@ -240,6 +240,28 @@ private slots:
                 lines(csv).last().split(',')[1].toInt() > 4500,
             10000);
     }
+
+    /// Every record of the demo with what it comes to, and the sum behind it.
+    void whatWasMeasuredIsSaidWithItsSum()
+    {
+        const auto r = cli({"measured", badger::test::demoFile, "--json"});
+        QCOMPARE(r.status, 0);
+        const auto all = r.json()["measurements"].toArray();
+        QVERIFY(all.size() >= 8);
+        for (const auto &m : all) {
+            const auto o = m.toObject();
+            QVERIFY(!o["says"].toString().isEmpty() && o["stale"].toArray().isEmpty());
+            QVERIFY(o["usable"].toBool() || !o["to_do"].toString().isEmpty());
+            const auto what = o["what"].toString();
+            if (what == "ruler" || what == "surfaces" || what == "straightness")
+                QVERIFY(!o["steps"].toArray().isEmpty() && !o["result"].toString().isEmpty());
+        }
+        const auto words = cli({"measured", badger::test::demoFile, "--car", "Redshank"});
+        QVERIFY(words.out.contains("ranger: ranger against ruler: not measured yet"));
+        const auto why = cli({"measured", badger::test::demoFile, "--car", "Avocet", "--why"});
+        QVERIFY(why.out.contains("slope"));
+        QCOMPARE(cli({"measured", badger::test::demoFile, "--car", "Nobody"}).status, 2);
+    }
 };
 
 BADGER_TEST(TestCliTune)

@@ -3,6 +3,8 @@
 #include "core/machine/made.h"
 #include "support/fixture.h"
 
+#include <cmath>
+#include <random>
 #include <set>
 
 using namespace badger;
@@ -320,6 +322,69 @@ private slots:
             machine::Walk walk{0, 0, 0};
             QCOMPARE(machine::next(m, mind, walk), -1);
         }
+    }
+
+    /// The short list says what asking each rule says: at every constant, between them, beyond
+    /// them, with no number and with what is none; of all templates, and of rules drawn at random.
+    void theShortListSaysWhatTheRulesSay()
+    {
+        std::mt19937 random(5);
+        std::vector<machine::Machine> all;
+        for (const auto &t : io::templates())
+            all.push_back(machine::lowerAnyway(made(t.name)));
+        using rules::Compare;
+        for (int i = 0; i < 300; ++i) {
+            auto p = made("halt");
+            auto &state = p.states.front();
+            state.rules.clear();
+            const int count = 1 + static_cast<int>(random() % 5);
+            for (int k = 0; k < count; ++k) {
+                rules::Rule rule{"r" + std::to_string(k), {}, p.states.back().name};
+                rule.any = random() % 2 == 0;
+                rule.endsPass = random() % 3 != 0;
+                for (size_t c = random() % 3; c < 3; ++c) {
+                    const auto name = "v" + std::to_string(random() % 6);
+                    rule.when.push_back(
+                        {p.readings.front().name, static_cast<Compare>(random() % 4), name});
+                }
+                state.rules.push_back(rule);
+            }
+            for (int v = 0; v < 6; ++v)
+                p.values.push_back({"v" + std::to_string(v), "", rules::ValueKind::Distance,
+                                    0.01 * static_cast<double>(random() % 8)});
+            all.push_back(machine::lowerAnyway(p));
+        }
+        int quick = 0;
+        for (const auto &m : all) {
+            auto slow = m;
+            for (auto &q : slow.quick) {
+                quick += q.sensor >= 0 ? 1 : 0;
+                q.sensor = -1;
+            }
+            for (size_t mode = 0; mode < m.modes.size(); ++mode) {
+                if (m.quick[mode].sensor < 0)
+                    continue;
+                std::vector<double> numbers = {std::nan(""), -3.0, 0.0, 1e9};
+                for (const auto &a : m.asks)
+                    for (const double off : {-0.5, -1e-9, 0.0, 1e-9, 0.5})
+                        numbers.push_back(a.constant + off);
+                for (const bool has : {true, false})
+                    for (const double number : numbers) {
+                        auto mind = machine::freshMind(m);
+                        auto &h = mind.held[static_cast<size_t>(m.quick[mode].sensor)];
+                        h.has = has;
+                        h.number = number;
+                        machine::Walk one{static_cast<int>(mode), 0, 0};
+                        auto other = one;
+                        for (int b = 0; b >= 0;) {
+                            b = machine::next(m, mind, one);
+                            QCOMPARE(b, machine::next(slow, mind, other));
+                            QCOMPARE(one.next, other.next);
+                        }
+                    }
+            }
+        }
+        QVERIFY(quick > 300);
     }
 };
 
