@@ -121,19 +121,19 @@ struct Mode {
     Range branches;
 };
 
-/// Up to here, of a mode that asks one reading alone, a rule is met: see Quick.
+/// Of a mode that asks one reading alone: which rule is met up to a number. See Quick.
 struct Cut {
-    double to = 0.0; ///< infinite: every number beyond the cut before
-    bool itself = false;
-    int place = -1; ///< of the first branch met, in the order of the walk; -1: none is
+    double last = 0.0; ///< the greatest number; infinite: every one beyond the cut before
+    int branch = -1;   ///< that is met first; -1: none is
+    int next = 0;      ///< where the walk goes on after it
 };
 
 /// A mode whose rules all compare numbers of one reading with constants: which one is met first is
 /// read off a short list instead of asking each rule. It says the same as the rules do.
 struct Quick {
-    int sensor = -1;  ///< -1: the mode asks more than that
-    Range cuts;       ///< of Machine::cuts, rising; the last is infinite
-    int unheard = -1; ///< the place that is met with no number
+    int sensor = -1; ///< -1: the mode asks more than that
+    Range cuts;      ///< of Machine::cuts, rising; the last is infinite
+    int unheard = 0; ///< of Machine::cuts: what is met with no number
 };
 
 struct Machine {

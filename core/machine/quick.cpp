@@ -38,8 +38,8 @@ int onlySensor(const Machine &machine, const std::vector<const Branch *> &walk)
     return sensor;
 }
 
-/// The place of the first branch that is met by a number, or by none.
-int firstMet(const Machine &machine, const std::vector<const Branch *> &walk,
+/// The first branch that is met by a number, or by none.
+Cut firstMet(const Machine &machine, const std::vector<const Branch *> &walk,
              std::optional<double> number)
 {
     for (size_t place = 0; place < walk.size(); ++place) {
@@ -50,9 +50,10 @@ int firstMet(const Machine &machine, const std::vector<const Branch *> &walk,
             met = number && rules::holds(*number, a.compare, a.constant);
         }
         if (met)
-            return static_cast<int>(place);
+            return {0.0, static_cast<int>(&b - machine.branches.data()),
+                    static_cast<int>(place) + 1};
     }
-    return -1;
+    return {0.0, -1, static_cast<int>(walk.size())};
 }
 
 } // namespace
@@ -78,12 +79,14 @@ void addQuick(Machine &machine)
             continue;
         auto &quick = machine.quick[m];
         quick.sensor = sensor;
+        quick.unheard = static_cast<int>(machine.cuts.size());
+        machine.cuts.push_back(firstMet(machine, walk, std::nullopt));
         quick.cuts.first = static_cast<int>(machine.cuts.size());
-        quick.unheard = firstMet(machine, walk, std::nullopt);
         // Below each constant, at it, and beyond the last: what is alike is one stretch.
-        const auto add = [&](Cut cut) {
+        const auto add = [&](double last, Cut cut) {
+            cut.last = last;
             const bool goesOn = machine.cuts.size() > static_cast<size_t>(quick.cuts.first) &&
-                                machine.cuts.back().place == cut.place;
+                                machine.cuts.back().branch == cut.branch;
             if (goesOn)
                 machine.cuts.back() = cut;
             else
@@ -91,11 +94,11 @@ void addQuick(Machine &machine)
         };
         double below = constants.front() - 1.0;
         for (const double c : constants) {
-            add({c, false, firstMet(machine, walk, below + (c - below) / 2.0)});
-            add({c, true, firstMet(machine, walk, c)});
+            add(std::nextafter(c, -beyond), firstMet(machine, walk, below + (c - below) / 2.0));
+            add(c, firstMet(machine, walk, c));
             below = c;
         }
-        add({beyond, true, firstMet(machine, walk, below + 1.0)});
+        add(beyond, firstMet(machine, walk, below + 1.0));
         quick.cuts.count = static_cast<int>(machine.cuts.size()) - quick.cuts.first;
     }
 }

@@ -94,16 +94,12 @@ Mind freshMind(const Machine &machine)
     return mind;
 }
 
-void hear(const Machine &machine, Mind &mind, int sensor, std::optional<double> number)
+namespace
 {
-    const auto &s = machine.sensors[static_cast<size_t>(sensor)];
-    auto &h = mind.held[static_cast<size_t>(sensor)];
-    if (s.source == Source::Ranger && s.medianOf == 1 && number) {
-        h.number = h.last = *number;
-        h.has = h.hasLast = h.heard = true;
-        h.lost = 0;
-        return;
-    }
+
+/// Everything but a single ranger's number. Kept out of hear(), which is short.
+[[gnu::noinline]] void hearOther(const Sensor &s, Held &h, std::optional<double> number)
+{
     if (!isEcho(s) && s.source != Source::Analogue) {
         h.has = true;
         h.heard = number.has_value() && (s.source != Source::Key || *number != 0.0);
@@ -121,6 +117,19 @@ void hear(const Machine &machine, Mind &mind, int sensor, std::optional<double> 
     } else {
         h.has = substitute(s, h);
     }
+}
+
+} // namespace
+
+void hear(const Machine &machine, Mind &mind, int sensor, std::optional<double> number)
+{
+    const auto &s = machine.sensors[static_cast<size_t>(sensor)];
+    auto &h = mind.held[static_cast<size_t>(sensor)];
+    if (s.source != Source::Ranger || s.medianOf != 1 || !number)
+        return hearOther(s, h, number);
+    h.number = h.last = *number;
+    h.has = h.hasLast = h.heard = true;
+    h.lost = 0;
 }
 
 void hearScan(const Machine &machine, Mind &mind, int sensor, const ScanLook *looks, int count)
@@ -317,29 +326,27 @@ void count(const Machine &machine, Mind &mind, const Walk &walk)
 namespace
 {
 
-/// The first branch of a walk, where the mode asks one number alone.
-inline int placeOf(const Machine &machine, const Mind &mind, const Quick &quick)
+/// What a walk meets first, where the mode asks one number alone.
+inline const Cut &cutOf(const Machine &machine, const Mind &mind, const Quick &quick)
 {
     const auto &h = mind.held[static_cast<size_t>(quick.sensor)];
     if (!h.has || std::isnan(h.number)) // no comparison holds of what is no number
-        return quick.unheard;
+        return machine.cuts[static_cast<size_t>(quick.unheard)];
     const auto *cut = machine.cuts.data() + quick.cuts.first;
-    while (h.number > cut->to || (h.number == cut->to && !cut->itself))
+    while (h.number > cut->last)
         ++cut;
-    return cut->place;
+    return *cut;
 }
 
 } // namespace
 
-int next(const Machine &machine, const Mind &mind, Walk &walk)
+namespace
+{
+
+/// Rule by rule. Kept out of next(), which is short and mostly all there is.
+[[gnu::noinline]] int walkOn(const Machine &machine, const Mind &mind, Walk &walk)
 {
     const auto &mode = machine.modes[static_cast<size_t>(walk.mode)];
-    if (const auto &quick = machine.quick[static_cast<size_t>(walk.mode)];
-        walk.next == 0 && quick.sensor >= 0) {
-        const int place = placeOf(machine, mind, quick);
-        walk.next = place < 0 ? machine.everywhere.count + mode.branches.count : place + 1;
-        return place < 0 ? -1 : branchAt(machine, mode, place);
-    }
     for (;;) {
         const int b = branchAt(machine, mode, walk.next);
         if (b < 0)
@@ -348,6 +355,18 @@ int next(const Machine &machine, const Mind &mind, Walk &walk)
         if (met(machine, mind, machine.branches[static_cast<size_t>(b)], walk.now_us))
             return b;
     }
+}
+
+} // namespace
+
+int next(const Machine &machine, const Mind &mind, Walk &walk)
+{
+    const auto &quick = machine.quick[static_cast<size_t>(walk.mode)];
+    if (walk.next != 0 || quick.sensor < 0)
+        return walkOn(machine, mind, walk);
+    const auto &cut = cutOf(machine, mind, quick);
+    walk.next = cut.next;
+    return cut.branch;
 }
 
 Orders orders(const Machine &machine, const Mind &mind, const Mode &mode)
