@@ -94,6 +94,8 @@ void TuneStation::makeActions()
     add(tr("Record, or stop recording (space)"), QKeySequence(), &TuneStation::record);
     add(tr("Keep what was recorded"), Qt::CTRL | Qt::Key_K, &TuneStation::keep);
     add(tr("Use it in the car"), Qt::Key_F7, &TuneStation::use);
+    add(tr("Put the line back where the readings have it"), QKeySequence(),
+        &TuneStation::useComputedLine);
     add(tr("Readings from a file ..."), QKeySequence(), &TuneStation::fromFile);
     add(tr("Begin this measurement anew"), QKeySequence(), &TuneStation::startAnew);
 }

@@ -6,6 +6,7 @@
 #include "app/tune/bench_picture.h"
 #include "app/tune/live_bar.h"
 #include "app/widgets/quantity_field.h"
+#include "core/judge/take_over.h"
 #include "core/tune/csv.h"
 
 class QHBoxLayout;
@@ -60,10 +61,11 @@ private:
     void useRuler(const tune::Record &record);
     void useSpeeds(const tune::Record &record);
     void useHorn(const judge::BenchItem &item);
-    void useAir(const judge::BenchItem &item);
+    judge::TakenOver takenOver() const;
+    void useInProgram();
+    void useComputedLine();
     /// What the car says its horn lacks, in degrees; none where it says nothing.
     std::optional<double> lacksNow(const judge::BenchItem &item) const;
-    bool programAirDiffers(const judge::BenchItem &item) const;
     /// What a record means on this car and for its program.
     void means(BenchPicture::Content &content, const judge::BenchItem &item) const;
     void startAnew();

@@ -226,22 +226,14 @@ void TuneStation::use()
     if (i == nullptr || !i->record || !m_use->isVisibleTo(this))
         return;
     switch (i->what) {
-    case What::Surfaces:
-    case What::Lamp:
-        session().edit(tr("Use the computed line"), [&, id = i->record->id](workshop::Workshop &w) {
-            recordIn(w, id)->chosen.reset();
-        });
-        return;
     case What::Speed:
         return useSpeeds(*i->record);
     case What::Horn:
         return useHorn(*i);
-    case What::Air:
-        return useAir(*i);
     case What::Ruler:
         return useRuler(*i->record);
     default:
-        return;
+        return useInProgram();
     }
 }
 
@@ -284,31 +276,36 @@ void TuneStation::useHorn(const judge::BenchItem &i)
                             false);
 }
 
-bool TuneStation::programAirDiffers(const judge::BenchItem &i) const
+judge::TakenOver TuneStation::takenOver() const
 {
+    const auto *i = item();
     const auto *program = session().program();
-    return program != nullptr &&
-           std::any_of(
-               program->readings.begin(), program->readings.end(), [&](const rules::Reading &r) {
-                   return r.instance == i.instance &&
-                          (r.source == rules::Source::Ranger || r.source == rules::Source::Scan) &&
-                          r.air_degC != i.record->chosen;
-               });
+    if (i == nullptr || !i->record || program == nullptr)
+        return {};
+    return judge::takenOver(*i->record, *program);
 }
 
-void TuneStation::useAir(const judge::BenchItem &i)
+void TuneStation::useInProgram()
 {
-    const double degC = *i.record->chosen;
-    if (session().editProgram(
-            tr("Use the air that was measured"), [&, id = i.instance](rules::Program &program) {
-                for (auto &r : program.readings)
-                    if (r.instance == id &&
-                        (r.source == rules::Source::Ranger || r.source == rules::Source::Scan))
-                        r.air_degC = degC;
-            }))
-        emit session().said(tr("The program now reckons with air of %1.")
-                                .arg(str(units::quantity(degC, units::Unit::Celsius, 1))),
+    auto taken = takenOver();
+    if (taken.changes.empty())
+        return useComputedLine();
+    if (session().editProgram(tr("Use what was measured"),
+                              [&](rules::Program &program) { program = std::move(taken.program); }))
+        emit session().said(tr("In the program now: %1.").arg(str(joined(taken.changes, "; "))),
                             false);
+}
+
+/// The line goes back to where the readings put it.
+void TuneStation::useComputedLine()
+{
+    const auto *i = item();
+    if (i == nullptr || !i->record || !i->record->chosen ||
+        (i->what != What::Surfaces && i->what != What::Lamp))
+        return;
+    session().edit(tr("Use the computed line"), [&, id = i->record->id](workshop::Workshop &w) {
+        recordIn(w, id)->chosen.reset();
+    });
 }
 
 } // namespace badger::app

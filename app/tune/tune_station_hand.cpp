@@ -151,12 +151,12 @@ void TuneStation::refreshHand()
             use = tr("&Use in the stopping budget (F7)");
         else if (i->what == What::Speed)
             use = tr("&Use in the stopping budget (F7)");
-        else if ((i->what == What::Surfaces || i->what == What::Lamp) && i->record->chosen)
-            use = tr("&Use the computed line (F7)");
         else if (i->what == What::Horn && lacksNow(*i) != *i->record->chosen)
             use = tr("&Use in the car's horn (F7)");
-        else if (i->what == What::Air && programAirDiffers(*i))
+        else if (!takenOver().changes.empty())
             use = tr("&Use in the program (F7)");
+        else if ((i->what == What::Surfaces || i->what == What::Lamp) && i->record->chosen)
+            use = tr("&Use the computed line (F7)");
     }
     m_use->setVisible(!use.isEmpty() && !waits);
     m_use->setText(use);

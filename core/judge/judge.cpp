@@ -164,6 +164,22 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
         j.runs = judgedTrials(car, program, *on.floor);
 }
 
+/// The pack's volts before the newest run, where a record was taken while driving with a known
+/// pack.
+std::optional<double> chargeOf(const Grounds &on)
+{
+    const bool asked = std::any_of(on.records.begin(), on.records.end(), [](const tune::Record &r) {
+        return r.basis.battery_V && tune::isOfDrive(r.what);
+    });
+    if (!asked)
+        return std::nullopt;
+    const logbook::MeasuredTrial *last = nullptr;
+    for (const auto &t : on.trials)
+        if (last == nullptr || t.date >= last->date)
+            last = &t;
+    return last ? std::optional(last->battery_V) : std::nullopt;
+}
+
 void judgeLog(Judgement &j, const Grounds &on)
 {
     j.measured.clear();
@@ -193,7 +209,8 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
     asked.program = !build || !program || !same(was->floor, now.floor) ||
                     !same(was->missionFloor, now.missionFloor) ||
                     !alike(was->car, now.car, kit::sameDrive);
-    asked.tune = !build || !(was->records == now.records) || was->floorName != now.floorName;
+    asked.tune = !build || !(was->records == now.records) || was->floorName != now.floorName ||
+                 chargeOf(*was) != chargeOf(now);
     asked.program |= asked.tune && now.program; // what was measured is what it is checked against
     asked.log = asked.program || !(was->trials == now.trials);
     const bool carOrProgram = !was || was->car != now.car || !program;
@@ -207,7 +224,7 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
     if (asked.wire)
         judgeWires(j, car);
     if (asked.tune)
-        j.tune = judgeTune(car, now.records, now.floorName, j.tune);
+        j.tune = judgeTune(car, now.records, now.floorName, chargeOf(now), j.tune);
     if (asked.program)
         judgeProgram(j, now, car, runs);
     if (asked.log)

@@ -208,10 +208,24 @@ constexpr Check<TuneLook> tuneChecks[] = {
      "two digital modules of one car give opposite levels over the same surface", anyTrimmer},
 };
 
+/// Speed, turns and straightness drift with the charge. Empty: it is the same, or nobody knows.
+Say otherCharge(const tune::Record &record, std::optional<double> now_V)
+{
+    constexpr double sameCharge_V = 0.3; // as the log takes it
+    const auto then_V = record.basis.battery_V;
+    if (!tune::isOfDrive(record.what) || !then_V || !now_V ||
+        std::abs(*then_V - *now_V) <= sameCharge_V)
+        return {};
+    return say("with the pack at {}, {} before the last run",
+               units::quantity(*then_V, units::Unit::Volt, 2),
+               units::quantity(*now_V, units::Unit::Volt, 2));
+}
+
 } // namespace
 
 TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &records,
-                        const std::string &floorName, const TuneJudgement &before)
+                        const std::string &floorName, std::optional<double> charge_V,
+                        const TuneJudgement &before)
 {
     TuneJudgement j{itemsOf(car), {}};
     for (size_t i = 0; i < records.size(); ++i) {
@@ -235,6 +249,8 @@ TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &re
                          [&](const BenchItem &b) { return b.record == item.record; });
         item.verdict = known != before.items.end() ? known->verdict : tune::verdictOf(*item.record);
         item.stale = tune::changedSince(*item.record, car, floorName);
+        if (auto charge = otherCharge(*item.record, charge_V); !charge.empty())
+            item.stale.push_back(std::move(charge));
     }
     run(std::span<const Check<TuneLook>>(tuneChecks), {car, j.items}, j.findings);
     for (const auto &item : j.items)

@@ -42,9 +42,11 @@ std::string targetOf(const BenchItem &item);
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> tuneLines();
 
-/// `before` is the judgement that is brought up to date: a verdict whose record is the same piece
-/// is taken from it.
+/// What was measured while driving is stale, too, where the pack had another charge (by more than
+/// 0.3 V) than before the car's last run, `charge_V`. `before` is the judgement that is brought up
+/// to date: a verdict whose record is the same piece is taken from it.
 TuneJudgement judgeTune(const kit::Assembly &car, const Pieces<tune::Record> &records,
-                        const std::string &floorName, const TuneJudgement &before = {});
+                        const std::string &floorName, std::optional<double> charge_V = {},
+                        const TuneJudgement &before = {});
 
 } // namespace badger::judge

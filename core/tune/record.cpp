@@ -27,11 +27,6 @@ bool isOfLine(What what)
            what == What::Lamp || what == What::Line;
 }
 
-bool isOfDrive(What what)
-{
-    return what == What::Turn || what == What::Straightness || what == What::Speed;
-}
-
 std::string kindsOf(const kit::Assembly &car, std::initializer_list<parts::Kind> kinds, bool cells)
 {
     std::vector<std::string> found;
@@ -135,6 +130,11 @@ Say shortWords(What what)
     default:
         return words(what);
     }
+}
+
+bool isOfDrive(What what)
+{
+    return what == What::Turn || what == What::Straightness || what == What::Speed;
 }
 
 bool isOfAPart(What what)

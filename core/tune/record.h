@@ -48,6 +48,8 @@ Say words(What what);
 Say shortWords(What what);
 /// Is it of one part, or of the whole car?
 bool isOfAPart(What what);
+/// Is it taken while the car drives? It rests on the pack, the wheels and the floor.
+bool isOfDrive(What what);
 
 /// Readings that belong together: "light", or at 20 cm.
 struct Stretch {

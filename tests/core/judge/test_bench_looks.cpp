@@ -2,6 +2,7 @@
 // What a bench measurement means for the car and its program.
 #include "core/judge/bench_looks.h"
 #include "core/judge/program_around.h"
+#include "core/judge/take_over.h"
 #include "core/judge/tune_sums.h"
 #include "core/sense/ultrasonic.h"
 #include "support/fixture.h"
@@ -271,6 +272,91 @@ private slots:
             for (const auto &s : record->stretches)
                 QVERIFY(!english(judge::wordsOf(record->what, s)).empty());
         }
+    }
+
+    /// What was measured goes into the program, and then there is nothing left to take over.
+    void whatWasMeasuredIsTakenOver()
+    {
+        Desk d;
+        auto &glide = d.programOf("Godwit");
+        auto &clouds = d.add("Godwit", What::Surfaces, "eye");
+        clouds.stretches = {{"light", {}, {810, 812, 808, 811, 809}, {}},
+                            {"dark", {}, {230, 232, 228, 231, 229}, {}}};
+        auto taken = judge::takenOver(clouds, glide);
+        QCOMPARE(taken.changes.size(), size_t(2));
+        QCOMPARE(*taken.program.value("light")->si, 810.0);
+        QCOMPARE(*taken.program.value("dark")->si, 230.0);
+        QVERIFY(judge::takenOver(clouds, taken.program).changes.empty());
+        // A module that reads dark high puts the ends of the proportion the other way round.
+        std::swap(clouds.stretches[0].readings, clouds.stretches[1].readings);
+        taken = judge::takenOver(clouds, glide);
+        const auto &p = *taken.program.states.front().motion.proportion;
+        QVERIFY(*taken.program.value(p.low)->si < *taken.program.value(p.high)->si);
+        // Clouds that overlap say nothing.
+        clouds.stretches[0].readings.push_back(812);
+        QVERIFY(judge::takenOver(clouds, glide).changes.empty());
+
+        auto &straddle = d.programOf("Dunlin");
+        auto &module = d.add("Dunlin", What::Trimmer, "right-eye");
+        module.stretches = {{"light", {}, {0, 0}, {}}, {"dark", {}, {1, 1}, {}}};
+        taken = judge::takenOver(module, straddle);
+        QCOMPARE(*taken.program.reading("right")->lightLevel, 0);
+        QCOMPARE(*taken.program.reading("left")->lightLevel, 1);
+        module.stretches[1].readings = {1, 0};
+        QVERIFY(judge::takenOver(module, straddle).changes.empty());
+
+        // 190 degrees a second to either side: 5.26 ms a degree.
+        auto &fan = d.programOf("Redshank");
+        auto &turn = d.add("Redshank", What::Turn, "");
+        for (const char *side : {"left", "right"})
+            for (const auto &[ms, degrees] : {std::pair(400.0, 58.0), std::pair(800.0, 134.0)})
+                turn.stretches.push_back({side, ms, {degrees}, {}});
+        taken = judge::takenOver(turn, fan);
+        QCOMPARE(taken.changes.size(), size_t(1));
+        COMPARE_NEAR(*taken.program.value("per-degree")->si, 1.0 / 190.0, 1e-5);
+        QVERIFY(judge::takenOver(turn, taken.program).changes.empty());
+        QVERIFY(judge::takenOver(turn, glide).changes.empty()); // it does not turn by angles
+    }
+
+    /// The one count that a raw reading is compared with becomes the line; of two it is not said.
+    void theLineIsTakenOverWhereItIsOne()
+    {
+        Desk d;
+        auto p = d.programOf("Godwit");
+        p.states.front().motion.proportion.reset();
+        p.values.push_back({"line", "", rules::ValueKind::Count, 500.0});
+        p.everywhere.push_back({"dark", {{"eye", rules::Compare::Less, "line"}}, "glides"});
+        auto &clouds = d.add("Godwit", What::Surfaces, "eye");
+        clouds.stretches = {{"light", {}, {810, 812, 808, 811, 809}, {}},
+                            {"dark", {}, {230, 232, 228, 231, 229}, {}}};
+        QCOMPARE(*judge::takenOver(clouds, p).program.value("line")->si, 520.0);
+        clouds.chosen = 610.0;
+        QCOMPARE(*judge::takenOver(clouds, p).program.value("line")->si, 610.0);
+        p.values.push_back({"upper", "", rules::ValueKind::Count, 700.0});
+        p.everywhere.push_back({"light", {{"eye", rules::Compare::Greater, "upper"}}, "glides"});
+        QVERIFY(judge::takenOver(clouds, p).changes.empty());
+    }
+
+    /// Speed and turns drift with the charge: the last run says which it is now.
+    void anotherChargeMakesADriveStale()
+    {
+        Desk d;
+        auto &speed = d.add("Avocet", What::Speed, "");
+        speed.stretches = {{"140", 1.5, {6.2, 6.25, 6.3}, {}}};
+        speed.basis.battery_V = 7.6;
+        const auto isStale = [&] {
+            for (const auto &i : d.judged("Avocet").tune.items)
+                if (i.what == What::Speed)
+                    return !i.stale.empty();
+            return true;
+        };
+        QVERIFY(!isStale()); // its runs had 7.6 V, too
+        for (size_t i = 0; i < d.w.trials.size(); ++i)
+            if (d.w.trials[i].car == std::as_const(d.w).car("Avocet")->id)
+                d.w.trials[i].battery_V = 7.2;
+        QVERIFY(isStale());
+        d.w.trials.clear();
+        QVERIFY(!isStale());
     }
 };
 

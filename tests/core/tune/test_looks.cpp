@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <numbers>
+#include <random>
 
 using namespace badger;
 using namespace badger::tune;
@@ -299,6 +300,35 @@ private slots:
             for (size_t i = 0; i < got->size(); ++i)
                 COMPARE_NEAR((*got)[i], c.wanted[i], 1e-9);
         }
+    }
+
+    /// Whatever is typed, it is read as numbers that the entry can be, or refused with a mend.
+    void rubbishIsRefusedInWords()
+    {
+        std::mt19937 random(11);
+        const std::vector<std::string> bits = {"1",          "2.5", "-",    "\u2212", ",",    ".",
+                                               "e9",         " ",   ";",    "cm",     "mm",   "%",
+                                               "none",       "us",  "kohm", "deg",    "\n",   "\t",
+                                               "9999999999", "nan", "inf",  "C",      "\xff", "+"};
+        int read = 0;
+        for (int i = 0; i < 30000; ++i) {
+            std::string text;
+            for (size_t k = random() % 8; k > 0; --k)
+                text += bits[random() % bits.size()];
+            const auto what = static_cast<What>(random() % whatCount);
+            const auto entry = static_cast<Entry>(random() % 9);
+            const auto got = typedReadings(text, what, entry);
+            if (!got) {
+                QVERIFY2(!english(got.error().what).empty() && !english(got.error().mend).empty(),
+                         text.c_str());
+                continue;
+            }
+            ++read;
+            QVERIFY(!got->empty());
+            for (const double v : *got)
+                QVERIFY2(std::isfinite(v) && std::abs(v) <= 1e7, text.c_str());
+        }
+        QVERIFY(read > 200);
     }
 
     /// Every step has its words, and what is typed there can be typed as its hint says.
