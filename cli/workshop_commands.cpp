@@ -5,6 +5,7 @@
 #include "cli/workshop_pick.h"
 #include "core/boardcode/board_code.h"
 #include "core/boardcode/part_tests.h"
+#include "core/edit/swaps.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
@@ -148,7 +149,8 @@ Result<Answer> check(const std::string &file, const std::string &carName)
         const auto advice = std::stable_partition(kit.begin(), kit.end(), [](const Finding &f) {
             return f.severity != Severity::Advice;
         });
-        auto mended = repair::withFixes({*car, o->catalogue}, {kit.begin(), advice});
+        auto mended = edit::withSwaps(
+            {*car, o->catalogue}, repair::withFixes({*car, o->catalogue}, {kit.begin(), advice}));
         std::move(mended.begin(), mended.end(), kit.begin());
         addWays(judgement.rule.findings, o->workshop, {*car, o->catalogue});
         const auto all = judgement.all();

@@ -296,8 +296,11 @@ HandPanel::Content HandPanel::content(const judge::Judgement &j) const
     c.findings = j.of(station).findings;
     if (station == Station::Wire || station == Station::Kit)
         for (auto &f : c.findings)
-            if (const auto *mended = m_session.withFix(f))
+            if (const auto *mended = m_session.withFix(f)) {
+                if (!mended->fix && c.next.title == f.mend)
+                    c.next.title = mended->mend;
                 f = *mended;
+            }
     std::stable_sort(c.findings.begin(), c.findings.end(), [](const Finding &a, const Finding &b) {
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What mends the wires: looked for by a worker, seen before it is taken.
 #include "app/shell/session.h"
+#include "core/edit/swaps.h"
 #include "core/repair/repair.h"
 
 namespace badger::app
@@ -27,6 +28,8 @@ void Session::wantFixes()
             return;
         auto mended =
             repair::withFixes({*on.car, catalogue}, findings, [stop] { return bool(*stop); });
+        mended = edit::withSwaps({*on.car, catalogue}, std::move(mended),
+                                 [stop] { return bool(*stop); });
         QMetaObject::invokeMethod(
             this,
             [this, id, stop, mended = std::move(mended)]() mutable {
@@ -45,7 +48,7 @@ const Finding *Session::withFix(const Finding &finding) const
     if (it == m_judged.end())
         return nullptr;
     for (const auto &f : it->second.mended)
-        if (f.fix && f.code == finding.code && f.where == finding.where)
+        if ((f.fix || f.mend != finding.mend) && f.code == finding.code && f.where == finding.where)
             return &f;
     return nullptr;
 }

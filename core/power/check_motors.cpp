@@ -39,11 +39,13 @@ std::vector<Finding> onRegulator(const Look &look, const char *code)
             continue;
         if (!found.empty() && found.back().target == "node:" + input.id)
             continue;
-        found.push_back({code, Severity::Error, input.id,
-                         say("The motors run on {}, a regulated output.",
-                             nodes[static_cast<size_t>(input.parent)].id),
-                         say("Their starts pull the logic down, and the regulator burns."),
-                         say("Feed the driver's motor supply from the pack."), "node:" + input.id});
+        found.push_back(
+            {code, Severity::Error, input.id,
+             say("The motors run on {}, a regulated output.",
+                 nodes[static_cast<size_t>(input.parent)].id),
+             say("Their starts pull the logic down, and the regulator burns."),
+             say("Look at what feeds the driver's motor supply: it is meant to be the pack."),
+             "node:" + input.id});
     }
     return found;
 }
@@ -70,68 +72,10 @@ std::vector<Finding> underDrop(const Look &look, const char *code)
                                    .feed_V),
                  error ? "" : say(" near empty")),
              say("The wheels do not turn, and the driver turns it all into heat."),
-             say("Take more cells, or a MOSFET bridge, which drops a few tenths of a volt."),
+             say("Look at the driver's drop, and at how many cells feed it."),
              "node:" + n.instance});
     }
     return found;
-}
-
-/// What `motors` in parallel would draw on a channel of another driver: held, the volts that are
-/// left over their resistance, without sag, so rather more than less; running, what they draw now.
-double channelWith_A(const parts::Part &driver, const parts::Part &motor, double feed_V,
-                     double motors, bool held)
-{
-    const auto *stall = motor.figure("stall_A");
-    const auto *rated = motor.figure("rated_V");
-    const auto *running = motor.figure("running_A");
-    if (!held || !stall || !rated || stall->typical <= 0.0)
-        return motors * (running ? running->typical : 0.0);
-    const auto of = [&](const char *key) {
-        const auto *f = driver.figure(key);
-        return f ? f->typical : 0.0;
-    };
-    const double ohm = rated->typical / stall->typical / motors + of("on_ohm") + of("drop_ohm");
-    return std::max(0.0, feed_V - of("drop_V")) / ohm;
-}
-
-/// "one motor a channel, 0.87 A", "another driver: dual bridge module, 1.3 A of 3 A" and the like:
-/// what is named was reckoned with what it names.
-Say waysOut(const Look &look, const Node &channel, size_t motors, bool held, const char *limitKey)
-{
-    const auto &tree = look.report.tree;
-    const int index = tree.indexOf(channel.id);
-    const auto &motor = look.part(tree.nodes[static_cast<size_t>(tree.childrenOf(index).front())]);
-    const double feed_V =
-        tree.at(channel.parent, {Charge::Nominal, Load::Idle, Case::Typical}).volts_V;
-    const auto count = static_cast<double>(motors);
-    const auto &driver = look.part(channel);
-    const double limit_A = driver.figure(limitKey)->typical;
-    std::vector<Say> ways;
-    if (const double one_A = channelWith_A(driver, motor, feed_V, 1.0, held);
-        motors > 1 && one_A <= limit_A)
-        ways.push_back(say("one motor a channel, {}", amps(one_A)));
-    std::vector<Say> drivers;
-    std::vector<Say> others;
-    for (const auto &p : look.car.catalogue().parts()) {
-        if (look.car.catalogue().find(p.id) != &p)
-            continue; // another takes its place
-        const auto *peak = p.figure(limitKey);
-        if (p.kind == Kind::Driver && peak)
-            if (const double draws_A = channelWith_A(p, motor, feed_V, count, held);
-                draws_A <= peak->typical)
-                drivers.push_back(say("{}, {} of {}", p.name, amps(draws_A), amps(peak->typical)));
-        if (p.kind == Kind::Motor && p.figure("stall_A"))
-            if (const double draws_A = channelWith_A(driver, p, feed_V, count, held);
-                draws_A > 0.0 && draws_A <= limit_A)
-                others.push_back(say("{}, {}", p.name, amps(draws_A)));
-    }
-    if (!drivers.empty())
-        ways.push_back(say("another driver: {}", joined(drivers, "; ")));
-    if (!others.empty())
-        ways.push_back(say("another motor: {}", joined(others, "; ")));
-    if (ways.empty())
-        return say("No part of the catalogue fits: take weaker motors or a stronger driver.");
-    return say("Ways out: {}.", joined(ways, " · "));
 }
 
 /// Channels that draw alike are said together: both sides of a car usually do.
@@ -196,7 +140,11 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                      : say("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
                            d.motors, amps(each_A), stall ? say("stall at") : "draw",
                            amps(d.typical_A), amps(d.limit->typical), figureWord),
-                 leadsTo, waysOut(look, n, d.motors, stall, key), "kit:" + n.instance});
+                 leadsTo,
+                 d.motors == 1
+                     ? say("Look at the motor's stall current and at the driver's sheet.")
+                     : say("Look how many motors share a channel, and at the driver's sheet."),
+                 "kit:" + n.instance});
         else if (d.worst_A > d.limit->low)
             found.push_back(
                 {code, Severity::Advice, where,
@@ -242,8 +190,8 @@ std::vector<Finding> hotBridge(const Look &look, const char *code)
              say("The {} turns {} into heat while the car runs; it sheds {}.", part->name,
                  quantity(heat_W, Unit::Watt, 2), quantity(limit->typical, Unit::Watt, 1)),
              say("It burns fingers, and may cut out and start again by itself."),
-             say("Take a bridge that drops less, fewer motors, or a heat sink; join every ground "
-                 "pin, they carry the heat away."),
+             say("Look at its drop and its heat sink, and whether every ground pin is joined: they "
+                 "carry the heat away."),
              "kit:" + fitted.id});
     }
     return found;
@@ -281,11 +229,13 @@ std::vector<Finding> weak(const Look &look, const char *code)
     for (const auto &m : look.report.at(Charge::Nominal)) {
         if (m.servo || !m.speedFull_mps || *m.speedFull_mps > 0.0)
             continue;
-        found.push_back({code, Severity::Error, m.name,
-                         say("{} gets {} at full duty: its load holds it.", m.name,
-                             volts(m.cap.fullDutyMean_V)),
-                         say("It hums and does not turn."),
-                         say("Take more cells or a bridge that drops less."), "kit:" + m.motor});
+        found.push_back(
+            {code, Severity::Error, m.name,
+             say("{} gets {} at full duty: its load holds it.", m.name,
+                 volts(m.cap.fullDutyMean_V)),
+             say("It hums and does not turn."),
+             say("Look at how many cells feed it, at the bridge's drop and at the wheel's load."),
+             "kit:" + m.motor});
     }
     return found;
 }

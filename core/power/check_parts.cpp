@@ -46,7 +46,9 @@ std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
              say("{} hangs on {}: {} and {} of heat while it moves, {} when it stalls.", n.name,
                  rail.id, ampsText(moving), quantity(heat_W, Unit::Watt, 2), ampsText(stalled)),
              say("Its starts dip the rail that the board and the sensors live on."),
-             say("Give it a supply of its own of 4.8 V to 6 V, with the grounds joined."),
+             say("It is meant for a supply of its own, 4.8 V to 6 V, with the grounds joined: look "
+                 "at "
+                 "its sheet."),
              "node:" + n.id});
     }
     return found;
@@ -85,7 +87,7 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
                              say("{} gives {}; a pin of the {} takes {} at most.", name,
                                  volts(*out_V), look.car.part(*board)->name, volts(high->high)),
                              say("The pin is damaged, at once or slowly."),
-                             say("Put a divider between: 1 kohm over 2 kohm makes {} of it.",
+                             say("A divider belongs between: 1 kohm over 2 kohm makes {} of it.",
                                  volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
                              "node:" + name});
         }

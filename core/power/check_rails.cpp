@@ -40,8 +40,7 @@ std::vector<Finding> sags(const Look &look, const char *code)
                  n.name, volts(v.volts_V)),
              error ? say("This source cannot drive motors: they hum, and the board resets.")
                    : say("The car starts sluggishly and the board may reset."),
-             say("Take cells with less resistance: NiMH cells of usual size have about 0.03 ohm "
-                 "each."),
+             say("Look at its cells: NiMH cells of usual size have about 0.03 ohm each."),
              "kit:" + n.instance});
     }
     return found;
@@ -64,7 +63,7 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
                                           {Charge::Nominal, Load::Stalled, Case::Typical});
         const auto need =
             source ? say("The rail is held while the pack has {} without load.", volts(*source))
-                   : say("Feed it from a higher supply.");
+                   : say("Look at what feeds it, and at what else starts on that pack.");
         const auto target = "node:" + n.id;
         const Say resets = say("The board resets at every start, and the program begins anew.");
         if (const auto v = stalled(Charge::Nominal, Case::Typical); v.volts_V < least)
@@ -228,7 +227,7 @@ std::vector<Finding> hotRegulator(const Look &look, const char *code)
                  ampsText(v)),
              error ? say("Without a heat sink it cuts out, and starts again by itself.")
                    : say("It gets too hot to touch."),
-             say("Take a lower supply, move a load off this rail, or use a regulator made for it."),
+             say("Look at its supply, at what hangs on this rail, and at the regulator's sheet."),
              "node:" + n.id});
     }
     return found;
@@ -256,7 +255,8 @@ std::vector<Finding> regulatorOverVolts(const Look &look, const char *code)
              say("The regulator of {} gets {} with fresh cells; it takes {}.",
                  n.instance + "." + own->name, volts(in.ceiling_V), volts(most->typical)),
              say("It overheats and fails, and then passes the volts on."),
-             say("Take its jumper out and feed that rail from elsewhere, or take fewer cells."),
+             say("Look at how many cells feed it, and on its sheet from which volts the jumper has "
+                 "to come out."),
              "node:" + n.id});
     }
     return found;
@@ -274,7 +274,7 @@ std::vector<Finding> notHeld(const Look &look, const char *code)
         found.push_back({code, Severity::Error, n.id,
                          say("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
                          say("Sensors read wrong and the board resets."),
-                         say("Feed its regulator from a higher supply."), "node:" + n.id});
+                         say("Look at what feeds its regulator."), "node:" + n.id});
     }
     return found;
 }

@@ -117,10 +117,11 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
 Say mendOver(const parts::Part &part, const parts::Window &window)
 {
     if (part.kind == Kind::Servo || part.kind == Kind::DriveServo)
-        return say("Feed it from four NiMH cells, 5.6 V fresh, or through a regulator of 5 V or 6 "
-                   "V that gives its stall current.");
-    return say("Feed it from a supply of {} to {}, or put a regulator before it.",
-               volts(window.low_V), volts(window.high_V));
+        return say(
+            "It is meant for four NiMH cells, 5.6 V fresh, or a regulator of 5 V or 6 V that "
+            "gives its stall current: look at what feeds it.");
+    return say("It takes {} to {}: look at what feeds it.", volts(window.low_V),
+               volts(window.high_V));
 }
 
 std::vector<Finding> outsideWindow(const Look &look, const char *code)
@@ -159,7 +160,7 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
                              say("{} gets {} while the car runs; it takes {}.", n.id,
                                  voltsText(at(Charge::Nominal, Load::Running)), window),
                              say("The part does not start, or resets as soon as the motors do."),
-                             say("Feed it from a higher supply."), target});
+                             say("Look at how many cells feed it."), target});
         else if (most > w.high_V)
             found.push_back(
                 {code, Severity::Warning, n.id,
@@ -190,14 +191,13 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
                                  n.name, ampsText(running), amps(limit)),
                              cells ? say("The cells heat up and sag, and die early.")
                                    : say("It overheats, drops its volts or cuts out."),
-                             say("Take a stronger source, or give part of the load its own."),
-                             target});
+                             say("Look at what it feeds, and at its sheet."), target});
         else if (stalled.amps_A > limit && n.kind != NodeKind::Source)
             found.push_back({code, Severity::Warning, n.name,
                              say("{} gives {} while everything stalls; it should give {} at most.",
                                  n.name, ampsText(stalled), amps(limit)),
                              say("Its volts dip for that moment, and what hangs on it may reset."),
-                             say("Take a stronger one, or see that stalls last a moment only."),
+                             say("Look whether stalls last a moment only, and at its sheet."),
                              target});
     }
     return found;
@@ -219,7 +219,7 @@ std::vector<Finding> noSwitch(const Look &look, const char *code)
             return {{code, Severity::Advice, n.name,
                      say("There is no switch in the positive lead."),
                      say("The car can be stopped only by pulling a wire."),
-                     say("Put a switch right after the pack, within reach of a hand."),
+                     say("A switch belongs right after the pack, within reach of a hand."),
                      "kit:" + n.instance}};
     return {};
 }
@@ -235,7 +235,7 @@ std::vector<Finding> noFuse(const Look &look, const char *code)
                  say("There is no fuse in the positive lead."),
                  lithium ? say("A short on lithium cells glows and burns within a second.")
                          : say("A short heats wires and cells until something gives."),
-                 say("Put a fuse right after the pack, a little above the stall current."),
+                 say("A fuse belongs right after the pack, a little above the stall current."),
                  "kit:" + n.instance}};
     }
     return {};
