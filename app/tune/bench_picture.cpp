@@ -31,7 +31,7 @@ BenchPicture::BenchPicture(const Theme &theme, QWidget *parent) : QWidget(parent
 
 QSize BenchPicture::minimumSizeHint() const
 {
-    return {qRound(360 * m_theme.scale()), qRound(200 * m_theme.scale())};
+    return {qRound(200 * m_theme.scale()), qRound(150 * m_theme.scale())};
 }
 
 void BenchPicture::show(Content content)

@@ -119,12 +119,12 @@ void BenchPicture::paintLine(QPainter &p) const
     const double most = halfWay_m();
     const Plane plot(area, -most * 1e3, most * 1e3, 0.0, 1.0, m_theme);
     // The mat, its line or lines, and the car's sensors across it, seen from behind.
-    p.fillRect(area, surfaceColour(m_theme, true, Tone::Sheet, Tone::Stand));
+    p.fillRect(area, surfaceColour(m_theme, true, Tone::Sheet, Tone::Ink2));
     p.setClipRect(area);
     for (const double middle : linesOf(look))
         p.fillRect(QRectF(QPointF(plot.at((middle - look.line_m / 2) * 1e3, 1).x(), area.top()),
                           QPointF(plot.at((middle + look.line_m / 2) * 1e3, 0).x(), area.bottom())),
-                   m_theme.color(Tone::Ink2));
+                   surfaceColour(m_theme, false, Tone::Sheet, Tone::Ink2));
     const qreal y = area.top() + 0.42 * area.height();
     const double spot = look.spot_m.value_or(0.004);
     const qreal radius = std::max(5 * s, plot.at(spot * 500.0, 0).x() - plot.at(0, 0).x());

@@ -88,7 +88,8 @@ void BenchPicture::paintRuler(QPainter &p) const
         p.drawText(at + QPointF(9, 4) * s, r.why == tune::Rejected::NoEcho ? tr("no echo: left out")
                                                                            : tr("wild: left out"));
     }
-    if (const auto *st = tune::unsteadiest(*m_content.record); st && !m_content.pending)
+    if (const auto *st = tune::unsteadiest(*m_content.record);
+        st && !m_content.pending && area.height() > 130 * s && area.width() > 330 * s)
         paintMedians(p, tune::burstOf(*st),
                      {area.right() - 196 * s, area.bottom() - 92 * s, 190 * s, 82 * s});
     if (!residuals)

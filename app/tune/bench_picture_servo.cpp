@@ -17,7 +17,9 @@ void BenchPicture::paintHorn(QPainter &p) const
     constexpr double degree = std::numbers::pi / 180.0;
     const qreal s = m_theme.scale();
     const auto whole = plane();
-    const QRectF box(whole.left() - 40 * s, whole.top(), 0.42 * whole.width(), whole.height());
+    const bool both = whole.width() > 380 * s; // else the horn alone
+    const QRectF box(whole.left() - 40 * s, whole.top(),
+                     both ? 0.42 * whole.width() : whole.width() + 40 * s, whole.height());
     const double lacks = m_content.record->chosen.value_or(0.0);
     const QPointF hub(box.center().x(), box.bottom() - 78 * s);
     const qreal reach = std::min(box.height() - 140 * s, 0.9 * box.width());
@@ -61,7 +63,8 @@ void BenchPicture::paintHorn(QPainter &p) const
     p.drawText(QRectF(box.left(), hub.y() + 26 * s, box.width(), 60 * s),
                Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, words);
     const qreal left = box.right() + 66 * s;
-    paintDwell(p, {left, whole.top(), whole.right() - left, whole.height()});
+    if (both)
+        paintDwell(p, {left, whole.top(), whole.right() - left, whole.height()});
 }
 
 /// Time over angle, the line through what was timed, and what the program waits.

@@ -6,6 +6,7 @@
 #include "app/widgets/text.h"
 
 #include <QPainter>
+#include <algorithm>
 
 namespace badger::app
 {
@@ -40,6 +41,8 @@ void BenchPicture::paintStep(QPainter &p) const
     p.setFont(m_theme.text(Type::Body));
     p.setPen(m_theme.color(Tone::Ink2));
     const auto area = plane();
+    if (area.height() < 200 * m_theme.scale())
+        return; // the words would stand on the car
     p.drawText(QRectF(area.left(), area.top(), area.width(), 0.22 * area.height()),
                Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, words);
 }
@@ -70,8 +73,9 @@ void BenchPicture::paintBoardAhead(QPainter &p, std::optional<double> away_m, do
     p.drawLine(QPointF(area.left(), ground), QPointF(end, ground));
     const auto unit = units::shownIn(units::Unit::Centimetre, listener().display);
     p.setFont(m_theme.text(Type::Small));
-    for (int i = 0; i <= 6; ++i) {
-        const double m = most_m * i / 6.0;
+    const int parts = std::clamp(static_cast<int>((end - nose) / (64 * s)), 1, 6);
+    for (int i = 0; i <= parts; ++i) {
+        const double m = most_m * i / parts;
         p.drawLine(QPointF(at(m), ground), QPointF(at(m), ground + 6 * s));
         p.drawText(QRectF(at(m) - 40 * s, ground + 8 * s, 80 * s, 16 * s), Qt::AlignCenter,
                    str(units::plain(units::fromSi(m, unit), 1)) +

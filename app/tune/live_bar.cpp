@@ -74,15 +74,15 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     row->addWidget(m_now);
     row->addWidget(m_numbers);
     row->addStretch(1);
-    row->addWidget(m_state, 4);
     row->addWidget(m_takeRate);
     layout->addLayout(row);
+    // Below, so that it does not make the row higher where type is large.
+    layout->addWidget(m_state);
     makeStandin(*row, *layout);
     m_plot = new LivePlot(theme);
     m_plot->hide();
     layout->addWidget(m_plot);
-    m_state->setText(tr("No board is listened to. Plug it in and choose its port, or type the path "
-                        "that the stand-in prints."));
+    m_state->setText(tr("No board is listened to: choose its port, or start the stand-in."));
     connect(m_listen, &QPushButton::clicked, this, &LiveBar::toggle);
     connect(m_port->lineEdit(), &QLineEdit::returnPressed, this, [this] {
         if (!isListening())

@@ -67,8 +67,8 @@ TuneStation::TuneStation(Session &session, const Theme &theme, QWidget *parent)
     middle->setSpacing(theme.space(4));
     m_picture = new BenchPicture(theme);
     m_picture->setObjectName("benchPicture");
-    middle->addWidget(m_picture, 1);
-    middle->addWidget(makeHand());
+    middle->addWidget(m_picture, 3);
+    middle->addWidget(makeHand(), 2);
     layout->addLayout(middle, 1);
     m_live = new LiveBar(theme);
     layout->addWidget(m_live);

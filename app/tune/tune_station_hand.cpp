@@ -26,7 +26,8 @@ QWidget *TuneStation::makeHand()
     around->setWidgetResizable(true);
     around->setFrameShape(QFrame::NoFrame);
     around->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    around->setFixedWidth(qRound(256 * theme().scale()));
+    around->setMinimumWidth(qRound(200 * theme().scale()));
+    around->setMaximumWidth(qRound(256 * theme().scale()));
     auto *hand = new QWidget;
     around->setWidget(hand);
     auto *layout = new QVBoxLayout(hand);
@@ -70,6 +71,7 @@ QWidget *TuneStation::makeHand()
         label->setBuddy(field);
         field->setObjectName(object);
         field->setAccessibleName(name);
+        field->setMinimumWidth(qRound(44 * theme().scale()));
         conditions->addWidget(label);
         conditions->addWidget(field, 1);
     };

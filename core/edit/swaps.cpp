@@ -117,8 +117,9 @@ void exchange(kit::Car &car, const parts::Catalogue &catalogue, const std::strin
     std::erase_if(car.wires, [&](kit::Wire &w) { return !rename(w.from) || !rename(w.to); });
     // Two grounds of a chip become one of a module: one wire between two ends is enough.
     std::set<std::pair<std::string, std::string>> known;
-    std::erase_if(car.wires,
-                  [&](const kit::Wire &w) { return !known.insert(std::minmax(w.from, w.to)).second; });
+    std::erase_if(car.wires, [&](const kit::Wire &w) {
+        return !known.insert(std::minmax(w.from, w.to)).second;
+    });
     std::map<std::string, std::string> pins;
     for (const auto &[terminal, pin] : car.programPins)
         if (auto end = terminal; rename(end))

@@ -65,7 +65,8 @@ private slots:
                             QVERIFY2(a.code != f.code || a.target != f.target ||
                                          a.severity > f.severity,
                                      (car.name + " " + f.code + " " + swap.part).c_str());
-                            QVERIFY2(a.severity > f.severity || known.count({a.code, a.target}) != 0,
+                            QVERIFY2(a.severity > f.severity ||
+                                         known.count({a.code, a.target}) != 0,
                                      (car.name + " " + f.code + " " + swap.part + ": " + a.code)
                                          .c_str());
                         }
