@@ -11,6 +11,8 @@
 namespace badger::app
 {
 
+class Plane;
+
 class BenchPicture final : public QWidget
 {
     Q_OBJECT
@@ -51,6 +53,8 @@ private:
     void paintTrimmer(QPainter &p) const;
     void paintNoEcho(QPainter &p) const;
     void paintReflectance(QPainter &p) const;
+    void paintCurve(QPainter &p, const Plane &plot, double far, double most) const;
+    void paintOther(QPainter &p, const Plane &plot, double far) const;
     void paintTurn(QPainter &p) const;
     void paintStraightness(QPainter &p) const;
     void paintSpeed(QPainter &p) const;
