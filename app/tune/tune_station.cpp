@@ -157,11 +157,17 @@ void TuneStation::refresh()
         m_table = {};
         m_step = 0;
         m_anew = false;
-        const auto open =
-            std::find_if(j->tune.items.begin(), j->tune.items.end(),
-                         [](const judge::BenchItem &i) { return i.needed && !i.isDone(); });
-        const auto first = open != j->tune.items.end() ? open : j->tune.items.begin();
-        m_picked = first == j->tune.items.end() ? QString() : keyOf(*first);
+        // What is still wanted; else what the car needed; else whatever there is.
+        const auto &items = j->tune.items;
+        const auto firstOf = [&](auto want) {
+            return std::find_if(items.begin(), items.end(), want);
+        };
+        auto first = firstOf([](const judge::BenchItem &i) { return i.needed && !i.isDone(); });
+        if (first == items.end())
+            first = firstOf([](const judge::BenchItem &i) { return i.needed; });
+        if (first == items.end())
+            first = items.begin();
+        m_picked = first == items.end() ? QString() : keyOf(*first);
     }
     refreshItems();
     if (const auto *i = item()) {
