@@ -69,7 +69,8 @@ private:
     /// What a record means on this car and for its program.
     void means(BenchPicture::Content &content, const judge::BenchItem &item) const;
     void startAnew();
-    void keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard);
+    /// False: it was refused, and said why.
+    bool keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard);
     void removeStretch(int index);
     void setThreshold(double counts, bool done);
     tune::Basis basisNow() const;

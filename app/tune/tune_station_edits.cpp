@@ -80,13 +80,13 @@ void TuneStation::keep()
 {
     if (!m_table.stretches.empty())
         return keepTable();
-    if (!m_pending)
-        return;
-    auto stretch = *std::exchange(m_pending, std::nullopt);
-    keepStretch(std::move(stretch), false, true);
+    if (m_pending && keepStretch(*m_pending, false, true)) {
+        m_pending.reset();
+        refresh();
+    }
 }
 
-void TuneStation::keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard)
+bool TuneStation::keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard)
 {
     const auto *i = item();
     const auto basis = basisNow();
@@ -122,12 +122,13 @@ void TuneStation::keepStretch(tune::Stretch stretch, bool chosen, bool fromBoard
             record->stretches.push_back(std::move(stretch));
         });
     if (!done)
-        return;
+        return false;
     m_anew = false;
     if (m_step + 1 < static_cast<int>(m_protocol.size()))
         ++m_step;
     refresh();
     emit sumChanged();
+    return true;
 }
 
 void TuneStation::typed()
@@ -161,8 +162,8 @@ void TuneStation::typed()
                 tr("No program says at which count it drives: choose one at Rule first."), true);
         stretch.label = std::to_string(std::lround(*speed->si));
     }
-    m_typed->clear();
-    keepStretch(std::move(stretch), s->isChosen, false);
+    if (keepStretch(std::move(stretch), s->isChosen, false))
+        m_typed->clear();
 }
 
 /// What was timed stands in for the parts' data, count by count.

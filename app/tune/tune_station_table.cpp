@@ -156,20 +156,22 @@ std::shared_ptr<const tune::Record> TuneStation::tableRecord() const
 void TuneStation::keepTable()
 {
     const auto *i = item();
-    auto table = std::exchange(m_table, {});
     if (i == nullptr)
         return;
-    session().edit(tr("Keep readings"),
-                   [&, what = i->what, part = i->instance](workshop::Workshop &w) {
-                       tune::Record fresh;
-                       fresh.id = newId<tune::Record>(session().document().ids());
-                       fresh.car = session().car()->id;
-                       fresh.what = what;
-                       fresh.instance = part;
-                       fresh.basis = basisNow();
-                       fresh.stretches = std::move(table.stretches);
-                       w.records.push_back(std::move(fresh));
-                   });
+    const bool done = session().edit(
+        tr("Keep readings"), [&, what = i->what, part = i->instance](workshop::Workshop &w) {
+            tune::Record fresh;
+            fresh.id = newId<tune::Record>(session().document().ids());
+            fresh.car = session().car()->id;
+            fresh.what = what;
+            fresh.instance = part;
+            fresh.basis = basisNow();
+            fresh.stretches = m_table.stretches;
+            w.records.push_back(std::move(fresh));
+        });
+    if (!done) // said why; the table is still there
+        return;
+    m_table = {};
     m_anew = false;
     refresh();
     emit sumChanged();

@@ -151,6 +151,23 @@ private slots:
         QCOMPARE(d.records(), before);
     }
 
+    /// What the workshop cannot hold is refused, and the table is still there.
+    void aTableThatIsTooLongIsNotLost()
+    {
+        TuneDesk d("Godwit");
+        d.station->pick("surfaces:eye");
+        QString text = "surface,reading\ndark,200\n";
+        for (int i = 0; i < 200001; ++i)
+            text += "light,800\n";
+        const auto before = d.records();
+        d.station->takeText(text);
+        QVERIFY(d.button("keep")->isVisible());
+        d.button("keep")->click();
+        QCOMPARE(d.records(), before);
+        QVERIFY(!d.message().isEmpty());
+        QVERIFY(d.button("keep")->isVisible());
+    }
+
     /// Several lines from the clipboard are a table; one line is typed as ever.
     void aTableIsPasted()
     {
