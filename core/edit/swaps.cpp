@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/edit/swaps.h"
 
+#include "core/circuit/strain.h"
 #include "core/edit/kit_edits.h"
 #include "core/judge/kit_judgement.h"
 #include "core/nets/drive_map.h"
@@ -164,13 +165,20 @@ std::vector<std::string> furtherMotors(const kit::Assembly &car)
 struct Verdict {
     std::vector<Finding> findings;
     bool ahead = false;
+    /// How often each limit of the network is passed; another part's terminals have other names, so
+    /// the places cannot be compared.
+    std::map<circuit::Harm, int> limits;
 
     explicit Verdict(const kit::Assembly &car)
     {
         findings = judge::judgeKit(car, std::nullopt).findings.findings;
         if (car->wires.empty())
             return;
-        auto judged = wiring::judged(nets::Nets(car));
+        const nets::Nets nets(car);
+        for (const auto &strain : circuit::look(circuit::CarNetwork(nets)).strains)
+            if (!strain.stalled)
+                ++limits[strain.harm];
+        auto judged = wiring::judged(nets);
         ahead = motion::rowFor(judged.motion, motion::Path::Ahead) != nullptr;
         for (auto &f : judged.findings.findings)
             findings.push_back(std::move(f));
@@ -194,6 +202,10 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
     if (after.has(finding) || after.count(finding) >= before.count(finding) ||
         (before.ahead && !after.ahead))
         return false;
+    for (const auto &[harm, count] : after.limits)
+        if (const auto was = before.limits.find(harm);
+            was == before.limits.end() || was->second < count)
+            return false;
     return std::all_of(after.findings.begin(), after.findings.end(), [&](const Finding &f) {
         return f.severity > finding.severity || before.has(f);
     });

@@ -2,9 +2,10 @@
 // Which other part of the catalogue, or which one less, mends what no wire can?
 //
 // It is made on a copy and everything is judged again, parts and wires: the finding has to be gone,
-// nothing new may be as severe, and a car that went ahead has to go on doing so. What does not
-// stand that is not named. Another driver's terminals are called otherwise: wires go to those of
-// the same job (role, channel, place), and one for which there is no such job comes off.
+// nothing new may be as severe, no limit of the network may be passed more often, and a car that
+// went ahead has to go on doing so. What does not stand that is not named. Another driver's
+// terminals are called otherwise: wires go to those of the same job (role, channel, place), and one
+// for which there is no such job comes off.
 #pragma once
 
 #include "core/base/finding.h"
