@@ -123,6 +123,8 @@ void LiveBar::makeStandin(QHBoxLayout &row, QVBoxLayout &below)
 
 void LiveBar::practise()
 {
+    if (m_standin->isRunning()) // clicked twice
+        return;
     if (isListening())
         m_listener.close();
     m_standin->start(m_baud->currentText().toInt());

@@ -8,6 +8,7 @@
 #include <QClipboard>
 #include <QFile>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QGuiApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
@@ -93,6 +94,8 @@ void TuneStation::takeFile(const QString &path)
     QFile file(path);
     if (i == nullptr)
         return;
+    if (!QFileInfo(path).isFile()) // a device or a pipe would never end
+        return emit session().said(tr("%1 is no file.").arg(path), true);
     if (!file.open(QIODevice::ReadOnly))
         return emit session().said(tr("%1 cannot be read: %2.").arg(path, file.errorString()),
                                    true);
