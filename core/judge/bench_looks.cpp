@@ -2,6 +2,7 @@
 #include "core/judge/bench_looks.h"
 
 #include "core/judge/program_around.h"
+#include "core/judge/rule_walk.h"
 #include "core/mechanics/horn.h"
 #include "core/rules/evaluate.h"
 #include "core/sense/ultrasonic.h"
@@ -43,15 +44,6 @@ Say ms(double s)
     return quantity(s, Unit::Millisecond, 0);
 }
 
-template <class Visit> void eachRule(const rules::Program &program, Visit visit)
-{
-    for (const auto &rule : program.everywhere)
-        visit(rule);
-    for (const auto &state : program.states)
-        for (const auto &rule : state.rules)
-            visit(rule);
-}
-
 /// Whole numbers are cut: "n or nearer" and "farther than n" turn at the next number up.
 double cutAt(double threshold_m, const rules::Reading &r, rules::Compare compare)
 {
@@ -67,23 +59,21 @@ double cutAt(double threshold_m, const rules::Reading &r, rules::Compare compare
 void addMarks(EchoLook &look, const rules::Program &program, const rules::Reading &r,
               double assumed_mps)
 {
-    eachRule(program, [&](const rules::Rule &rule) {
-        for (const auto &c : rule.when) {
-            const auto *value = program.value(c.value);
-            if (c.test != rules::Test::Number || c.reading != r.name || value == nullptr ||
-                value->kind != rules::ValueKind::Distance || !value->si)
-                continue;
-            const double cut_m = cutAt(*value->si, r, c.compare);
-            // "Nearer" and "farther" of one number may turn at the same place: one mark.
-            const bool known =
-                std::any_of(look.marks.begin(), look.marks.end(), [&](const EchoMark &m) {
-                    return m.reading == r.name && m.value == c.value && m.cut_m == cut_m;
-                });
-            if (!known)
-                look.marks.push_back({r.name, c.value, c.compare, *value->si,
-                                      sense::echoTime_us(*value->si, look.sound_mps) * 1e-6, cut_m,
-                                      cut_m * look.sound_mps / assumed_mps});
-        }
+    eachCondition(program, [&](const rules::Condition &c) {
+        const auto *value = program.value(c.value);
+        if (c.test != rules::Test::Number || c.reading != r.name || value == nullptr ||
+            value->kind != rules::ValueKind::Distance || !value->si)
+            return;
+        const double cut_m = cutAt(*value->si, r, c.compare);
+        // "Nearer" and "farther" of one number may turn at the same place: one mark.
+        const bool known =
+            std::any_of(look.marks.begin(), look.marks.end(), [&](const EchoMark &m) {
+                return m.reading == r.name && m.value == c.value && m.cut_m == cut_m;
+            });
+        if (!known)
+            look.marks.push_back({r.name, c.value, c.compare, *value->si,
+                                  sense::echoTime_us(*value->si, look.sound_mps) * 1e-6, cut_m,
+                                  cut_m * look.sound_mps / assumed_mps});
     });
 }
 
@@ -108,8 +98,7 @@ Result<EchoLook> echoLook(const kit::Assembly &car, const rules::Program *progra
     if (program == nullptr)
         return look;
     for (const auto &r : program->readings) {
-        const bool echo = r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
-        if (!echo || r.instance != instance)
+        if (!isEcho(r) || r.instance != instance)
             continue;
         const auto assumed = sense::speedOfSound_mps(r.air_degC.value_or(air_degC));
         if (!assumed)

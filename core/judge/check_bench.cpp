@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/check_bench.h"
 
+#include "core/judge/rule_walk.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>
@@ -18,11 +19,6 @@ namespace
 
 using Found = std::vector<Finding>;
 
-bool isEcho(const rules::Reading &r)
-{
-    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
-}
-
 std::string partOf(const std::string &instance)
 {
     const auto name = kit::splitTerminal(instance);
@@ -33,17 +29,12 @@ std::string partOf(const std::string &instance)
 std::vector<Say> comparedWith(const rules::Program &program, const std::string &reading)
 {
     std::vector<std::string> names;
-    const auto add = [&](const std::vector<rules::Rule> &rules) {
-        for (const auto &rule : rules)
-            for (const auto &c : rule.when)
-                if ((c.reading == reading || c.other == reading) && !c.value.empty() &&
-                    c.test != rules::Test::Lost &&
-                    std::find(names.begin(), names.end(), c.value) == names.end())
-                    names.push_back(c.value);
-    };
-    add(program.everywhere);
-    for (const auto &state : program.states)
-        add(state.rules);
+    eachCondition(program, [&](const rules::Condition &c) {
+        if ((c.reading == reading || c.other == reading) && !c.value.empty() &&
+            c.test != rules::Test::Lost &&
+            std::find(names.begin(), names.end(), c.value) == names.end())
+            names.push_back(c.value);
+    });
     return {names.begin(), names.end()};
 }
 

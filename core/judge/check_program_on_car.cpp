@@ -4,6 +4,7 @@
 #include "core/boardcode/board_code.h"
 #include "core/judge/check_bench.h"
 #include "core/judge/check_way.h"
+#include "core/judge/rule_walk.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,11 +31,6 @@ template <class Visit> void eachSpeed(const ProgramLook &look, Visit visit)
     for (const auto &v : look.program.values)
         if (v.kind == rules::ValueKind::Speed && v.si)
             visit(v, static_cast<int>(std::lround(*v.si)));
-}
-
-bool isEcho(const rules::Reading &r)
-{
-    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
 }
 
 /// May a part be read so? A digital reading wants a yes or no, an analogue one a voltage.

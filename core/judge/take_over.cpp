@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/take_over.h"
 
+#include "core/judge/rule_walk.h"
 #include "core/tune/fits_of.h"
 
 #include <algorithm>
@@ -53,18 +54,12 @@ Say counts(double value)
 std::set<std::string> comparedCounts(const rules::Program &program, const std::string &reading)
 {
     std::set<std::string> names;
-    const auto add = [&](const std::vector<rules::Rule> &rules) {
-        for (const auto &rule : rules)
-            for (const auto &c : rule.when) {
-                const auto *value = program.value(c.value);
-                if (c.test == rules::Test::Number && c.reading == reading && value &&
-                    value->kind == rules::ValueKind::Count)
-                    names.insert(c.value);
-            }
-    };
-    add(program.everywhere);
-    for (const auto &state : program.states)
-        add(state.rules);
+    eachCondition(program, [&](const rules::Condition &c) {
+        const auto *value = program.value(c.value);
+        if (c.test == rules::Test::Number && c.reading == reading && value &&
+            value->kind == rules::ValueKind::Count)
+            names.insert(c.value);
+    });
     return names;
 }
 
@@ -134,8 +129,7 @@ void takeAir(Taking &taking, const tune::Record &record)
     if (!record.chosen)
         return;
     for (auto &r : taking.program().readings)
-        if ((r.source == Source::Ranger || r.source == Source::Scan) &&
-            r.instance == record.instance && r.air_degC != record.chosen) {
+        if (isEcho(r) && r.instance == record.instance && r.air_degC != record.chosen) {
             taking.said(say("{} reckons with air of {}", r.name,
                             units::quantity(*record.chosen, units::Unit::Celsius, 1)));
             r.air_degC = record.chosen;

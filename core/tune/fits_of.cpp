@@ -19,6 +19,8 @@ const Stretch *labelled(const Record &r, std::string_view label)
     return nullptr;
 }
 
+} // namespace
+
 std::vector<double> numbersOf(const Record &r, std::string_view label)
 {
     std::vector<double> all;
@@ -29,8 +31,6 @@ std::vector<double> numbersOf(const Record &r, std::string_view label)
                     all.push_back(v);
     return all;
 }
-
-} // namespace
 
 Result<RulerFit> rulerFitOf(const Record &r)
 {

@@ -14,6 +14,9 @@
 namespace badger::tune
 {
 
+/// All readings under a label, those that came.
+std::vector<double> numbersOf(const Record &record, std::string_view label);
+
 /// Each stretch at a true distance is one pair, its burst's median turned into a distance with the
 /// record's air (20 degrees where that was not said). A burst that is more nothing than readings is
 /// no echo.

@@ -15,20 +15,9 @@ constexpr double fullScale = 1023.0;
 constexpr double degree = std::numbers::pi / 180.0;
 constexpr size_t burstWanted = 10;
 
-std::vector<double> labelled(const Record &r, std::string_view label)
-{
-    std::vector<double> all;
-    for (const auto &s : r.stretches)
-        if (s.label == label)
-            for (const double v : s.readings)
-                if (v != nothingCame)
-                    all.push_back(v);
-    return all;
-}
-
 std::optional<double> oneOf(const Record &r, std::string_view label)
 {
-    const auto all = labelled(r, label);
+    const auto all = numbersOf(r, label);
     return all.empty() ? std::nullopt : std::optional(medianOf(all));
 }
 
@@ -79,7 +68,7 @@ Result<LampLook> lampOf(const Record &r)
         return tl::unexpected(clouds.error());
     LampLook look{std::move(*clouds), {}, {}, false, {}, {}, {}, {}};
     const auto &c = look.clouds;
-    if (const auto room = labelled(r, "room"); !room.empty()) {
+    if (const auto room = numbersOf(r, "room"); !room.empty()) {
         look.room = spreadOf(room);
         const double line = r.chosen.value_or(c.threshold);
         const bool above = look.room->mean >= line;
@@ -143,7 +132,7 @@ Result<LineLook> lineOf(const Record &r)
 {
     const auto where = say("line");
     LineLook look;
-    look.sensors_m = labelled(r, "sensors");
+    look.sensors_m = numbersOf(r, "sensors");
     // A sensor one metre to the right would be taken for a reading that did not come.
     std::sort(look.sensors_m.begin(), look.sensors_m.end());
     if (look.sensors_m.empty())

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Measurements that are more than one fit, against the laws that they stand for.
 #include "core/tune/looks.h"
+#include "core/tune/records.h"
 #include "support/fixture.h"
 
 #include <cmath>
@@ -9,31 +10,12 @@
 
 using namespace badger;
 using namespace badger::tune;
+using test::contains;
+using test::record;
+using test::said;
 
 namespace
 {
-
-Record record(What what, std::vector<Stretch> stretches)
-{
-    Record r;
-    r.id = {"r"};
-    r.what = what;
-    r.stretches = std::move(stretches);
-    return r;
-}
-
-std::string said(const Record &r)
-{
-    return english(verdictOf(r).sentence);
-}
-
-bool has(const std::string &text, const char *part)
-{
-    if (text.find(part) != std::string::npos)
-        return true;
-    qWarning("%s", text.c_str());
-    return false;
-}
 
 /// Counts of a light resistor above its partner: brighter, less resistance, more volts.
 double countsOf(double resistor_ohm, double partner_ohm)
@@ -93,7 +75,8 @@ private slots:
             widest = std::max(widest, apart(partner));
         COMPARE_NEAR(apart(best), widest, 1e-3);
         // 3666 ohm, to two figures.
-        QVERIFY(has(english(verdictOf(lamp(light, dark, fitted, true)).toDo), "about 3700 ohm"));
+        QVERIFY(
+            contains(english(verdictOf(lamp(light, dark, fitted, true)).toDo), "about 3700 ohm"));
         // With that partner fitted nothing is left to advise.
         QVERIFY(verdictOf(lamp(light, dark, best, true)).toDo.empty());
     }
@@ -105,7 +88,7 @@ private slots:
         auto look = lampOf(r);
         QVERIFY(look->roomIsLight);
         COMPARE_NEAR(*look->roomMargin, 640.0 - look->clouds.threshold, 1e-9);
-        QVERIFY(verdictOf(r).good && has(said(r), "The room reads as bright"));
+        QVERIFY(verdictOf(r).good && contains(said(r), "The room reads as bright"));
         // Later in the day: now on the other side, and so it reads both ways.
         r.stretches.push_back({"room", {}, {430.0}, {}});
         look = lampOf(r);
@@ -129,9 +112,9 @@ private slots:
         COMPARE_NEAR(fit->for60_s, 0.12, 1e-9);
         COMPARE_NEAR(*fit->settle_s, 0.05, 1e-9);
         COMPARE_NEAR(stepTime_s(*fit, std::numbers::pi / 3.0), 0.17, 1e-9);
-        QVERIFY(has(said(r), "straight ahead"));
+        QVERIFY(contains(said(r), "straight ahead"));
         r.chosen = 20.0;
-        QVERIFY(has(said(r), "20° to the right of ahead"));
+        QVERIFY(contains(said(r), "20° to the right of ahead"));
         r.stretches[1].readings = {60.0}; // the longer way in less time
         QVERIFY(!dwellOf(r) && !verdictOf(r).good);
         r.stretches[1].readings = {0.0};
@@ -152,7 +135,7 @@ private slots:
         const auto aside = line({0.024, -0.016}, 0.019);
         COMPARE_NEAR(*lineOf(aside)->slack_m, 0.0105, 1e-12);
         COMPARE_NEAR(lineOf(aside)->skew_m, 0.004, 1e-12);
-        QVERIFY(has(english(verdictOf(aside).toDo), "4.0 mm to the right"));
+        QVERIFY(contains(english(verdictOf(aside).toDo), "4.0 mm to the right"));
         // Four between two lines.
         auto lane = line({0.030, 0.012, -0.012, -0.030}, 0.015);
         lane.stretches.push_back({"room", {}, {0.042}, {}});
@@ -160,14 +143,14 @@ private slots:
         QCOMPARE(look->kind, LineLook::Kind::Lane);
         COMPARE_NEAR(*look->slack_m, 0.009, 1e-12);
         COMPARE_NEAR(*look->wrongLineBeyond_m, 0.033, 1e-12);
-        QVERIFY(has(said(lane), "Beyond 33.0 mm"));
+        QVERIFY(contains(said(lane), "Beyond 33.0 mm"));
         // Without the room between them it is one line under the strip.
         QCOMPARE(lineOf(line({0.030, 0.012, -0.012, -0.030}, 0.015))->kind, LineLook::Kind::Single);
         // One sensor is an edge, and its spot has to be known.
         auto edge = line({0.0}, 0.019);
         QVERIFY(!verdictOf(edge).good);
         edge.stretches.push_back({"spot", {}, {0.010}, {}});
-        QVERIFY(verdictOf(edge).good && has(said(edge), "5.0 mm to either side"));
+        QVERIFY(verdictOf(edge).good && contains(said(edge), "5.0 mm to either side"));
         // Refused: no gap for the line, no line, too many sensors.
         QCOMPARE(lineOf(line({-0.005, 0.005}, 0.019)).error().kind, Error::Kind::Conflict);
         QVERIFY(!lineOf(record(What::Line, {{"sensors", {}, {0.01}, {}}})));
@@ -183,12 +166,12 @@ private slots:
         r.stretches.push_back({"turn dark", {}, {0.55}, {}});
         COMPARE_NEAR(trimmerSettingOf(r)->position, 0.45, 1e-12);
         COMPARE_NEAR(trimmerSettingOf(r)->margin, 0.10, 1e-12);
-        QVERIFY(has(said(r), "at 45 % of its way, 10 % to either side"));
+        QVERIFY(contains(said(r), "at 45 % of its way, 10 % to either side"));
         QVERIFY(verdictOf(r).toDo.empty());
         r.stretches.back().readings = {0.37};
         QVERIFY(verdictOf(r).good && !verdictOf(r).toDo.empty());
         r.stretches.push_back({"lift", {}, {0.014}, {}});
-        QVERIFY(has(said(r), "goes out 14 mm above the floor"));
+        QVERIFY(contains(said(r), "goes out 14 mm above the floor"));
     }
 
     /// What the fit makes of a surface with another albedo is what the law says it will.
@@ -206,7 +189,7 @@ private slots:
         const auto other = otherSurfaceOf(r, *fit);
         QCOMPARE(other.size(), size_t(1));
         COMPARE_NEAR(*other.front().read_m, seenAt_m(*fit, 0.06, 0.5), 0.001);
-        QVERIFY(has(said(r), "too far"));
+        QVERIFY(contains(said(r), "too far"));
     }
 
     void aMedianDropsWhatIsWild()
@@ -234,10 +217,10 @@ private slots:
         const auto fresh = said(r);
         QVERIFY(verdictOf(r).good && fresh.find("low pack") == std::string::npos);
         r.stretches.push_back({"left low", 800.0, {107.2}, {}});
-        QVERIFY(has(said(r), "With a low pack it turns 80 % of that to the left"));
+        QVERIFY(contains(said(r), "With a low pack it turns 80 % of that to the left"));
         auto s = record(What::Straightness, {{{}, 2.0, {0.08}, {}}, {"low", 2.0, {-0.04}, {}}});
-        QVERIFY(has(said(s), "bends to the left") &&
-                has(said(s), "With a low pack it bends to the right"));
+        QVERIFY(contains(said(s), "bends to the left") &&
+                contains(said(s), "With a low pack it bends to the right"));
         COMPARE_NEAR(straightnessOf(s, 0.13, "low")->curvature_1_m, -0.02, 1e-9);
     }
 

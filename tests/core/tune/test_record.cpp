@@ -1,39 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a record says, and on what it rests.
 #include "core/tune/fits_of.h"
-#include "core/tune/record.h"
+#include "core/tune/records.h"
 #include "support/fixture.h"
 
 using namespace badger;
 using namespace badger::tune;
 using test::Bench;
-
-namespace
-{
-
-Record record(What what, std::vector<Stretch> stretches)
-{
-    Record r;
-    r.id = {"r"};
-    r.what = what;
-    r.stretches = std::move(stretches);
-    return r;
-}
-
-std::string said(const Record &r)
-{
-    return english(verdictOf(r).sentence);
-}
-
-bool contains(const std::string &text, const char *part)
-{
-    if (text.find(part) != std::string::npos)
-        return true;
-    qWarning("%s", text.c_str());
-    return false;
-}
-
-} // namespace
+using test::contains;
+using test::record;
+using test::said;
 
 class TestRecord final : public QObject
 {
