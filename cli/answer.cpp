@@ -35,11 +35,15 @@ Json fixJson(const std::optional<Fix> &fix)
     auto cells = Json::array();
     for (const auto &c : fix->cells)
         cells.push_back({{"pack", c.pack}, {"before", c.before}, {"after", c.after}});
+    auto parts = Json::array();
+    for (const auto &p : fix->parts)
+        parts.push_back({{"instance", p.instance}, {"before", p.before}, {"after", p.after}});
     return {{"wires_off", wiresOf(fix->out)},
             {"wires_on", wiresOf(fix->in)},
             {"jumpers_on", fix->jumpers},
             {"jumpers_off", fix->pulled},
             {"cells", cells},
+            {"parts", parts},
             {"program_pins", fix->pins}};
 }
 
@@ -60,6 +64,11 @@ Json findingsJson(const std::vector<Finding> &findings)
                       {"mend", english(f.mend)},
                       {"then", then},
                       {"fix", fixJson(f.fix)}};
+        if (!f.others.empty()) {
+            entry["others"] = Json::array();
+            for (const auto &fix : f.others)
+                entry["others"].push_back(fixJson(fix));
+        }
         if (!f.readings.empty())
             entry["readings"] = f.readings;
         list.push_back(std::move(entry));

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/kit/kit_station.h"
 
+#include "app/shell/fix_bar.h"
 #include "app/widgets/choice.h"
 #include "app/widgets/text.h"
+#include "core/edit/fixed_car.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -31,6 +33,13 @@ KitStation::KitStation(Session &session, const Theme &theme, QWidget *parent)
     makePages(tr("Car"), makeCarPage(),
               {{tr("Make it"), m_make}, {tr("Parts"), m_parts}, {tr("Compare"), m_compare}});
     layout->addWidget(makeMissionRow());
+    m_fixBar = new FixBar(session, theme, judge::Station::Kit);
+    layout->addWidget(m_fixBar);
+    connect(&this->session(), &Session::fixTried, this, [this] {
+        if (m_fixBar->shows())
+            showPage(Page::Car);
+        refresh();
+    });
     layout->addWidget(stack(), 1);
     makeActions();
 
@@ -303,8 +312,16 @@ void KitStation::refreshOwn()
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
         m_tree->show({}, {}, {});
     } else {
-        m_plan->show({*car, session().catalogue(), j->kit, threshold_m()});
-        m_tree->show(j->kit.power.tree, j->kit.findings.findings,
+        // A fix that is looked at is drawn, and judged, as if it were made.
+        std::optional<kit::Car> tried;
+        std::optional<judge::KitJudgement> triedKit;
+        if (m_fixBar->shows()) {
+            tried = edit::applied({*car, session().catalogue()}, *session().tried());
+            triedKit = judge::judgeKit({*tried, session().catalogue()}, std::nullopt);
+        }
+        const auto &kit = triedKit ? *triedKit : j->kit;
+        m_plan->show({tried ? *tried : *car, session().catalogue(), kit, threshold_m()});
+        m_tree->show(kit.power.tree, kit.findings.findings,
                      {kit::Charge(m_charge->index()), power::Load(m_load->index()),
                       power::Case(m_case->index())});
         // The tree takes no more than the rows it has; the car gets the rest of the page.

@@ -20,6 +20,7 @@ namespace badger::app
 {
 
 class Choice;
+class FixBar;
 
 class KitStation final : public PagedStation
 {
@@ -67,6 +68,7 @@ private:
     QComboBox *m_behaviour;
     QComboBox *m_floor;
     QLabel *m_needs;
+    FixBar *m_fixBar;
     CarPlan *m_plan;
     PowerView *m_tree;
     QWidget *m_treeArea;

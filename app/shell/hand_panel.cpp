@@ -4,6 +4,7 @@
 #include "app/widgets/marks.h"
 #include "app/widgets/plain_text.h"
 #include "app/widgets/text.h"
+#include "core/edit/fixed_car.h"
 #include "core/units/quantity.h"
 
 #include "app/widgets/empty_layout.h"
@@ -187,7 +188,8 @@ void HandPanel::fillFindings()
         for (const auto &line : f.then)
             texts->addWidget(wrapped(QStringLiteral("· ") + str(line), "small"));
         texts->addWidget(wrapped(str(f.why), "small"));
-        texts->addWidget(wrapped(str(f.mend), "small"));
+        texts->addWidget(wrapped(
+            f.others.empty() ? str(f.mend) : tr("Ways out, each tried on a copy:"), "small"));
         addButtons(*texts, f);
         layout->addLayout(texts, 1);
         m_findings->addWidget(row);
@@ -197,14 +199,26 @@ void HandPanel::fillFindings()
 /// What a finding's row leads to: the car mended, and the place.
 void HandPanel::addButtons(QVBoxLayout &texts, const Finding &f)
 {
-    if (f.fix) {
-        auto *see = new QPushButton(tr("See it mended"));
-        see->setObjectName("fix:" + str(f.code));
-        see->setProperty("link", true);
-        see->setCursor(Qt::PointingHandCursor);
-        connect(see, &QPushButton::clicked, this, [this, fix = f.fix] { m_session.tryFix(fix); });
-        texts.addWidget(see, 0, Qt::AlignLeft);
-    }
+    const auto see = [&](const Fix &fix, const QString &text, const QString &name) {
+        auto *button = new QPushButton(buttonText(text));
+        button->setObjectName(name);
+        button->setProperty("link", true);
+        button->setCursor(Qt::PointingHandCursor);
+        connect(button, &QPushButton::clicked, this, [this, fix] { m_session.tryFix(fix); });
+        const int room = qRound(205 * m_theme.scale());
+        if (button->fontMetrics().horizontalAdvance(button->text()) > room) {
+            button->setToolTip(text);
+            button->setText(
+                buttonText(button->fontMetrics().elidedText(text, Qt::ElideRight, room)));
+        }
+        texts.addWidget(button, 0, Qt::AlignLeft);
+    };
+    if (f.fix)
+        see(*f.fix, tr("See it mended"), "fix:" + str(f.code));
+    for (std::size_t i = 0; i < f.others.size(); ++i)
+        if (const auto *car = m_session.car())
+            see(f.others[i], str(edit::words({*car, m_session.catalogue()}, f.others[i])),
+                QStringLiteral("way:%1:%2").arg(str(f.code)).arg(i));
     if (!f.target.empty()) {
         auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
         go->setObjectName("finding:" + str(f.code));

@@ -73,6 +73,7 @@ public:
     const std::optional<Fix> &tried() const { return m_tried; }
     void tryFix(const std::optional<Fix> &fix);
     bool takeFix();
+    judge::Station shownAt(const Fix &fix) const; ///< the station whose picture shows it
 
     /// Goes to the place a finding names: its station opens and shows it.
     void reveal(const QString &target);

@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/wire/wire_station.h"
 
+#include "app/shell/fix_bar.h"
 #include "app/widgets/choice.h"
 #include "app/widgets/text.h"
 #include "app/wire/wire_edits.h"
+#include "core/edit/fixed_car.h"
 #include "core/judge/sums.h"
 #include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
-#include "core/repair/repair.h"
 
 #include <QAction>
 #include <QCheckBox>
@@ -58,7 +59,13 @@ QWidget *WireStation::makeHarnessPage()
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setWidget(m_harness);
-    layout->addWidget(makeFixBar());
+    m_fixBar = new FixBar(session(), theme(), judge::Station::Wire);
+    layout->addWidget(m_fixBar);
+    connect(&session(), &Session::fixTried, this, [this] {
+        if (m_fixBar->shows())
+            showPage(Page::Harness);
+        refresh();
+    });
     layout->addWidget(scroll, 1);
     m_meter = new MeterBar(theme());
     layout->addWidget(m_meter);
@@ -101,51 +108,28 @@ void WireStation::connectHarness()
             });
 }
 
-/// What the harness would be with a fix: seen here, and taken or left.
-QWidget *WireStation::makeFixBar()
-{
-    m_fixBar = new QWidget;
-    m_fixBar->setObjectName("nextCard");
-    m_fixBar->setAttribute(Qt::WA_StyledBackground);
-    auto *row = new QHBoxLayout(m_fixBar);
-    row->setContentsMargins(theme().space(3), theme().space(1), theme().space(2), theme().space(1));
-    m_fixWords = new QLabel;
-    m_fixWords->setObjectName("fixWords");
-    m_fixWords->setTextFormat(Qt::PlainText);
-    m_fixWords->setWordWrap(true);
-    row->addWidget(m_fixWords, 1);
-    auto *take = new QPushButton(tr("Change the drawing"));
-    take->setObjectName("fixTake");
-    connect(take, &QPushButton::clicked, this, [this] { session().takeFix(); });
-    auto *leave = new QPushButton(tr("Leave it"));
-    leave->setObjectName("fixLeave");
-    connect(leave, &QPushButton::clicked, this, [this] { session().tryFix(std::nullopt); });
-    row->addWidget(take);
-    row->addWidget(leave);
-    m_fixBar->hide();
-    connect(&session(), &Session::fixTried, this, [this] {
-        if (session().tried())
-            showPage(Page::Harness);
-        refresh();
-    });
-    return m_fixBar;
-}
-
 /// The car with the fix that is looked at; what changes stands out.
 void WireStation::showTried(const kit::Car &car)
 {
-    const auto &fix = *session().tried();
-    const auto after = repair::applied(car, fix);
+    const auto after = edit::applied({car, session().catalogue()}, *session().tried());
     m_harness->show(after, session().catalogue(), {});
     m_harness->showMeter(std::nullopt);
     HarnessChanges changes;
-    for (const auto &w : fix.out)
-        changes.gone.push_back({w.from, w.to, w.colour, {}});
+    const auto isIn = [](const std::vector<kit::Wire> &all, const kit::Wire &w) {
+        return std::any_of(all.begin(), all.end(), [&](const kit::Wire &x) {
+            return x.from == w.from && x.to == w.to && x.colour == w.colour;
+        });
+    };
+    // A wire of a terminal that the car no longer has cannot be drawn.
+    const kit::Assembly mended(after, session().catalogue());
+    for (const auto &w : car.wires)
+        if (!isIn(after.wires, w) && mended.terminal(w.from) && mended.terminal(w.to))
+            changes.gone.push_back(w);
     int step = 0;
-    for (const auto &w : fix.in)
-        changes.numbers[str(w.from) + "\n" + str(w.to)] = ++step;
+    for (const auto &w : after.wires)
+        if (!isIn(car.wires, w))
+            changes.numbers[str(w.from) + "\n" + str(w.to)] = ++step;
     m_harness->showChanges(std::move(changes));
-    m_fixWords->setText(tr("Tried on a copy, power off first: %1").arg(str(repair::words(fix))));
 }
 
 QWidget *WireStation::makeEditor()
@@ -249,8 +233,7 @@ void WireStation::refreshOwn()
     if (car == nullptr || j == nullptr)
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
-    const bool tried = session().tried().has_value();
-    m_fixBar->setVisible(tried);
+    const bool tried = m_fixBar->shows();
     m_editor->setEnabled(!tried);
     m_meter->setEnabled(!tried);
     if (tried)

@@ -20,6 +20,7 @@ namespace badger::app
 {
 
 class Choice;
+class FixBar;
 
 class WireStation final : public PagedStation
 {
@@ -54,7 +55,6 @@ private:
     void askAndImport();
     QWidget *makeEditor();
     void makeJumperAndPins();
-    QWidget *makeFixBar();
     void showTried(const kit::Car &car);
     void connectHarness();
     void showWire(int index);
@@ -68,8 +68,7 @@ private:
     MotionPage *m_motion;
     ChangesPage *m_changes;
     BenchPage *m_bench;
-    QWidget *m_fixBar = nullptr;
-    QLabel *m_fixWords = nullptr;
+    FixBar *m_fixBar = nullptr;
     HarnessView *m_harness;
     MeterBar *m_meter;
     int m_hovered = -1;     ///< the wire under the pointer

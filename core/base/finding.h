@@ -15,8 +15,22 @@ namespace badger
 
 enum class Severity { Error, Warning, Advice };
 
-/// A change of wires, jumpers and cells, as a hand makes it.
+/// A change of wires, jumpers, cells, parts and places, as a hand makes it.
 struct Fix {
+    /// Another part in a place; its wires go to the terminals of the same job.
+    struct Part {
+        std::string instance; ///< empty: one more part, under a free name
+        std::string before;   ///< of the catalogue
+        std::string after;    ///< empty: it comes off
+        bool operator==(const Part &) const = default;
+    };
+    /// A part to another place on the deck.
+    struct Move {
+        std::string instance;
+        double back_m = 0.0; ///< negative: ahead
+        double left_m = 0.0; ///< negative: to the right
+        bool operator==(const Move &) const = default;
+    };
     struct Cells {
         std::string pack;
         int before = 0; ///< in series
@@ -37,6 +51,8 @@ struct Fix {
     std::vector<std::string> exchanged;
     std::map<std::string, std::string> pins; ///< what the program then uses, "driver.ENA" to "D5"
     std::vector<Cells> cells;
+    std::vector<Part> parts{};
+    std::vector<Move> moves{};
     bool operator==(const Fix &) const = default;
 };
 
@@ -50,8 +66,9 @@ struct Finding {
     Say mend;  ///< one sentence: what to do
     std::string
         target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
-    std::vector<Say> then{};  ///< what follows from it, one line each
-    std::optional<Fix> fix{}; ///< tried on a copy: it mends this and breaks nothing
+    std::vector<Say> then{};   ///< what follows from it, one line each
+    std::optional<Fix> fix{};  ///< tried on a copy: it mends this and breaks nothing
+    std::vector<Fix> others{}; ///< further ways, each tried by itself
     /// Of a program: the readings at which it happens, "ahead 18", as a table names them.
     std::vector<std::string> readings{};
 

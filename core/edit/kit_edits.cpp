@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/edit/kit_edits.h"
 
+#include "core/edit/same_job.h"
 #include "core/power/feeds.h"
 #include "core/revisions/history.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <map>
+#include <set>
 
 namespace badger::edit
 {
@@ -156,6 +159,59 @@ Taken removePart(kit::Car &car, const parts::Catalogue &catalogue, const std::st
     return t;
 }
 
+namespace
+{
+
+/// Lets everything that names a terminal of an instance name the one with the same job on another
+/// part; what has none there comes off.
+Taken renameTerminals(kit::Car &car, const std::string &instance, const parts::Part &from,
+                      const parts::Part &to)
+{
+    // False: there is none.
+    bool moved = false;
+    const auto follows = [&](std::string &end) {
+        const auto name = kit::splitTerminal(end);
+        if (name.instance != instance)
+            return true;
+        const auto now = sameJob(from, name.terminal, to);
+        moved |= now != name.terminal;
+        end = instance + "." + now;
+        return !now.empty();
+    };
+    Taken t;
+    t.wires = static_cast<int>(
+        std::erase_if(car.wires, [&](kit::Wire &w) { return !follows(w.from) || !follows(w.to); }));
+    // Two grounds of a chip become one of a module: one wire between two ends is enough.
+    std::set<std::pair<std::string, std::string>> known;
+    std::erase_if(car.wires, [&](const kit::Wire &w) {
+        return !known.insert(std::minmax(w.from, w.to)).second;
+    });
+    if (moved)
+        revisions::edited(car);
+    std::map<std::string, std::string> pins;
+    for (const auto &[terminal, pin] : car.programPins) {
+        auto end = terminal;
+        if (follows(end))
+            pins[end] = pin;
+        else
+            ++t.pins;
+    }
+    car.programPins = std::move(pins);
+    for (auto &i : car.parts) {
+        t.feeds += static_cast<int>(
+            std::erase_if(i.feeds, [&](kit::Feed &f) { return !follows(f.from); }));
+        // A channel that the new driver names otherwise.
+        const auto drive = kit::splitTerminal(i.drivenBy);
+        if (drive.instance == instance &&
+            std::none_of(to.terminals.begin(), to.terminals.end(),
+                         [&](const parts::Terminal &x) { return x.channel == drive.terminal; }))
+            i.drivenBy.clear();
+    }
+    return t;
+}
+
+} // namespace
+
 Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &instance,
                    const std::string &partId)
 {
@@ -164,30 +220,29 @@ Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::
                                  [&](const kit::Instance &i) { return i.id == instance; });
     if (part == nullptr || it == car.parts.end() || it->partId == partId)
         return {};
-    it->partId = partId;
-    std::erase_if(it->jumpers, [&](const std::string &j) {
+    // Of a part that the catalogue does not have, the terminals are those of its name.
+    const auto *known = catalogue.find(it->partId);
+    const auto from = known ? *known : *part;
+    const auto at = std::distance(car.parts.begin(), it);
+    auto taken = renameTerminals(car, instance, from, *part);
+    auto &fitted = car.parts[static_cast<size_t>(at)];
+    fitted.partId = partId;
+    std::erase_if(fitted.jumpers, [&](std::string &j) {
+        j = sameJob(from, j, *part);
         const auto *t = part->terminal(j);
         return t == nullptr || !t->jumper;
     });
-    std::erase_if(it->feeds, [&](const kit::Feed &f) { return part->terminal(f.to) == nullptr; });
-    if (part->kind == Kind::Cell && it->cellsInSeries < 1)
-        it->cellsInSeries = it->cellsInParallel = 1;
-    auto taken = takeOff(car, [&](const std::string &name) {
-        return belongs(name, instance) &&
-               part->terminal(kit::splitTerminal(name).terminal) == nullptr;
+    std::erase_if(fitted.feeds, [&](kit::Feed &f) {
+        f.to = sameJob(from, f.to, *part);
+        return part->terminal(f.to) == nullptr;
     });
+    if (part->kind == Kind::Cell && fitted.cellsInSeries < 1)
+        fitted.cellsInSeries = fitted.cellsInParallel = 1;
     taken.pins += dropLostPins(car, catalogue);
-    for (auto &i : car.parts) // a channel that the new driver names otherwise
-        if (belongs(i.drivenBy, instance) &&
-            std::none_of(part->terminals.begin(), part->terminals.end(),
-                         [&](const parts::Terminal &t) {
-                             return t.channel == kit::splitTerminal(i.drivenBy).terminal;
-                         }))
-            i.drivenBy.clear();
-    for (const auto &feed : power::proposedFeeds({car, catalogue}, *it))
-        if (std::none_of(it->feeds.begin(), it->feeds.end(),
+    for (const auto &feed : power::proposedFeeds({car, catalogue}, fitted))
+        if (std::none_of(fitted.feeds.begin(), fitted.feeds.end(),
                          [&](const kit::Feed &f) { return f.to == feed.to; }))
-            it->feeds.push_back(feed);
+            fitted.feeds.push_back(feed);
     return taken;
 }
 

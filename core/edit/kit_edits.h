@@ -26,8 +26,8 @@ struct Taken {
 Taken removePart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &instance);
 
 /// Exchanges a part for another of the catalogue: place, side, label and what else fits are kept;
-/// wires, pins, jumpers and feeds at terminals that the new part lacks are taken off, and feeds
-/// for its own are proposed.
+/// wires, pins, jumpers and feeds go to the terminals of the same job (same_job.h) and come off
+/// where there is none; feeds for its own are proposed.
 Taken exchangePart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &instance,
                    const std::string &partId);
 

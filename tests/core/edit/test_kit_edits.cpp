@@ -67,7 +67,10 @@ private slots:
         QCOMPARE(none.wires, 0); // the same pins
         QVERIFY(b.car.wires == before.wires);
         const auto taken = edit::exchangePart(b.car, b.catalogue, "driver", "mosfet-dual-bridge");
-        QVERIFY(taken.wires > 6 && taken.pins == 6); // it names its inputs otherwise
+        // It names its inputs otherwise: those of the same job, and none for the speed lines.
+        QVERIFY2(taken.wires > 0 && taken.wires < 6, std::to_string(taken.wires).c_str());
+        QCOMPARE(taken.pins, 2);
+        QCOMPARE(b.car.programPins.at("driver.AIN1"), before.programPins.at("driver.IN1"));
         QVERIFY(b.car.instance("driver")->mount == before.instance("driver")->mount);
         QCOMPARE(b.car.instance("driver")->feeds.front().to, std::string("VM"));
         QCOMPARE(b.car.instance("left")->drivenBy, std::string("driver.A")); // also has a channel A

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/edit/ways_out.h"
+
+#include "core/circuit/strain.h"
+#include "core/edit/fixed_car.h"
+#include "core/edit/way_candidates.h"
+#include "core/judge/kit_judgement.h"
+#include "core/wiring/check.h"
+
+#include <algorithm>
+#include <map>
+
+namespace badger::edit
+{
+
+namespace
+{
+
+struct Verdict {
+    std::vector<Finding> findings;
+    bool ahead = false;
+    /// How often each limit of the network is passed; another part's terminals have other names, so
+    /// the places cannot be compared.
+    std::map<circuit::Harm, int> limits;
+
+    /// Where a part lies changes nothing of what the wires do.
+    Verdict(const kit::Assembly &car, bool withWires)
+    {
+        findings = judge::judgeKit(car, std::nullopt).findings.findings;
+        if (car->wires.empty() || !withWires)
+            return;
+        const nets::Nets nets(car);
+        for (const auto &strain : circuit::look(circuit::CarNetwork(nets)).strains)
+            if (!strain.stalled)
+                ++limits[strain.harm];
+        auto judged = wiring::judged(nets);
+        ahead = motion::rowFor(judged.motion, motion::Path::Ahead) != nullptr;
+        for (auto &f : judged.findings.findings)
+            findings.push_back(std::move(f));
+    }
+    auto count(const Finding &f) const
+    {
+        return std::count_if(findings.begin(), findings.end(), [&](const Finding &g) {
+            return g.code == f.code && g.severity <= f.severity;
+        });
+    }
+    bool has(const Finding &f) const
+    {
+        return std::any_of(findings.begin(), findings.end(), [&](const Finding &g) {
+            // A mission's gaps have one place and differ in what is missing.
+            return g.code == f.code && g.target == f.target && g.severity <= f.severity &&
+                   (f.code != "mission-gap" || g.what == f.what);
+        });
+    }
+};
+
+bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
+{
+    if (after.has(finding) || after.count(finding) >= before.count(finding) ||
+        (before.ahead && !after.ahead))
+        return false;
+    for (const auto &[harm, count] : after.limits)
+        if (const auto was = before.limits.find(harm);
+            was == before.limits.end() || was->second < count)
+            return false;
+    return std::all_of(after.findings.begin(), after.findings.end(), [&](const Finding &f) {
+        return f.severity > finding.severity || before.has(f);
+    });
+}
+
+bool isMoved(const Fix &fix)
+{
+    return !fix.moves.empty();
+}
+
+} // namespace
+
+std::vector<Fix> waysOut(const kit::Assembly &car, const Finding &finding)
+{
+    std::vector<Fix> found;
+    std::optional<Verdict> wired;
+    std::optional<Verdict> bare;
+    for (auto &candidates : wayCandidates(car, finding)) {
+        int named = 0;
+        for (auto &fix : candidates.fixes) {
+            if (named == candidates.enough)
+                break;
+            auto &before = isMoved(fix) ? bare : wired;
+            if (!before)
+                before.emplace(car, !isMoved(fix));
+            const auto after = applied(car, fix);
+            if (!stands(*before, Verdict({after, car.catalogue()}, !isMoved(fix)), finding))
+                continue;
+            found.push_back(std::move(fix));
+            ++named;
+        }
+    }
+    return found;
+}
+
+std::vector<Finding> withWaysOut(const kit::Assembly &car, std::vector<Finding> findings,
+                                 const std::function<bool()> &stop)
+{
+    for (auto &f : findings) {
+        if (stop && stop())
+            break;
+        if (f.fix)
+            continue;
+        f.others = waysOut(car, f);
+        if (f.others.empty())
+            continue;
+        std::vector<Say> ways;
+        for (const auto &fix : f.others)
+            ways.push_back(words(car, fix));
+        f.mend = say("Ways out, each tried on a copy: {}.", joined(ways, "; "));
+    }
+    return findings;
+}
+
+} // namespace badger::edit

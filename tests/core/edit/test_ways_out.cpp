@@ -1,0 +1,228 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Another part that is named was tried, and mends what it is named for.
+#include "core/edit/fixed_car.h"
+#include "core/edit/kit_edits.h"
+#include "core/edit/same_job.h"
+#include "core/edit/ways_out.h"
+#include "core/judge/kit_judgement.h"
+#include "core/wiring/check.h"
+#include "support/fixture.h"
+
+#include <cmath>
+#include <set>
+
+using namespace badger;
+
+namespace
+{
+
+std::vector<Finding> allOf(const kit::Assembly &car)
+{
+    auto all = judge::judgeKit(car, std::nullopt).findings.findings;
+    if (!car->wires.empty())
+        for (auto &f : wiring::check(car).findings)
+            all.push_back(std::move(f));
+    return all;
+}
+
+/// Gaps of one mission stand at one place and differ in what is missing.
+bool same(const Finding &a, const Finding &b)
+{
+    return a.code == b.code && a.target == b.target &&
+           (a.code != "mission-gap" || a.what == b.what);
+}
+
+kit::Car exchanged(kit::Car car, const std::string &from, const std::string &to)
+{
+    for (auto &p : car.parts)
+        if (p.partId == from)
+            p.partId = to;
+    return car;
+}
+
+} // namespace
+
+class TestWaysOut final : public QObject
+{
+    Q_OBJECT
+private slots:
+    /// On the demo's cars, and on each with every motor, driver and cell of the catalogue: what is
+    /// named mends its finding, and nothing new is as severe.
+    void whatIsNamedMends()
+    {
+        using parts::Kind;
+        const auto w = test::demo();
+        const auto catalogue = io::catalogueOf(w);
+        int tried = 0;
+        for (const auto &original : w.cars) {
+            std::vector<kit::Car> cars = {original};
+            for (const auto &other : catalogue.parts())
+                if (other.kind == Kind::Motor || other.kind == Kind::Cell)
+                    for (const auto &p : original.parts)
+                        if (catalogue.find(p.partId)->kind == other.kind) {
+                            cars.push_back(exchanged(original, p.partId, other.id));
+                            break;
+                        }
+            for (const auto &car : cars) {
+                const kit::Assembly assembly(car, catalogue);
+                const auto before = allOf(assembly);
+                for (const auto &f : before)
+                    for (const auto &way : edit::waysOut(assembly, f)) {
+                        const auto after = allOf({edit::applied(assembly, way), catalogue});
+                        const auto words =
+                            car.name + " " + f.code + " " + english(edit::words(assembly, way));
+                        for (const auto &a : after) {
+                            QVERIFY2(!same(a, f) || a.severity > f.severity, words.c_str());
+                            const bool known =
+                                std::any_of(before.begin(), before.end(),
+                                            [&](const Finding &x) { return same(x, a); });
+                            QVERIFY2(a.severity > f.severity || known,
+                                     (words + ": " + a.code).c_str());
+                        }
+                        ++tried;
+                    }
+            }
+        }
+        QVERIFY(tried >= 20);
+    }
+
+    /// The pack too far back: the shortest way ahead that mends it, and none shorter does.
+    void aPackIsMovedNoFartherThanNeeded()
+    {
+        test::Bench b;
+        auto &pack = b.instance("pack");
+        QVERIFY(pack.mount.has_value());
+        pack.mount->setBack_m = b.car.geometry.length_m;
+        const auto codesOf = [&](const kit::Car &car) {
+            std::set<std::string> codes;
+            for (const auto &f :
+                 judge::judgeKit({car, b.catalogue}, std::nullopt).findings.findings)
+                codes.insert(f.code);
+            return codes;
+        };
+        int moved = 0;
+        for (const auto &f : allOf({b.car, b.catalogue}))
+            for (const auto &way : edit::waysOut({b.car, b.catalogue}, f)) {
+                if (way.moves.empty())
+                    continue;
+                ++moved;
+                const auto &m = way.moves.front();
+                QVERIFY(codesOf(edit::applied({b.car, b.catalogue}, way)).count(f.code) == 0);
+                for (double less_m = 0.005; less_m < std::abs(m.back_m) - 0.001; less_m += 0.005) {
+                    auto shorter = b.car;
+                    for (auto &i : shorter.parts)
+                        if (i.id == m.instance)
+                            i.mount->setBack_m += m.back_m < 0.0 ? -less_m : less_m;
+                    auto after = codesOf(shorter);
+                    QVERIFY2(after.count(f.code) == 1 || after != codesOf(b.car),
+                             (f.code + " " + std::to_string(less_m)).c_str());
+                }
+            }
+        QVERIFY(moved > 0);
+    }
+
+    void aWheelThatDoesNotFitIsExchanged()
+    {
+        test::Bench b;
+        for (const auto &p : b.catalogue.parts())
+            if (p.kind == parts::Kind::Wheel && p.shape == "spline")
+                for (auto &i : b.car.parts)
+                    if (b.catalogue.find(i.partId)->kind == parts::Kind::Wheel)
+                        i.partId = p.id;
+        bool found = false;
+        for (const auto &f : allOf({b.car, b.catalogue}))
+            if (f.code == "wheel-does-not-fit") {
+                found = true;
+                const auto ways = edit::waysOut({b.car, b.catalogue}, f);
+                QVERIFY(!ways.empty());
+                QVERIFY(english(edit::words({b.car, b.catalogue}, ways.front())).find(" as ") !=
+                        std::string::npos);
+            }
+        QVERIFY(found);
+    }
+
+    /// What a mission lacks is put on, under a free name.
+    void whatAMissionLacksIsPutOn()
+    {
+        test::Bench b;
+        b.car.wires.clear();
+        b.car.mission = kit::Mission{};
+        b.car.mission->behaviour = "edge-glide"; // reads a reflectance sensor that the car has not
+        bool found = false;
+        for (const auto &f : allOf({b.car, b.catalogue}))
+            if (f.code == "mission-gap")
+                for (const auto &way : edit::waysOut({b.car, b.catalogue}, f)) {
+                    found = true;
+                    QVERIFY(way.parts.front().instance.empty());
+                    QCOMPARE(edit::applied({b.car, b.catalogue}, way).parts.size(),
+                             b.car.parts.size() + 1);
+                }
+        QVERIFY(found);
+    }
+
+    /// Wires of an exchanged driver go to the terminals of the same job, and the wiring has a new
+    /// revision.
+    void aFixOfWiresMakesARevision()
+    {
+        test::Bench b;
+        Fix fix;
+        const auto &w = b.car.wires.front();
+        fix.out.push_back({w.from, w.to, w.colour});
+        QCOMPARE(edit::applied({b.car, b.catalogue}, fix).wiringRevision, b.car.wiringRevision + 1);
+        Fix none;
+        QCOMPARE(edit::applied({b.car, b.catalogue}, none).wiringRevision, b.car.wiringRevision);
+    }
+
+    /// Whichever two drivers are exchanged, no two terminals of one job become one, and what drove
+    /// a channel's output high drives the same output high.
+    void driversKeepTheirChannels()
+    {
+        using parts::Role;
+        const auto &catalogue = io::shippedCatalogue();
+        int pairs = 0;
+        for (const auto &from : catalogue.parts())
+            for (const auto &to : catalogue.parts()) {
+                if (from.kind != parts::Kind::Driver || to.kind != from.kind)
+                    continue;
+                ++pairs;
+                std::set<std::string> taken;
+                for (const auto &t : from.terminals) {
+                    const auto now = edit::sameJob(from, t.name, to);
+                    const auto *other = to.terminal(now);
+                    if (other == nullptr)
+                        continue;
+                    QCOMPARE(other->role, t.role);
+                    QCOMPARE(other->channel, t.channel);
+                    QVERIFY2(t.role == Role::Ground || taken.insert(now).second,
+                             (from.id + " " + to.id + " " + now).c_str());
+                    if (t.role == Role::Direction && !other->output.empty())
+                        QCOMPARE(edit::sameJob(from, t.output, to), other->output);
+                }
+            }
+        QVERIFY(pairs >= 25);
+    }
+
+    void whatNothingMendsKeepsItsWords()
+    {
+        const auto w = test::demo();
+        const kit::Assembly car(*w.car("Redshank"), io::catalogueOf(w));
+        auto findings = judge::judgeKit(car, std::nullopt).findings.findings;
+        const auto mended = edit::withWaysOut(car, findings);
+        QCOMPARE(mended.size(), findings.size());
+        bool some = false;
+        for (size_t i = 0; i < mended.size(); ++i) {
+            if (findings[i].code == "channel-over-peak") {
+                some = true;
+                QVERIFY(english(mended[i].mend).find("tried on a copy") != std::string::npos);
+            } else if (edit::waysOut(car, findings[i]).empty()) {
+                QVERIFY(mended[i].mend == findings[i].mend);
+            }
+        }
+        QVERIFY(some);
+        // Asked to stop at once, it leaves all as they were.
+        QVERIFY(edit::withWaysOut(car, findings, [] { return true; }) == findings);
+    }
+};
+
+BADGER_TEST(TestWaysOut)
+#include "test_ways_out.moc"
