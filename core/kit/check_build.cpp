@@ -236,6 +236,36 @@ Found overlaps(const Look &look, const char *code)
     return found;
 }
 
+/// Two round decks are one car only where they lie over each other, and are as long as it is said
+/// to be.
+Found discs(const Look &look, const char *code)
+{
+    constexpr double slack_m = 0.005; // a saw's cut and a tape's end
+    const auto &g = look.car->geometry;
+    const double r = g.discRadius_m;
+    if (g.discsApart_m >= 2.0 * r)
+        return {{code, Severity::Error, say("deck"),
+                 say("The two discs of {} radius do not touch: their centres are {} apart.", mm(r),
+                     mm(g.discsApart_m)),
+                 say("There are two decks and nothing that joins them."),
+                 say("Look at radius and distance: half of each lies over the other at {}.",
+                     mm(0.808 * r)),
+                 "kit:"}};
+    const double length_m = 2.0 * r + g.discsApart_m;
+    if (std::abs(length_m - g.length_m) <= slack_m)
+        return {};
+    return {{code, Severity::Warning, say("deck"),
+             say("The two discs together are {} long; the car is said to be {}.", mm(length_m),
+                 mm(g.length_m)),
+             say("What is drawn for the saw does not fit what is measured from."),
+             say("Look at radius and distance, or measure the car's length again."), "kit:"}};
+}
+
+bool hasTwoDiscs(const Look &look)
+{
+    return look.car->geometry.deck == DeckShape::TwoDiscs && look.car->geometry.discRadius_m > 0.0;
+}
+
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
 Found bores(const Look &look, const char *code)
 {
@@ -310,6 +340,9 @@ const std::vector<Check<Look>> &table()
          "a part sits outside the car's length and width"},
         {"parts-overlap", source("no part lies over another"), overlaps, "advice",
          "two parts lie over each other on the deck", nullptr, severalBlocks},
+        {"discs-apart", source("the two discs make one deck"), discs,
+         "error where they do not touch; warning for another length",
+         "two round decks do not make the deck that is said", hasTwoDiscs},
         {"wheel-does-not-fit", source("the wheels fit the shafts"), bores, "error",
          "bore and shaft differ in shape or size", nullptr, hasBore},
     };

@@ -62,6 +62,17 @@ const DividerLook *dividerBehind(const Look &look, const std::string &output)
     return nullptr;
 }
 
+/// A board that makes no rail of its own bears half a volt over what it is fed with.
+double railLimit_V(const Look &look, const kit::Instance &board)
+{
+    constexpr double above_V = 0.5;
+    const auto &terminals = look.car.part(board)->terminals;
+    const bool makes = std::any_of(terminals.begin(), terminals.end(),
+                                   [](const auto &t) { return t.role == parts::Role::SupplyOut; });
+    const auto fed_V = signal_V(look.report.tree, look.car, board.id);
+    return makes || !fed_V ? 1e9 : *fed_V + above_V;
+}
+
 std::vector<Finding> signalOverVolts(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -69,6 +80,7 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
     const auto *high = board ? look.car.part(*board)->figure("pin_high_V") : nullptr;
     if (high == nullptr)
         return found;
+    const double most_V = std::min(high->high, railLimit_V(look, *board));
     for (const auto &fitted : look.car->parts) {
         const auto *part = look.car.part(fitted);
         if (part == nullptr || part->kind == Kind::Divider)
@@ -77,15 +89,15 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
         for (const auto &t : part->terminals) {
             if ((t.role != Role::Echo && t.role != Role::DigitalOut &&
                  t.role != Role::AnalogueOut) ||
-                !out_V || *out_V <= high->high)
+                !out_V || *out_V <= most_V)
                 continue;
             const auto name = fitted.id + "." + t.name;
             const auto *divider = dividerBehind(look, name);
-            if (divider != nullptr && divider->out_V <= high->high)
+            if (divider != nullptr && divider->out_V <= most_V)
                 continue;
             found.push_back({code, Severity::Error, name,
                              say("{} gives {}; a pin of the {} takes {} at most.", name,
-                                 volts(*out_V), look.car.part(*board)->name, volts(high->high)),
+                                 volts(*out_V), look.car.part(*board)->name, volts(most_V)),
                              say("The pin is damaged, at once or slowly."),
                              say("A divider belongs between: 1 kohm over 2 kohm makes {} of it.",
                                  volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),

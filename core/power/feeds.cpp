@@ -129,7 +129,8 @@ private:
         const auto *t = part ? part->terminal(split.terminal) : nullptr;
         if (t == nullptr)
             return;
-        if (takes(*part, *t)) {
+        // Two outputs that are fed themselves stand side by side: neither feeds the other.
+        if (takes(*part, *t) && !(t->role == Role::SupplyOut && isFed(*fitted, *t))) {
             m_lines.push_back({terminal, via, true});
             if (t->role == Role::Through)
                 via = nodeOf({m_car}, terminal);

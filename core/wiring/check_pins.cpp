@@ -2,7 +2,7 @@
 // Rules about pins: what each can do, what a library takes from it, what the program thinks it is.
 #include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
-#include "core/wiring/check.h"
+#include "core/wiring/check_pwm.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -44,6 +44,25 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
     return found;
 }
 
+/// A pin that leads to a pin of the same use on another board, and to nothing else that gives or
+/// takes a signal: the two talk.
+bool isLink(const Look &look, const nets::Member &m)
+{
+    bool other = false;
+    for (const auto &x : look.nets.all()) {
+        if (x.net != m.net || x.name == m.name)
+            continue;
+        const bool pin = x.terminal->role == Role::Pin && x.fitted != m.fitted;
+        const bool same = pin && (m.terminal->serial ? x.terminal->serial
+                                                     : !x.terminal->bus.empty() &&
+                                                           x.terminal->bus == m.terminal->bus);
+        if (!same && x.terminal->role != Role::Through)
+            return false;
+        other |= same;
+    }
+    return other;
+}
+
 std::vector<Finding> serialUsed(const Look &look, const char *code)
 {
     std::vector<Finding> found;
@@ -51,186 +70,21 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
         const auto &pin = m.name;
         if (!m.terminal->serial || m.wires == 0)
             return;
+        if (isLink(look, m)) {
+            found.push_back({code, Severity::Advice, pin,
+                             say("{} is a serial pin and leads to another board.", pin),
+                             say("So the two can talk; while a program is loaded, the other board "
+                                 "talks into it."),
+                             say("Take this wire off while a program is loaded."),
+                             "terminal:" + pin});
+            return;
+        }
         found.push_back({code, Severity::Error, pin,
                          say("{} is a serial pin and has a wire on it.", pin),
                          say("A program is loaded through this pin: loading and printing fail "
                              "while something else hangs on it."),
                          say("It belongs on a pin that is not serial."), "terminal:" + pin});
     });
-    return found;
-}
-
-/// The least moves that give every function its pin, or why there are none.
-Say mendByPlan(const pins::PinProblem &problem)
-{
-    const auto plan = pins::planPins(problem);
-    if (plan.possible())
-        return say("Move {}.", pins::movesInWords(plan));
-    auto words = say("No map of the pins exists: {}", plan.proof);
-    if (!plan.waysOut.empty())
-        words += say(" One way out: {}; {}.", plan.waysOut.front().what, plan.waysOut.front().cost);
-    return words;
-}
-
-/// Speed lines on pins, with the pin.
-template <class Visit> void eachSpeedLine(const pins::PinProblem &problem, Visit visit)
-{
-    for (const auto &need : problem.needs)
-        if (need.pwm && !need.on.empty())
-            visit(need, *problem.board->terminal(need.on));
-}
-
-std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
-    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
-        if (pin.pwm)
-            return;
-        const auto where = problem.boardId + "." + pin.name;
-        found.push_back(
-            {code, Severity::Error, need.terminal + " at " + where,
-             say("The speed line {} is on {}, which has no PWM.", need.terminal, where),
-             say("The motor knows only stop and full speed, whatever the program asks for."),
-             mendByPlan(problem), "terminal:" + need.terminal});
-    });
-    return found;
-}
-
-std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::string &library,
-                              const Say &why)
-{
-    std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
-    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
-        if (!pin.pwm || pins::pwmTakenBy(*problem.board, pin, problem.libraries) != library)
-            return;
-        const auto where = problem.boardId + "." + pin.name;
-        found.push_back({code, Severity::Error, need.terminal + " at " + where,
-                         say("The {} library runs on timer {}, which makes the PWM of {}: {} has "
-                             "no speed there.",
-                             library, pin.timer, pin.name, need.terminal),
-                         why, mendByPlan(problem), "terminal:" + need.terminal});
-    });
-    return found;
-}
-
-std::vector<Finding> pwmTakenByServo(const Look &look, const char *code)
-{
-    return pwmTaken(look, code, "servo",
-                    say("That motor knows only stop and full speed in this sense. On whichever pin "
-                        "the servo itself is, the timer is gone."));
-}
-
-/// Nothing feels the loss yet; who adds a speed line should know.
-Say withoutPwm(const Look &look, const std::string &library)
-{
-    const auto problem = pins::pinProblem(look.nets);
-    std::vector<std::string> gone;
-    if (problem.board && problem.libraries.count(library))
-        for (const auto &t : problem.board->terminals)
-            if (t.pwm && pins::pwmTakenBy(*problem.board, t, problem.libraries) == library)
-                gone.push_back(t.name);
-    return gone.empty() ? Say()
-                        : say("no speed line on {}, whose PWM the {} library has taken",
-                              joined(gone, ", "), library);
-}
-
-Say withoutServosPwm(const Look &look)
-{
-    return withoutPwm(look, "servo");
-}
-
-Say withoutTonesPwm(const Look &look)
-{
-    return withoutPwm(look, "tone");
-}
-
-std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
-{
-    return pwmTaken(look, code, "tone",
-                    say("While a tone sounds the motor knows only stop and full speed."));
-}
-
-std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
-    std::map<std::string, const pins::PinNeed *> first; // by channel
-    eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
-        if (!pin.pwm || pin.pwmChannel.empty())
-            return;
-        const auto [at, fresh] = first.emplace(pin.pwmChannel, &need);
-        if (fresh || at->second->group == need.group)
-            return;
-        const auto where = problem.boardId + "." + pin.name;
-        found.push_back(
-            {code, Severity::Error, need.terminal + " at " + where,
-             say("{} and {} share one PWM channel: {} and {} always get the same speed.", pin.name,
-                 at->second->on, need.terminal, at->second->terminal),
-             say("One wheel cannot be slower than the other, so the car steers by stopping only."),
-             mendByPlan(problem), "terminal:" + need.terminal});
-    });
-    return found;
-}
-
-std::vector<Finding> librariesClash(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
-    if (problem.board == nullptr)
-        return found;
-    std::map<std::string, std::string> by; // timer: library
-    for (const auto &taking : problem.board->libraries) {
-        if (!problem.libraries.count(taking.library))
-            continue;
-        const auto [at, fresh] = by.emplace(taking.timer, taking.library);
-        if (!fresh)
-            found.push_back(
-                {code, Severity::Error, problem.boardId,
-                 say("The {} and the {} library both run on timer {} of the {}.", at->second,
-                     taking.library, taking.timer, problem.board->name),
-                 say("Only one of the two works in a program."),
-                 say("A buzzer that sounds by itself needs no tone; a servo can be pulsed by the "
-                     "clock, without the library."),
-                 "terminal:" + problem.boardId + "." + problem.board->terminals.front().name});
-    }
-    return found;
-}
-
-std::vector<Finding> pwmWasted(const Look &look, const char *code)
-{
-    const auto problem = pins::pinProblem(look.nets);
-    const auto good = [&](const parts::Terminal &pin) {
-        return pin.pwm && pins::pwmTakenBy(*problem.board, pin, problem.libraries).empty();
-    };
-    std::vector<const pins::PinNeed *> lacking;
-    std::vector<const pins::PinNeed *> wasting;
-    for (const auto &need : problem.needs) {
-        if (need.on.empty())
-            continue;
-        const bool pwm = good(*problem.board->terminal(need.on));
-        if (need.pwm && !pwm)
-            lacking.push_back(&need);
-        if (!need.pwm && pwm)
-            wasting.push_back(&need);
-    }
-    // With a free PWM pin nothing is wasted.
-    const bool free = problem.board != nullptr &&
-                      std::any_of(problem.board->terminals.begin(), problem.board->terminals.end(),
-                                  [&](const parts::Terminal &t) {
-                                      return t.role == Role::Pin && !t.serial && good(t) &&
-                                             !look.nets.wired(problem.boardId + "." + t.name);
-                                  });
-    if (lacking.empty() || free)
-        return {};
-    std::vector<Finding> found;
-    for (size_t i = 0; i < std::min(lacking.size(), wasting.size()); ++i)
-        found.push_back({code, Severity::Advice, problem.boardId + "." + wasting[i]->on,
-                         say("{} has PWM and serves {}, which needs none; {} has to do without.",
-                             wasting[i]->on, wasting[i]->terminal, lacking[i]->terminal),
-                         say("PWM pins are the scarcest on a board."), mendByPlan(problem),
-                         "terminal:" + wasting[i]->terminal});
     return found;
 }
 
@@ -254,7 +108,7 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     eachPin(look, [&](const nets::Member &pin) {
-        if (pin.terminal->bus.empty() || pin.wires == 0)
+        if (pin.terminal->bus.empty() || pin.wires == 0 || isLink(look, pin))
             return;
         found.push_back({code, Severity::Advice, pin.name,
                          say("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),

@@ -174,6 +174,28 @@ private slots:
         g.deck = kit::DeckShape::Rectangle;
         COMPARE_NEAR(kit::deckArea_m2(g), 0.03, 1e-12);
     }
+
+    /// Two discs that touch, as long as the car; that do not touch; of another length.
+    void twoDiscsMakeOneDeck()
+    {
+        Kit k;
+        const auto severity = [&](double r_m, double apart_m, double length_m) {
+            k.car.geometry.deck = kit::DeckShape::TwoDiscs;
+            k.car.geometry.discRadius_m = r_m;
+            k.car.geometry.discsApart_m = apart_m;
+            k.car.geometry.length_m = length_m;
+            const auto found = kit::checkBuild({k.car, k.catalogue()}).findings;
+            const auto *f = test::find(found, "discs-apart");
+            return f ? std::string(name(f->severity)) : std::string();
+        };
+        QCOMPARE(severity(0.075, 0.0606, 0.2106), std::string());
+        QCOMPARE(severity(0.075, 0.0606, 0.214), std::string()); // a saw's cut
+        QCOMPARE(severity(0.075, 0.0606, 0.25), std::string("warning"));
+        QCOMPARE(severity(0.075, 0.150, 0.300), std::string("error"));
+        QCOMPARE(severity(0.075, 0.149, 0.299), std::string());
+        k.car.geometry.deck = kit::DeckShape::Disc;
+        QVERIFY(!test::find(kit::checkBuild({k.car, k.catalogue()}).findings, "discs-apart"));
+    }
 };
 
 BADGER_TEST(TestBalance)

@@ -230,6 +230,25 @@ private slots:
         QVERIFY(!test::find(check(), "signal-over-volts"));
     }
 
+    /// A bare chip bears half a volt over what it is fed with: 5 V of a module are too much at 3.3
+    /// V.
+    void aLowerSupplyLowersWhatAPinTakes()
+    {
+        const auto isOver = [](double chip_V) {
+            Kit k("Stop ahead");
+            k.part("board").partId = "chip-14-pin";
+            const auto low = k.fit("usb-port").id;
+            const auto high = k.fit("wall-adapter-5v").id;
+            k.set("usb-port", "volts_V", chip_V);
+            k.part("board").feeds = {{"VCC", low + ".PLUS", {}}};
+            k.part("ranger").feeds = {{"VCC", high + ".PLUS", {}}};
+            return test::find(k.power(), "signal-over-volts") != nullptr;
+        };
+        QVERIFY(isOver(3.3));
+        QVERIFY(!isOver(4.6));
+        QVERIFY(!isOver(5.0));
+    }
+
     /// One advice a pack, however much goes short: when it is to be recharged, and what would.
     void aFlatPackIsSaidOnce()
     {
@@ -268,76 +287,6 @@ private slots:
         QVERIFY(f && f->severity == Severity::Error);
         QCOMPARE(english(f->what), std::string("The regulator of driver.5V gets 12.6 V with fresh "
                                                "cells; it takes 12 V."));
-    }
-
-    void twoPercentAreNoError()
-    {
-        // Four NiMH cells sag a little under 4.8 V: a meter differs by as much.
-        const Kit k("Look both ways");
-        const auto v = k.report().tree;
-        const auto &servo = v.at(v.indexOf("servo.VCC"), power::nominalRunning);
-        QVERIFY(servo.volts_V < 4.8 && servo.volts_V > 4.7);
-        QVERIFY(k.trouble().empty());
-    }
-
-    void capAndSpeed()
-    {
-        const Kit k;
-        const auto report = k.report();
-        const auto &m = report.at(Charge::Nominal).front();
-        COMPARE_NEAR(m.cap.fullDutyMean_V, 5.05, 1e-9); // 7.2 - 1.8 - 1.4 x 0.25
-        QCOMPARE(m.cap.count, 227);
-        QCOMPARE(report.at(Charge::Fresh).front().cap.count, 183);
-        QCOMPARE(report.at(Charge::NearEmpty).front().cap.count, 255);
-        // 160 rpm x (5.05 / 4.5 - 0.1 / 0.75) = 158.2 rpm; x pi x 65 mm / 60 = 0.5385 m/s.
-        COMPARE_NEAR(*m.wheel_rpm, 158.22, 0.01);
-        COMPARE_NEAR(*m.speedFull_mps, 0.5385, 0.0001);
-        QCOMPARE(m.deadBand_counts, 63);
-        QCOMPARE(english(power::whyCap(m, Charge::Nominal).result), std::string("227 of 255"));
-        QCOMPARE(english(power::whyFullDuty(m, Charge::Nominal).result), std::string("5.05 V"));
-        QCOMPARE(english(power::whySpeed(m, {k.car, k.catalogue()}).result),
-                 std::string("0.54 m/s"));
-        const auto found = k.power();
-        QVERIFY(english(test::find(found, "motor-over-rated")->mend).find("183") !=
-                std::string::npos);
-    }
-
-    void speedNeedsItsFigures()
-    {
-        Kit k;
-        k.forget("gear-motor-plastic", "no_load_A");
-        const auto m = k.report().at(Charge::Nominal).front();
-        QVERIFY(!m.speedFull_mps); // not invented
-        QCOMPARE(m.cap.count, 227);
-        QVERIFY(power::whySpeed(m, {k.car, k.catalogue()}).steps.empty());
-    }
-
-    void runTimeOfTheWeakestSource()
-    {
-        Kit k;
-        const auto r = *k.report().runTime;
-        COMPARE_NEAR(r.typical_h, 2.0 * 0.8 / 0.601, 1e-9);
-        QVERIFY(r.low_h < r.typical_h && r.typical_h < r.high_h);
-        k.part("pack").cellsInParallel = 2;
-        COMPARE_NEAR(k.report().runTime->typical_h, 2.0 * r.typical_h, 1e-9);
-        k.forget("cell-nimh", "capacity_Ah");
-        QVERIFY(!k.report().runTime);
-    }
-
-    void leastSource()
-    {
-        const Kit k;
-        const auto c = k.catalogue();
-        const auto report = k.report();
-        const int rail = report.tree.indexOf("board.5V");
-        const power::State stalled{Charge::Nominal, power::Load::Stalled, power::Case::Typical};
-        // Each motor's 5 ohm get 7.2 V less 1.8 V and 1.4 ohm, and what 0.101 A and both motors
-        // lose in 0.23 ohm.
-        const double motor_A = (7.2 - 1.8 - 0.101 * 0.23) / (5.0 + 1.4 + 2 * 0.23);
-        // 5 + 1.1 + 0.7 and what all of it loses in 0.23 ohm.
-        COMPARE_NEAR(*power::leastSource_V(report, {k.car, c}, rail, stalled),
-                     6.8 + (0.101 + 2 * motor_A) * 0.23, 1e-4);
-        QVERIFY(!power::leastSource_V(report, {k.car, c}, 0, stalled));
     }
 
 private:

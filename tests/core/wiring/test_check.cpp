@@ -54,6 +54,35 @@ private slots:
         QCOMPARE(r.fine.size(), ruleCodes().size());
     }
 
+    /// Two boards that talk: over their serial pins, and over the two-wire bus.
+    void boardsMayTalk()
+    {
+        Bench b;
+        const auto second = edit::addPart(b.car, b.catalogue, "board-5v-8bit");
+        b.instance(second).feeds.clear();
+        const auto join = [&](const std::string &from, const std::string &to) {
+            b.car.wires.push_back({from, to, "green", {}});
+        };
+        join("board.5V", second + ".5V");
+        join("board.GND1", second + ".GND1");
+        QVERIFY(errors(b).empty());
+        const auto bare = b.car.wires;
+        join("board.D1", second + ".D0");
+        join("board.D0", second + ".D1");
+        QVERIFY(errors(b).empty());
+        QCOMPARE(std::string(name(test::find(check(b), "serial-pin-used")->severity)),
+                 std::string("advice"));
+        b.car.wires = bare;
+        join("board.A4", second + ".A4");
+        join("board.A5", second + ".A5");
+        QVERIFY(!test::find(check(b), "two-wire-pin-used"));
+        // A sensor on the same line is none of it.
+        b.car.wires = bare;
+        join("board.D0", second + ".D1");
+        join("board.D0", "ranger.TRIG");
+        QVERIFY(!errors(b).empty());
+    }
+
     void everyRuleSpeaks_data()
     {
         QTest::addColumn<int>("index");
