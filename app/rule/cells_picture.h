@@ -68,6 +68,7 @@ private:
     };
     std::vector<Handle> handles() const;
     void paintHandles(QPainter &p, const Scale &on) const;
+    void paintBand(QPainter &p, const machine::Cell &cell, const QRectF &band, bool number) const;
     void paintBands(QPainter &p, const Scale &on) const;
     QString title() const;
     enum class Shape { Nothing, Patterns, Scale, Steering, Fan, Tiles };

@@ -37,7 +37,8 @@ CellsPicture::Scale CellsPicture::scale() const
     // None, and none so many times in succession.
     const auto noneCount =
         static_cast<qreal>(std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
-            return row.atoms[0].kind != Atom::Kind::Numbers;
+            return row.atoms[0].kind != Atom::Kind::Numbers &&
+                   row.atoms[0].kind != Atom::Kind::Near;
         }));
     on.area = QRectF(2, 38 * s, width() - 6 - (on.echo ? (10 + 70 * noneCount) * s : 0), 34 * s);
     return on;
@@ -71,6 +72,25 @@ std::vector<CellsPicture::Handle> CellsPicture::handles() const
     return all;
 }
 
+/// One band, with what is done there.
+void CellsPicture::paintBand(QPainter &p, const machine::Cell &cell, const QRectF &band,
+                             bool number) const
+{
+    const bool hole = cell.outcome == Outcome::Hole;
+    if (hole)
+        hatch(p, band, m_theme.color(Tone::Brick), 4);
+    else
+        p.fillRect(band, colour(cell));
+    p.setPen(QPen(m_theme.color(hole ? Tone::Brick : Tone::Ink), m_theme.line()));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(band);
+    p.setFont(m_theme.text(number ? Type::Body : Type::Small, number));
+    p.setPen(m_theme.color(Tone::Ink));
+    const auto word = doing(cell);
+    if (p.fontMetrics().horizontalAdvance(word) + 6 < band.width())
+        p.drawText(band, Qt::AlignCenter, word);
+}
+
 void CellsPicture::paintBands(QPainter &p, const Scale &on) const
 {
     const auto &axis = m_regions.axes.front();
@@ -83,34 +103,34 @@ void CellsPicture::paintBands(QPainter &p, const Scale &on) const
     qreal labelEnd = -1e9;
     for (const auto &row : m_rows) {
         const auto &a = row.atoms[0];
-        const bool number = a.kind == Atom::Kind::Numbers;
+        // What is too near has its place on the scale, before the first number.
+        const bool isNear = a.kind == Atom::Kind::Near;
+        const bool number = a.kind == Atom::Kind::Numbers || isNear;
         const bool hole = row.cell->outcome == Outcome::Hole;
         QRectF band(on.x(a.from), on.area.top(), 0, on.area.height());
-        band.setRight(number ? on.x(axis.whole ? a.to + 1.0 : a.to) : noneAt + 68 * s);
+        if (isNear)
+            band.setRight(on.x(axis.atoms.front().from));
+        else
+            band.setRight(number ? on.x(axis.whole ? a.to + 1.0 : a.to) : noneAt + 68 * s);
         if (!number) {
             band.setLeft(noneAt);
             noneAt += 70 * s;
         }
-        if (a.from == a.to && band.width() < 4 * s)
+        if (a.from == a.to && !isNear && band.width() < 4 * s)
             band.setWidth(4 * s);
-        if (hole)
-            hatch(p, band, m_theme.color(Tone::Brick), 4);
-        else
-            p.fillRect(band, colour(*row.cell));
-        p.setPen(QPen(m_theme.color(hole ? Tone::Brick : Tone::Ink), m_theme.line()));
-        p.setBrush(Qt::NoBrush);
-        p.drawRect(band);
-        p.setFont(m_theme.text(number ? Type::Body : Type::Small, number));
-        p.setPen(m_theme.color(Tone::Ink));
-        const auto word = doing(*row.cell);
-        if (p.fontMetrics().horizontalAdvance(word) + 6 < band.width())
-            p.drawText(band, Qt::AlignCenter, word);
+        paintBand(p, *row.cell, band, number);
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(hole ? Tone::Brick : Tone::Ink2));
         if (!number) {
             p.drawText(QRectF(band.left() - 20, band.bottom() + 2, band.width() + 40, 20 * s),
                        Qt::AlignHCenter | Qt::AlignTop,
-                       a.kind == Atom::Kind::None ? tr("none") : tr("%1 × none").arg(a.word));
+                       a.kind == Atom::Kind::None   ? tr("none")
+                       : a.kind == Atom::Kind::Wild ? tr("wild")
+                                                    : tr("%1 × none").arg(a.word));
+            continue;
+        }
+        if (isNear) {
+            hatch(p, band, m_theme.color(Tone::Ink2), 5);
             continue;
         }
         auto label = str(units::plain(a.from, 2));

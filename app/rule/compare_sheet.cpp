@@ -43,6 +43,9 @@ public:
         policy.setHeightForWidth(true);
         setSizePolicy(policy);
     }
+    static void addCosts(Content &content, const machine::Comparison &compared,
+                         const kit::Assembly &car, const rules::Program &program,
+                         const rules::Program &other);
     void show(Content content)
     {
         m_content = std::move(content);
@@ -238,6 +241,35 @@ void CompareSheet::refresh()
     show(m_with->currentIndex());
 }
 
+/// What each of the two costs, side by side.
+void CompareSheet::Lines::addCosts(Content &content, const machine::Comparison &compared,
+                                   const kit::Assembly &car, const rules::Program &program,
+                                   const rules::Program &other)
+{
+    const auto ms = [](double seconds) {
+        return str(units::quantity(seconds, units::Unit::Millisecond, 1));
+    };
+    const auto &a = compared.a;
+    const auto &b = compared.b;
+    const auto time = [&](const QString &name, double inA, double inB) {
+        if (inA > 0.0 || inB > 0.0)
+            content.costs.push_back({name, ms(inA), ms(inB), inA, inB});
+    };
+    time(tr("longest pass"), a.longestPass_s, b.longestPass_s);
+    time(tr("a look round"), a.lookRound_s, b.lookRound_s);
+    time(tr("decides nothing for"), a.blind_s, b.blind_s);
+    const auto cm = [](double m) { return str(units::fixed(m, units::Unit::Centimetre, 1)); };
+    if (a.blind_m && b.blind_m && (*a.blind_m > 0.0 || *b.blind_m > 0.0))
+        content.costs.push_back(
+            {tr("driven meanwhile"), cm(*a.blind_m), cm(*b.blind_m), *a.blind_m, *b.blind_m});
+    const auto gapA = judge::budgetOf(car, program);
+    const auto gapB = judge::budgetOf(car, other);
+    if (gapA && gapB)
+        content.costs.push_back({tr("left at worst"), cm(gapA->budget.worstGap_m),
+                                 cm(gapB->budget.worstGap_m), gapA->budget.worstGap_m,
+                                 gapB->budget.worstGap_m});
+}
+
 void CompareSheet::show(int index)
 {
     Lines::Content content;
@@ -279,28 +311,7 @@ void CompareSheet::show(int index)
     const auto checkedB = machine::check(other.program, around);
     alone(checkedA, checkedB, tr("Only as it is: %1"), content.notes);
     alone(checkedB, checkedA, tr("Only the other: %1"), content.notes);
-    const auto ms = [](double seconds) {
-        return str(units::quantity(seconds, units::Unit::Millisecond, 1));
-    };
-    const auto &a = compared->a;
-    const auto &b = compared->b;
-    const auto time = [&](const QString &name, double inA, double inB) {
-        if (inA > 0.0 || inB > 0.0)
-            content.costs.push_back({name, ms(inA), ms(inB), inA, inB});
-    };
-    time(tr("longest pass"), a.longestPass_s, b.longestPass_s);
-    time(tr("a look round"), a.lookRound_s, b.lookRound_s);
-    time(tr("decides nothing for"), a.blind_s, b.blind_s);
-    const auto cm = [](double m) { return str(units::fixed(m, units::Unit::Centimetre, 1)); };
-    if (a.blind_m && b.blind_m && (*a.blind_m > 0.0 || *b.blind_m > 0.0))
-        content.costs.push_back(
-            {tr("driven meanwhile"), cm(*a.blind_m), cm(*b.blind_m), *a.blind_m, *b.blind_m});
-    const auto gapA = judge::budgetOf(car, program);
-    const auto gapB = judge::budgetOf(car, other.program);
-    if (gapA && gapB)
-        content.costs.push_back({tr("left at worst"), cm(gapA->budget.worstGap_m),
-                                 cm(gapB->budget.worstGap_m), gapA->budget.worstGap_m,
-                                 gapB->budget.worstGap_m});
+    Lines::addCosts(content, *compared, car, program, other.program);
     m_lines->show(std::move(content));
 }
 

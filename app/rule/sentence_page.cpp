@@ -111,6 +111,38 @@ std::vector<int> SentencePage::findingsOf(const Sentence &sentence) const
     return all;
 }
 
+/// A finding below its sentence, with the ways out that there are. Gives where the next line
+/// begins.
+qreal SentencePage::addFinding(Layout &all, size_t i, int f, QPointF corner, qreal width) const
+{
+    const qreal s = m_theme.scale();
+    const qreal left = corner.x();
+    qreal y = corner.y();
+    const QFontMetricsF metrics(m_theme.text(Type::Small));
+    const QRectF room(left, 0, width - left - 12 * s, 1e6);
+    const auto &finding = m_findings[static_cast<size_t>(f)];
+    const auto height =
+        metrics.boundingRect(room, Qt::TextWordWrap, str(finding.what) + " " + str(finding.mend))
+            .height() +
+        6 * s;
+    const auto ways = m_mends.find(f);
+    qreal below = 0.0;
+    if (ways != m_mends.end()) {
+        qreal at = left + 2 * s;
+        for (size_t k = 0; k < ways->second.size(); ++k) {
+            const qreal w = metrics.horizontalAdvance(str(ways->second[k].words));
+            if (at + w > width - 12 * s && at > left + 2 * s)
+                break; // the first is the nearest
+            all.links.push_back({QRectF(at, y + height - 3 * s, w, metrics.height()), f, int(k)});
+            at += w + 18 * s;
+            below = metrics.height() + 2 * s;
+        }
+    }
+    all.lines.push_back({QRectF(left - 4 * s, y, width - left - 4 * s, height + below), i, f});
+    y += height + below + 2 * s;
+    return y;
+}
+
 SentencePage::Layout SentencePage::layOut(qreal width) const
 {
     Layout all;
@@ -151,31 +183,7 @@ SentencePage::Layout SentencePage::layOut(qreal width) const
         y += row;
         all.lines.push_back({QRectF(4 * s, top, width - 8 * s, y - top), i, -1});
         for (const int f : findingsOf(sentence)) {
-            const QFontMetricsF metrics(m_theme.text(Type::Small));
-            const QRectF room(left, 0, width - left - 12 * s, 1e6);
-            const auto &finding = m_findings[static_cast<size_t>(f)];
-            const auto height = metrics
-                                    .boundingRect(room, Qt::TextWordWrap,
-                                                  str(finding.what) + " " + str(finding.mend))
-                                    .height() +
-                                6 * s;
-            const auto ways = m_mends.find(f);
-            qreal below = 0.0;
-            if (ways != m_mends.end()) {
-                qreal at = left + 2 * s;
-                for (size_t k = 0; k < ways->second.size(); ++k) {
-                    const qreal w = metrics.horizontalAdvance(str(ways->second[k].words));
-                    if (at + w > width - 12 * s && at > left + 2 * s)
-                        break; // the first is the nearest
-                    all.links.push_back(
-                        {QRectF(at, y + height - 3 * s, w, metrics.height()), f, int(k)});
-                    at += w + 18 * s;
-                    below = metrics.height() + 2 * s;
-                }
-            }
-            all.lines.push_back(
-                {QRectF(left - 4 * s, y, width - left - 4 * s, height + below), i, f});
-            y += height + below + 2 * s;
+            y = addFinding(all, i, f, QPointF(left, y), width);
         }
         addLinks(all, i, y, width);
     }

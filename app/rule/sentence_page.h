@@ -93,6 +93,7 @@ private:
         std::vector<Line> lines;
         qreal height = 0.0;
     };
+    qreal addFinding(Layout &all, size_t i, int f, QPointF corner, qreal width) const;
     Layout layOut(qreal width) const;
     void placeAnew();
     QFont fontOf(const machine::Sentence &sentence, const machine::Token &token) const;

@@ -143,18 +143,10 @@ void TryRow::show(const rules::Program &program, const machine::CarFacts &facts)
     }
 }
 
-void TryRow::reckon()
+/// What is typed, as far as it can be read; what cannot is said.
+std::vector<machine::Given> TryRow::typed(double step_s)
 {
-    m_entries.clear();
-    m_problem.clear();
-    m_entry = m_at = -1;
-    m_last.reset();
-    if (!m_usable)
-        return update();
     const auto columns = machine::columns(m_program, m_machine);
-    const auto costs = machine::costsOf(m_program, m_machine, {});
-    const double step_s =
-        std::max(0.3, 1.3 * (costs.blind_s + 2.0 * costs.lookRound_s) + 2.0 * costs.longestPass_s);
     std::vector<machine::Given> given;
     // A unit may stand apart from its number.
     static const QRegularExpression apart(QStringLiteral("(\\d)\\s+(cm|mm|in|m)\\b"));
@@ -194,11 +186,12 @@ void TryRow::reckon()
         m_entries.push_back(e);
         given.push_back(std::move(g));
     }
-    emit changed();
-    if (given.empty())
-        return update();
-    if (columns.size() == 1 && given.back().heard.front().kind == machine::Heard::Kind::Number)
-        m_last = given.back().heard.front().number;
+    return given;
+}
+
+/// What the car does under each entry, and why.
+void TryRow::follow(const std::vector<machine::Given> &given)
+{
     int mode = -1;
     machine::Orders wheels;
     const auto told = machine::play(m_program, m_machine, given);
@@ -242,6 +235,27 @@ void TryRow::reckon()
             }
         }
     }
+}
+
+void TryRow::reckon()
+{
+    m_entries.clear();
+    m_problem.clear();
+    m_entry = m_at = -1;
+    m_last.reset();
+    if (!m_usable)
+        return update();
+    const auto columns = machine::columns(m_program, m_machine);
+    const auto costs = machine::costsOf(m_program, m_machine, {});
+    const double step_s =
+        std::max(0.3, 1.3 * (costs.blind_s + 2.0 * costs.lookRound_s) + 2.0 * costs.longestPass_s);
+    const auto given = typed(step_s);
+    emit changed();
+    if (given.empty())
+        return update();
+    if (columns.size() == 1 && given.back().heard.front().kind == machine::Heard::Kind::Number)
+        m_last = given.back().heard.front().number;
+    follow(given);
     update();
 }
 

@@ -57,6 +57,8 @@ private:
         bool nothing = false; ///< nothing new was done
     };
     void reckon();
+    std::vector<machine::Given> typed(double step_s);
+    void follow(const std::vector<machine::Given> &given);
     void goTo(int entry, int at);
     QRectF area(size_t entry) const;
     QString suggestion() const;

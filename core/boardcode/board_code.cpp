@@ -39,20 +39,27 @@ struct Prepared {
     Target target = Target::Board;
 };
 
+/// Do wheels follow, from pass to pass, what takes several passes?
+bool followsScan(const rules::Program &program)
+{
+    return std::any_of(program.states.begin(), program.states.end(), [&](const rules::State &s) {
+        const auto &p = s.motion.proportion;
+        const auto *r = p ? program.reading(p->reading) : nullptr;
+        return r && r->source == rules::Source::Scan && r->everyPass &&
+               (p->follows == rules::Follows::Steer || p->follows == rules::Follows::Slow);
+    });
+}
+
 /// The board of a program that can be meant for it.
 Result<Target> targetFor(const rules::Program &program, const kit::Assembly &car)
 {
     if (auto ok = rules::complete(program); !ok)
         return tl::unexpected(ok.error());
-    const bool scans =
-        std::any_of(program.readings.begin(), program.readings.end(), [](const rules::Reading &r) {
-            return r.source == rules::Source::Scan && r.everyPass;
-        });
-    if (scans && program.actionsKind == rules::WaitKind::Timed)
-        return fail(
-            Error::Kind::Conflict, say("program '{}'", program.name),
-            say("it scans in every pass, and a scan has no end that the rules could wait for"),
-            say("let a state scan on its way in, or write the waits blocking"));
+    if (program.actionsKind == rules::WaitKind::Timed && followsScan(program))
+        return fail(Error::Kind::Conflict, say("program '{}'", program.name),
+                    say("its wheels follow a scan that is taken in every pass, and while it is "
+                        "taken there is no number to follow"),
+                    say("let a state scan on its way in, or write the waits blocking"));
     if (program.states.size() > mostStates)
         return fail(Error::Kind::Conflict, say("program '{}'", program.name),
                     say("{} states do not fit into the board", program.states.size()),

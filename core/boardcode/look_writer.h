@@ -25,6 +25,7 @@ private:
     void variablesOf(int i);
     /// Can its look come back without a number?
     bool hears(int i) const;
+    bool holdsLast(int i) const; ///< a policy of its asks for the last that was heard
     std::string next(int i) { return m.small("next", m.reading(i).name, {}, "_next"); }
     std::string last(int i) { return m.small("last", m.reading(i).name, "last_"); }
     std::string recent(int i) { return m.small("recent", m.reading(i).name, {}, "_recent"); }
@@ -58,12 +59,21 @@ private:
     std::string lookName(int i);
     void countLost(int i, Expr heardNothing, Body &body);
     Expr limit(int i);
+    /// What lies beyond its bounds; false where it has none.
+    Expr isTooNear(int i, const std::string &number);
+    Expr isWild(int i, const std::string &number);
+    /// What a policy makes of a number.
+    Body counting(int i, rules::NoEcho policy, const std::string &number, const char *what);
+    void policies(int i, Body &body);
+    Stmt marked(int i, const std::string &number);
+    Expr bound(int i, double number, const char *word);
     Body ranger(int i);
     /// Median, what is lost, and what a missing echo counts as.
     void afterHearing(int i, Body &body);
     /// Of the newest few; no echo counts as the farthest. Sorted by putting each in its place.
     void median(int i, Body &body);
     Body scan(int i);
+    Body counted(int i, const std::string &list, const std::string &index);
     std::string heardName(int i) { return m.small("heard", m.reading(i).name, {}, "_heard"); }
     Body digital(int i);
     Body analogue(int i);

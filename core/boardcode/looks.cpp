@@ -71,8 +71,11 @@ void Looks::look(int i)
                               m.sensor(i).choice.nearest ? "nearest" : "farthest",
                               m.sensor(i).choice.lastOfTies ? "last" : "first");
         break;
-    case RuleSource::Difference:
     case RuleSource::Button:
+        body = digital(i);
+        comment = "Pressed?";
+        break;
+    case RuleSource::Difference:
         return;
     }
     auto f = function(Type::Nothing, lookName(i), std::move(body), comment);

@@ -266,6 +266,12 @@ private:
         }
         if (hasSlow(m))
             body.push_back(set("acting", truth(false)));
+        // Where a look stopped the car in the middle of a scan, the next one begins anew.
+        if (hasSlow(m) && asksStop(m))
+            for (int i = 0; i < static_cast<int>(m.program.readings.size()); ++i)
+                if (m.reading(i).source == rules::Source::Scan && !m.reading(i).everyPass &&
+                    mayWait(m, i))
+                    body.push_back(set(m.small("next", m.reading(i).name, {}, "_next"), whole(0)));
         body.push_back(select(name("state"), std::move(ways)));
         if (hasSlow(m))
             body.push_back(when(name("acting"), {run(call("act"))}));
@@ -305,80 +311,6 @@ private:
 };
 
 } // namespace
-
-Body actions(Scope &m, const std::vector<rules::Action> &all, const machine::Range &range)
-{
-    Body body;
-    for (size_t i = 0; i < all.size(); ++i) {
-        const auto &a = all[i];
-        const auto &d = m.machine.doings[static_cast<size_t>(range.first) + i];
-        switch (a.does) {
-        case Does::Look: {
-            const auto looked = lookAt(m, d.what);
-            body.insert(body.end(), looked.begin(), looked.end());
-            const auto has = m.has(d.what);
-            if (m.sensor(d.what).policy == rules::NoEcho::Stop && !isTrue(has))
-                body.push_back(when(no(has), {set("stop_asked", truth(true))}));
-            break;
-        }
-        case Does::Servo:
-            body.push_back(
-                run(call(m.small("point", a.what, "point_"),
-                         {d.from >= 0 ? name(m.angle(d.from)) : m.number(a.value), whole(0)})));
-            break;
-        case Does::Beep: {
-            const auto buzzer = name(m.capital("buzzer", a.what.empty() ? "buzzer" : a.what));
-            body.push_back(run(call("set_level", {buzzer, truth(true)})));
-            body.push_back(run(call("wait_us", {m.micro(a.value)})));
-            body.push_back(run(call("set_level", {buzzer, truth(false)})));
-            break;
-        }
-        case Does::Print:
-            body.push_back(run(call("print_text", {text(a.value)})));
-            body.push_back(run(call("end_line")));
-            break;
-        case Does::Pause:
-            body.push_back(run(call("wait_us", {m.micro(a.value)})));
-            break;
-        case Does::Remember:
-            body.push_back(set(m.memo(a.what), name(m.word(d.word))));
-            break;
-        }
-    }
-    return body;
-}
-
-bool isSlow(const Scope &scope, size_t state)
-{
-    const auto &all = scope.program.states[state].actions;
-    return scope.machine.timedDoings &&
-           std::any_of(all.begin(), all.end(), [&](const rules::Action &a) {
-               if (a.does == Does::Look)
-                   return mayWait(scope, scope.sensorOf(a.what));
-               return a.does == Does::Beep || a.does == Does::Pause;
-           });
-}
-
-bool hasSlow(const Scope &scope)
-{
-    for (size_t i = 0; i < scope.program.states.size(); ++i)
-        if (isSlow(scope, i))
-            return true;
-    return false;
-}
-
-bool asksStop(const Scope &scope)
-{
-    const auto in = [&](const std::vector<rules::Action> &all) {
-        return std::any_of(all.begin(), all.end(), [&](const rules::Action &a) {
-            const int sensor = a.does == Does::Look ? scope.sensorOf(a.what) : -1;
-            return sensor >= 0 && scope.sensor(sensor).policy == rules::NoEcho::Stop;
-        });
-    };
-    return in(scope.program.start) ||
-           std::any_of(scope.program.states.begin(), scope.program.states.end(),
-                       [&](const rules::State &s) { return in(s.actions); });
-}
 
 std::vector<Item> stateItems(Scope &scope)
 {

@@ -103,6 +103,77 @@ Body Looks::ping(int i, const std::string &into)
             var(m.type(i), into, m.type(i) == Type::Real ? number : cut(m.type(i), number))};
 }
 
+/// Where nought is a distance, that nothing came back has to be marked.
+Stmt Looks::marked(int i, const std::string &number)
+{
+    const bool isNought = !m.sensor(i).nearest;
+    return when(op(isNought ? name(number) : name("echo"), "==", whole(0)),
+                {set(number, m.none(i))});
+}
+
+Expr Looks::isTooNear(int i, const std::string &number)
+{
+    const auto &s = m.sensor(i);
+    return s.nearest ? op(name(number), "<", bound(i, *s.nearest, "nearest")) : truth(false);
+}
+
+Expr Looks::isWild(int i, const std::string &number)
+{
+    const auto &s = m.sensor(i);
+    return s.farthest ? op(name(number), ">", bound(i, *s.farthest, "farthest")) : truth(false);
+}
+
+Expr Looks::bound(int i, double number, const char *word)
+{
+    const auto &r = m.reading(i);
+    const bool isWhole = number == std::trunc(number);
+    return m.constant(
+        isWhole ? m.type(i) : Type::Real,
+        fmt::format("{}:{} {} {}", word, r.name, word, units::info(r.unit).symbol), number,
+        std::string(word) == "nearest" ? "nearer cannot be measured" : "farther cannot be meant",
+        {"policy:" + r.name});
+}
+
+Body Looks::counting(int i, rules::NoEcho policy, const std::string &number, const char *what)
+{
+    const auto stops = m.stops(i);
+    const bool flagged = !isTrue(stops) && !isFalse(stops);
+    switch (policy) {
+    case NoEcho::Clear:
+        return {set(number, limit(i), fmt::format("{}: clear", what))};
+    case NoEcho::Blocked:
+        return {set(number, whole(0), fmt::format("{}: blocked", what))};
+    case NoEcho::HoldLast:
+        return {set(number, name(last(i)), fmt::format("{}: hold the last", what))};
+    case NoEcho::Stop:
+    case NoEcho::Ignore:
+    case NoEcho::Unset:
+        break;
+    }
+    Body body{set(number, m.none(i), what)};
+    if (flagged && policy == NoEcho::Stop)
+        body.push_back(set(m.stopsName(i), truth(true)));
+    return body;
+}
+
+/// Of a reading with bounds: no echo, too near and wild, each as its policy says.
+void Looks::policies(int i, Body &body)
+{
+    const auto &s = m.sensor(i);
+    const auto id = m.variable(i);
+    if (const auto stops = m.stops(i); !isTrue(stops) && !isFalse(stops))
+        body.push_back(set(m.stopsName(i), truth(false)));
+    std::vector<Way> ways;
+    ways.push_back({op(name(id), "==", m.none(i)), counting(i, s.policy, id, "no echo")});
+    if (s.nearest)
+        ways.push_back({isTooNear(i, id), counting(i, s.tooNear, id, "too near")});
+    if (s.farthest)
+        ways.push_back({isWild(i, id), counting(i, s.wild, id, "wild")});
+    if (holdsLast(i))
+        ways.push_back({std::nullopt, {set(last(i), name(id))}});
+    body.push_back(tagged({"policy:" + m.reading(i).name}, choose(std::move(ways))));
+}
+
 void Looks::countLost(int i, Expr heardNothing, Body &body)
 {
     const auto it = m.lostMost.find(i);
@@ -149,6 +220,8 @@ Body Looks::ranger(int i)
     body.insert(body.end(), pinged.begin(), pinged.end());
     if (printsRaw(i))
         body.push_back(set(m.small("raw", r.name, "raw_"), name(id)));
+    if (m.isBounded(i))
+        body.push_back(marked(i, id));
     afterHearing(i, body);
     return body;
 }
@@ -163,6 +236,13 @@ void Looks::afterHearing(int i, Body &body)
         median(i, body);
     const bool counts = r.source == RuleSource::Analogue && s.scale != rules::Scale::Distance;
     const auto none = counts ? truth(false) : op(name(id), "==", m.none(i));
+    if (m.isBounded(i)) {
+        countLost(i, any({none, isWild(i, id)}), body);
+        policies(i, body);
+        if (m.needsFound(i))
+            body.push_back(set(m.found(i), truth(true)));
+        return;
+    }
     countLost(i, none, body);
     const std::vector<std::string> tags{"policy:" + r.name};
     if (s.policy == NoEcho::Blocked && r.source == RuleSource::Analogue && !counts)
@@ -193,8 +273,8 @@ void Looks::median(int i, Body &body)
         return s;
     };
     const auto sorted = m.small("sorted", r.name, {}, "_sorted");
-    Item space = variableItem(m.type(i), sorted, name("NO_ECHO"), "the same, nearest first");
-    space.of.resize(static_cast<size_t>(r.medianOf), name("NO_ECHO"));
+    Item space = variableItem(m.type(i), sorted, m.none(i), "the same, nearest first");
+    space.of.resize(static_cast<size_t>(r.medianOf), m.none(i));
     add(space);
     body.push_back(when(
         op(n, "==", whole(r.medianOf)),
@@ -216,52 +296,66 @@ void Looks::median(int i, Body &body)
                        "the middle one"));
 }
 
+/// What the newest look of a scan counts as, and whether it is the best yet. Each kind of look in
+/// the order in which it is told apart: with a number, or left out.
+Body Looks::counted(int i, const std::string &list, const std::string &index)
+{
+    const auto &s = m.sensor(i);
+    const auto newest = name("newest");
+    const auto beyond = op(newest, ">", limit(i));
+    std::vector<Expr> leftOut;
+    Body values;
+    std::vector<Way> ways;
+    static constexpr char noEcho[] = "no echo";
+    const auto kind = [&](Expr is, NoEcho policy, const char *what) {
+        const bool isNought = !m.isBounded(i) && policy == NoEcho::Blocked;
+        if (isFalse(is) || (isNought && what == noEcho))
+            return; // what was not heard is nought already
+        if (policy == NoEcho::Clear || policy == NoEcho::Blocked)
+            ways.push_back({std::move(is), counting(i, policy, "newest", what)});
+        else
+            leftOut.push_back(std::move(is));
+    };
+    kind(op(newest, "==", m.none(i)), s.policy, noEcho);
+    kind(isTooNear(i, "newest"), s.tooNear, "too near");
+    kind(isWild(i, "newest"), s.wild, "wild");
+    if (s.choice.beyond == rules::Beyond::Limit)
+        ways.push_back({beyond, {set("newest", limit(i))}});
+    else if (s.choice.beyond == rules::Beyond::Zero)
+        ways.push_back({beyond, {set("newest", whole(0), "beyond the limit")}});
+    else if (!s.farthest)
+        kind(beyond, s.policy, "beyond the limit");
+    if (!ways.empty())
+        values.push_back(choose(std::move(ways)));
+    auto better = op(newest,
+                     s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
+                                      : (s.choice.lastOfTies ? ">=" : ">"),
+                     name(m.variable(i)));
+    values.push_back(when(any({no(name(m.found(i))), better}),
+                          {set(m.variable(i), newest), set(m.angle(i), at(list, name(index))),
+                           set(m.found(i), truth(true))}));
+
+    return leftOut.empty() ? values : Body{when(no(any(leftOut)), std::move(values))};
+}
+
 Body Looks::scan(int i)
 {
     const auto &s = m.sensor(i);
-    const auto id = m.variable(i);
     const auto list = angles(i);
     const std::string index = timed() ? next(i) : "i";
     auto inner = Body{pointed(i, at(list, name(index)))};
     auto pinged = ping(i, "newest");
     inner.insert(inner.end(), pinged.begin(), pinged.end());
     const auto newest = name("newest");
-    const auto none = op(newest, "==", name("NO_ECHO"));
-    const bool counts = s.policy == NoEcho::Clear || s.policy == NoEcho::Blocked;
+    if (m.isBounded(i))
+        inner.push_back(marked(i, "newest"));
+    const auto none = op(newest, "==", m.none(i));
+    const auto wild = isWild(i, "newest");
     const bool heard = m.lostMost.count(i) != 0;
     if (heard)
-        inner.push_back(when(no(none), {set(heardName(i), truth(true))}));
-    const auto beyond = op(newest, ">", limit(i));
-    const auto as = [&](rules::Beyond what) { return s.choice.beyond == what; };
-    std::vector<Expr> leftOut;
-    if (!counts)
-        leftOut.push_back(none);
-    if (!counts && as(rules::Beyond::None))
-        leftOut.push_back(beyond);
-    const auto nothing = s.policy == NoEcho::Clear ? limit(i) : name("NO_ECHO");
-    Body values;
-    std::vector<Way> ways;
-    if (s.policy == NoEcho::Clear)
-        ways.push_back({none, {set("newest", nothing, "clear")}});
-    if (as(rules::Beyond::Limit))
-        ways.push_back({beyond, {set("newest", limit(i))}});
-    else if (as(rules::Beyond::Zero))
-        ways.push_back({beyond, {set("newest", whole(0), "beyond the limit")}});
-    else if (counts)
-        ways.push_back({beyond, {set("newest", nothing)}});
-    if (!ways.empty())
-        values.push_back(choose(std::move(ways)));
-    auto better = op(newest,
-                     s.choice.nearest ? (s.choice.lastOfTies ? "<=" : "<")
-                                      : (s.choice.lastOfTies ? ">=" : ">"),
-                     name(id));
-    values.push_back(when(
-        any({no(name(m.found(i))), better}),
-        {set(id, newest), set(m.angle(i), at(list, name(index))), set(m.found(i), truth(true))}));
-    if (leftOut.empty())
-        inner.insert(inner.end(), values.begin(), values.end());
-    else
-        inner.push_back(when(no(any(leftOut)), std::move(values)));
+        inner.push_back(when(no(any({none, wild})), {set(heardName(i), truth(true))}));
+    const auto values = counted(i, list, index);
+    inner.insert(inner.end(), values.begin(), values.end());
     Body body{set(m.found(i), truth(false)), set(m.angle(i), whole(90))};
     if (timed()) {
         if (heard)

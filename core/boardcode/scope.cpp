@@ -24,12 +24,25 @@ bool isWhole(double x)
     return x == std::trunc(x);
 }
 
+/// What a look without a number of its own can count as.
+std::vector<NoEcho> policies(const machine::Sensor &s)
+{
+    std::vector<NoEcho> all{s.policy};
+    if (s.nearest)
+        all.push_back(s.tooNear);
+    if (s.farthest)
+        all.push_back(s.wild);
+    return all;
+}
+
 /// Always a number after a look?
 bool always(const machine::Sensor &s)
 {
+    const auto all = policies(s);
     switch (s.source) {
     case RuleSource::Ranger:
-        return s.policy == NoEcho::Clear || s.policy == NoEcho::Blocked;
+        return std::all_of(all.begin(), all.end(),
+                           [](NoEcho p) { return p == NoEcho::Clear || p == NoEcho::Blocked; });
     case RuleSource::Analogue:
         return s.scale != rules::Scale::Distance || s.policy == NoEcho::Clear ||
                s.policy == NoEcho::Blocked;
@@ -57,14 +70,14 @@ bool looksAt(const std::vector<rules::Action> &all, const std::string &reading)
 Scope::Scope(const Source &from)
     : program(from.program), machine(from.machine), wires(from.wires), banner(from.banner)
 {
-    names.reserve({"acting",     "act",     "step",      "step_end",  "fresh",       "NO_ECHO",
-                   "NO_READING", "NO_SIGN", "sign",      "LEFT",      "RIGHT",       "State",
-                   "Wheel",      "state",   "state_end", "next_pass", "decide",      "enter",
-                   "become",     "turn",    "brake",     "coast",     "set_wheel",   "forward",
-                   "backward",   "counts",  "speed",     "next",      "began",       "echo",
-                   "newest",     "count",   "i",         "k",         "share",       "entered",
-                   "stop_asked", "steer",   "end_waits", "one_pass",  "STATE_NAMES", "angle",
-                   "dwell",      "pins",    "NEUTRAL",   "time"});
+    names.reserve({"acting",     "act",        "step",    "step_end",  "fresh",     "NO_ECHO",
+                   "NO_READING", "NOT_HEARD",  "NO_SIGN", "sign",      "LEFT",      "RIGHT",
+                   "State",      "Wheel",      "state",   "state_end", "next_pass", "decide",
+                   "enter",      "become",     "turn",    "brake",     "coast",     "set_wheel",
+                   "forward",    "backward",   "counts",  "speed",     "next",      "began",
+                   "echo",       "newest",     "count",   "i",         "k",         "share",
+                   "entered",    "stop_asked", "steer",   "end_waits", "one_pass",  "STATE_NAMES",
+                   "angle",      "dwell",      "pins",    "NEUTRAL",   "time"});
     names.reserve({"and",      "as",      "assert", "async",  "await", "def",   "del",    "elif",
                    "except",   "finally", "from",   "global", "in",    "is",    "lambda", "None",
                    "nonlocal", "pass",    "raise",  "with",   "yield", "print", "range",  "True",
@@ -288,7 +301,31 @@ Expr Scope::has(int sensor)
 
 Expr Scope::none(int sensor) const
 {
-    return name(reading(sensor).source == RuleSource::Analogue ? "NO_READING" : "NO_ECHO");
+    return name(reading(sensor).source == RuleSource::Analogue ? "NO_READING"
+                : isBounded(sensor)                            ? "NOT_HEARD"
+                                                               : "NO_ECHO");
+}
+
+bool Scope::isBounded(int sensor) const
+{
+    const auto &s = this->sensor(sensor);
+    return s.nearest || s.farthest;
+}
+
+Expr Scope::stops(int sensor)
+{
+    const auto &s = this->sensor(sensor);
+    // A scan that has nothing left counts as its looks without an echo do.
+    const auto all = s.source == RuleSource::Scan ? std::vector{s.policy} : policies(s);
+    const auto stopping = std::count(all.begin(), all.end(), NoEcho::Stop);
+    const auto counting = std::count_if(all.begin(), all.end(), [](NoEcho p) {
+        return p == NoEcho::Clear || p == NoEcho::Blocked;
+    });
+    if (stopping == 0)
+        return truth(false);
+    if (stopping + counting == static_cast<std::ptrdiff_t>(all.size()))
+        return truth(true);
+    return name(stopsName(sensor));
 }
 
 bool Scope::anglesAreWhole(int sensor) const
@@ -298,85 +335,6 @@ bool Scope::anglesAreWhole(int sensor) const
         if (!isWhole(machine.angles_deg[static_cast<size_t>(i)]))
             return false;
     return true;
-}
-
-Expr Scope::constant(Type type, const std::string &key, double value, const std::string &comment,
-                     const std::vector<std::string> &tags)
-{
-    const auto id = names.of("constant:" + key, key.substr(key.find(':') + 1), true);
-    if (m_constants.count(id) == 0) {
-        Item item;
-        item.kind = Item::Kind::Constant;
-        item.type = type;
-        item.name = id;
-        item.of = {type == Type::Real ? real(value) : whole(std::llround(value))};
-        item.comment = comment;
-        item.tags = tags;
-        m_constants[id] = item;
-        m_order.push_back(id);
-    }
-    return name(id);
-}
-
-Expr Scope::compared(const std::string &value, int sensor)
-{
-    const auto *v = program.value(value);
-    if (v == nullptr || !v->si)
-        return whole(0);
-    // As machine::lower() keeps it.
-    double number = 0.0;
-    std::string unit;
-    const auto *length = sensor < 0 ? nullptr : machine::lengthOf(program, reading(sensor));
-    if (v->kind == ValueKind::Distance && length) {
-        number = machine::constantOf(*v, length, !machine.small);
-        unit = std::string(" ") + units::info(length->unit).symbol;
-    } else {
-        number = machine::constantOf(*v, nullptr, !machine.small);
-    }
-    const bool isInt = isWhole(number) && v->kind != ValueKind::Share;
-    const auto type = !isInt ? Type::Real : std::abs(number) > mostWhole ? Type::Long : Type::Whole;
-    return constant(type, "value:" + v->name + unit, number, v->meaning, {"value:" + v->name});
-}
-
-Expr Scope::micro(const std::string &value)
-{
-    const auto *v = program.value(value);
-    if (v == nullptr || !v->si)
-        return whole(0);
-    return constant(Type::Time, "value:" + v->name + " us", double(std::llround(*v->si * 1e6)),
-                    v->meaning, {"value:" + v->name});
-}
-
-Expr Scope::number(const std::string &value)
-{
-    return compared(value, -1);
-}
-
-std::string Scope::speed(const std::string &value)
-{
-    const auto *v = program.value(value);
-    if (v == nullptr || !v->si)
-        return "0";
-    return constant(Type::Small, "value:" + v->name, double(std::lround(*v->si)),
-                    v->meaning.empty() ? "of 255" : v->meaning + ", of 255", {"value:" + v->name})
-        .text;
-}
-
-std::vector<Item> Scope::constants() const
-{
-    std::vector<Item> all;
-    std::set<std::string> given;
-    // The person's own values in their order, then what follows from the car.
-    for (const auto &v : program.values)
-        for (const auto &id : m_order) {
-            const auto &item = m_constants.at(id);
-            if (item.tags == std::vector<std::string>{"value:" + v.name} && given.insert(id).second)
-                all.push_back(item);
-        }
-    for (const auto &id : m_order)
-        if (given.insert(id).second)
-            all.push_back(m_constants.at(id));
-    return all;
 }
 
 } // namespace badger::boardcode

@@ -47,8 +47,14 @@ public:
     std::string variable(int sensor); ///< "ahead"
     Expr value(int sensor);
     Type type(int sensor) const; ///< Whole, Long or Real
-    /// What the variable holds where there is no number: NO_ECHO, or of a count NO_READING.
+    /// What the variable holds where there is no number: NO_ECHO, of a count NO_READING, and
+    /// NOT_HEARD where what is too near or too far has a policy of its own.
     Expr none(int sensor) const;
+    bool isBounded(int sensor) const;
+    /// Whether the newest look without a number stops the car, once it is known that it has none;
+    /// true or false where that does not depend on what was heard.
+    Expr stops(int sensor);
+    std::string stopsName(int sensor) { return small("stops", reading(sensor).name, {}, "_stops"); }
     /// Whether there is a number to compare; true where there always is one.
     Expr has(int sensor);
     /// `sensor` has no number of its own kind for "none": a truth beside it says so.
@@ -111,7 +117,7 @@ bool isSlow(const Scope &scope, size_t state);
 bool hasSlow(const Scope &scope);
 /// A reading's look may come back without having looked: its servo is on the way.
 bool mayWait(const Scope &scope, int sensor);
-bool asksStop(const Scope &scope); ///< a look of an action may stop the car
+bool asksStop(Scope &scope); ///< a look of an action may stop the car
 Item function(Type type, std::string name, Body body, std::string comment = {});
 Item variableItem(Type type, std::string name, Expr first, std::string comment = {});
 Item gap();

@@ -84,8 +84,11 @@ void Looks::variablesOf(int i)
     if (m.lostMost.count(i) != 0)
         add(variableItem(Type::Whole, m.lost(i), whole(0),
                          "looks in succession that heard nothing"));
-    if (s.policy == NoEcho::HoldLast && hears(i))
+    if (holdsLast(i))
         add(variableItem(m.type(i), last(i), m.none(i), "the last one that was heard"));
+    if (const auto stops = m.stops(i); echo && !isTrue(stops) && !isFalse(stops))
+        add(variableItem(Type::Truth, m.stopsName(i), truth(false),
+                         "what it heard last stops the car"));
     if (r.source == RuleSource::Key)
         add(variableItem(Type::Time, keyTime(i), whole(0), "when the last key came"));
     if (printsRaw(i))
@@ -93,11 +96,19 @@ void Looks::variablesOf(int i)
                          "as it was heard"));
     if (r.medianOf > 1) {
         Item recent =
-            variableItem(m.type(i), this->recent(i), name("NO_ECHO"), "the newest, newest last");
-        recent.of.resize(static_cast<size_t>(r.medianOf), name("NO_ECHO"));
+            variableItem(m.type(i), this->recent(i), m.none(i), "the newest, newest last");
+        recent.of.resize(static_cast<size_t>(r.medianOf), m.none(i));
         add(recent);
         add(variableItem(Type::Small, kept(i), whole(0), "how many of them there are yet"));
     }
+}
+
+bool Looks::holdsLast(int i) const
+{
+    const auto &s = m.sensor(i);
+    return hears(i) &&
+           (s.policy == NoEcho::HoldLast || (s.nearest && s.tooNear == NoEcho::HoldLast) ||
+            (s.farthest && s.wild == NoEcho::HoldLast));
 }
 
 bool Looks::usesWhich(int i) const

@@ -72,10 +72,6 @@ private:
                     Error::Kind::Conflict, where(),
                     say("'{}' reads a voltage, and the computer has no analogue pins", r.name),
                     say("use a 5 V board, or a sensor that says yes or no"));
-            if (r.source == Source::Button)
-                return fail(Error::Kind::Missing, where(),
-                            say("'{}' is a button, and no part of the catalogue is one", r.name),
-                            say("let the program start with a delay instead"));
         }
         return {};
     }
@@ -232,10 +228,10 @@ private:
             return ping(r);
         case Source::Digital:
         case Source::Analogue:
+        case Source::Button:
             return input(r);
         case Source::Pick:
         case Source::Difference:
-        case Source::Button:
         case Source::Key:
             break;
         }

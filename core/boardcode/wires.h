@@ -26,8 +26,9 @@ struct Wires {
     WheelText left, right;
     nets::Levels brake, coast;
     std::map<std::string, std::pair<std::string, std::string>>
-        pings;                                  ///< by instance: trigger, echo
-    std::map<std::string, std::string> inputs;  ///< by reading: a digital or analogue pin
+        pings; ///< by instance: trigger, echo
+    std::map<std::string, std::string>
+        inputs; ///< by reading: a digital or analogue pin, a button's
     std::map<std::string, std::string> servos;  ///< by instance
     std::map<std::string, std::string> buzzers; ///< by what the action names
     /// Of continuous servos, by side: the pulse at which they stand.

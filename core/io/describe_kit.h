@@ -109,7 +109,7 @@ template <class A> void describe(A &a, Part &p)
     a.optional("libraries", p.libraries, io::most(20));
     a.optional("figures", p.figures);
     a.optional("shape", p.shape, io::aName);
-    a.optional("sense", p.sense, io::oneOf("light-high|light-low"));
+    a.optional("sense", p.sense, io::oneOf("light-high|light-low|pressed-high|pressed-low"));
     a.optional("holes", p.holes, io::most(100));
     a.optional("fasteners", p.fasteners, io::most(50));
     a.rest(p.extra);

@@ -37,11 +37,32 @@ template <class A> void describeSource(A &a, Reading &r)
     a.optional("choice", r.choice);
     a.optional("of", r.of, io::most(16));
     a.optionalWord("seeks", r.seeks, shades, Shade::Dark);
-    a.optional("light_level", r.lightLevel, io::wholeIn(0, 1));
+    if (A::listing || r.source != Source::Button)
+        a.optional("light_level", r.lightLevel, io::wholeIn(0, 1));
+    if (A::listing || r.source == Source::Button)
+        a.optional("pressed_level", r.lightLevel, io::wholeIn(0, 1));
     a.optionalWord("scale", r.scale, scales, Scale::Raw);
     a.optional("light", r.light, io::aLine);
     a.optional("dark", r.dark, io::aLine);
     a.optional("time_out", r.timeOut, io::aLine);
+}
+
+inline const io::Words<NoEcho> &policyWords()
+{
+    static const io::Words<NoEcho> policies = {
+        {NoEcho::Unset, word(NoEcho::Unset)},     {NoEcho::Clear, word(NoEcho::Clear)},
+        {NoEcho::Blocked, word(NoEcho::Blocked)}, {NoEcho::HoldLast, word(NoEcho::HoldLast)},
+        {NoEcho::Stop, word(NoEcho::Stop)},       {NoEcho::Ignore, word(NoEcho::Ignore)}};
+    return policies;
+}
+
+/// Numbers that cannot be meant, and what they count as.
+template <class A> void describeBounds(A &a, Reading &r)
+{
+    a.optional("nearest_m", r.nearest_m, io::in(0.001, 1));
+    a.optionalWord("too_near", r.tooNear, policyWords(), NoEcho::Unset);
+    a.optional("farthest_m", r.farthest_m, io::in(0.05, 10));
+    a.optionalWord("wild", r.wild, policyWords(), NoEcho::Unset);
 }
 
 template <class A> void describe(A &a, Reading &r)
@@ -51,10 +72,6 @@ template <class A> void describe(A &a, Reading &r)
                                                    {units::Unit::Inch, "in"}};
     static const io::Words<NumberType> numbers = {{NumberType::Whole, "whole"},
                                                   {NumberType::Fraction, "fraction"}};
-    static const io::Words<NoEcho> policies = {
-        {NoEcho::Unset, word(NoEcho::Unset)},     {NoEcho::Clear, word(NoEcho::Clear)},
-        {NoEcho::Blocked, word(NoEcho::Blocked)}, {NoEcho::HoldLast, word(NoEcho::HoldLast)},
-        {NoEcho::Stop, word(NoEcho::Stop)},       {NoEcho::Ignore, word(NoEcho::Ignore)}};
     static const io::Words<Source> sources = {
         {Source::Ranger, "ranger"},     {Source::Digital, "digital"},
         {Source::Analogue, "analogue"}, {Source::Scan, "scan"},
@@ -79,7 +96,8 @@ template <class A> void describe(A &a, Reading &r)
     a.optional("air_degC", r.air_degC, io::in(-40, 60));
     a.optional("limit_m", r.limit_m, io::in(0.05, 10));
     a.optional("median_of", r.medianOf, 1, io::in(1, 15));
-    a.optionalWord("no_echo", r.noEcho, policies, NoEcho::Unset);
+    a.optionalWord("no_echo", r.noEcho, policyWords(), NoEcho::Unset);
+    describeBounds(a, r);
     describeSource(a, r);
     a.rest(r.extra);
 }
@@ -211,7 +229,8 @@ template <class A> void describe(A &a, Action &d)
 {
     static const io::Words<Does> words = {{Does::Look, "look"},   {Does::Servo, "servo"},
                                           {Does::Beep, "beep"},   {Does::Print, "print"},
-                                          {Does::Pause, "pause"}, {Does::Remember, "remember"}};
+                                          {Does::Pause, "pause"}, {Does::Remember, "remember"},
+                                          {Does::Await, "await"}};
     a.word("does", d.does, words);
     a.optional("what", d.what, io::aLine);
     a.optional("value", d.value, io::aLine);

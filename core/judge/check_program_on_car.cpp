@@ -45,6 +45,8 @@ bool canBeRead(const kit::Assembly &car, const rules::Reading &r)
         return false;
     if (r.source == rules::Source::Analogue)
         return kind == parts::Kind::Reflectance || kind == parts::Kind::Light;
+    if (r.source == rules::Source::Button)
+        return kind == parts::Kind::Button;
     return kind == parts::Kind::Infrared || kind == parts::Kind::Strip;
 }
 
@@ -52,11 +54,14 @@ Found withoutSensor(const ProgramLook &look, const char *code)
 {
     Found found;
     for (const auto &r : look.program.readings)
-        if ((r.source == rules::Source::Digital || r.source == rules::Source::Analogue) &&
+        if ((r.source == rules::Source::Digital || r.source == rules::Source::Analogue ||
+             r.source == rules::Source::Button) &&
             !canBeRead(look.car, r))
             found.push_back(
                 {code, Severity::Error, say("program '{}', reading {}", look.program.name, r.name),
-                 r.source == rules::Source::Digital
+                 r.source == rules::Source::Button
+                     ? say("'{}' reads '{}', which is no button of this car.", r.name, r.instance)
+                 : r.source == rules::Source::Digital
                      ? say("'{}' reads '{}', which is no sensor of this car that says yes or no.",
                            r.name, r.instance)
                      : say("'{}' reads '{}', which is no sensor of this car that gives a count.",

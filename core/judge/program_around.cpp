@@ -50,7 +50,7 @@ std::optional<machine::Around::Level> lightLevel(const kit::Assembly &car,
                                       : kit::splitTerminal(reading.instance).instance);
     if (fitted == nullptr || fitted->part->sense.empty())
         return std::nullopt;
-    return machine::Around::Level{fitted->part->sense == "light-high" ? 1 : 0, false};
+    return machine::Around::Level{fitted->part->sense.ends_with("-high") ? 1 : 0, false};
 }
 
 /// Of the first state that goes ahead.
@@ -164,6 +164,9 @@ std::vector<machine::Readable> readable(const kit::Assembly &car)
                 if (t.role == parts::Role::DigitalOut)
                     all.push_back({id + "." + t.name, Source::Digital});
             break;
+        case parts::Kind::Button:
+            all.push_back({id, Source::Button});
+            break;
         case parts::Kind::Reflectance:
         case parts::Kind::Light:
             all.push_back({id, Source::Analogue});
@@ -186,7 +189,7 @@ machine::Around around(const kit::Assembly &car, const rules::Program &program,
             all.servos[f.instance->id] =
                 servoTimes(newest(records, tune::What::Horn, f.instance->id), figure->typical);
     for (const auto &r : program.readings)
-        if (r.source == rules::Source::Digital)
+        if (r.source == rules::Source::Digital || r.source == rules::Source::Button)
             if (const auto level = lightLevel(car, r, records))
                 all.lightLevels[r.name] = *level;
     for (const auto &r : program.readings)

@@ -48,6 +48,8 @@ std::map<std::string, std::string> roles(const Assembly &car)
     for (const auto kind : {parts::Kind::Light, parts::Kind::Reflectance})
         if (const auto *eye = car.first(kind))
             all["eye"] = eye->id;
+    if (const auto *button = car.first(parts::Kind::Button))
+        all["button"] = button->id;
     auto eyes = placed(car, parts::Kind::Infrared);
     std::stable_sort(eyes.begin(), eyes.end(), [](const Placed &a, const Placed &b) {
         return a.mount.offset_m > b.mount.offset_m;

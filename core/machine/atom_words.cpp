@@ -22,6 +22,10 @@ std::string atomWords(const Machine &machine, const Axis &axis, const Atom &atom
         return fmt::format("{}{}..{}{}", atom.openFrom && !from.empty() ? ">" : "", from,
                            atom.openTo && !to.empty() ? "<" : "", to);
     }
+    case Atom::Kind::Near:
+        return "too near";
+    case Atom::Kind::Wild:
+        return "wild";
     case Atom::Kind::None:
         return "none";
     case Atom::Kind::Lost:

@@ -20,6 +20,17 @@ bool isMade(const Sensor &s)
     return s.source == Source::Pick || s.source == Source::Difference;
 }
 
+bool isEcho(const Sensor &s)
+{
+    return s.source == Source::Ranger || s.source == Source::Scan;
+}
+
+/// Does a policy leave the rules without a number?
+bool leavesNone(rules::NoEcho policy)
+{
+    return policy != rules::NoEcho::Clear && policy != rules::NoEcho::Blocked;
+}
+
 bool isWhole(const Sensor &s)
 {
     return s.source == Source::Analogue ? s.scale == rules::Scale::Raw : s.whole;
@@ -229,7 +240,7 @@ double Axes::top(int sensor) const
 {
     const auto &s = at(sensor);
     if (s.source != Source::Analogue)
-        return s.limit;
+        return std::min(s.limit, s.farthest.value_or(s.limit));
     switch (s.scale) {
     case rules::Scale::Raw:
         return converterTop;
@@ -251,6 +262,8 @@ double Axes::bottom(int sensor) const
     const auto &s = at(sensor);
     if (s.source == Source::Analogue && s.scale == rules::Scale::Normalised)
         return std::min(*numberOfCount(m_machine, s, 0), *numberOfCount(m_machine, s, 1023));
+    if (s.nearest && isEcho(s))
+        return *s.nearest;
     return s.source == Source::Analogue ? 0.0 : (s.whole ? 1.0 : 0.0);
 }
 
@@ -258,9 +271,10 @@ void Axes::sensor(int i, std::vector<Axis> &all) const
 {
     const auto &s = at(i);
     const auto cuts = m_cuts.find(i);
-    const bool echo = s.source == Source::Ranger || s.source == Source::Scan;
-    const bool blocks = echo && s.everyPass && s.policy != rules::NoEcho::Clear &&
-                        s.policy != rules::NoEcho::Blocked;
+    const bool echo = isEcho(s);
+    const bool blocks = echo && s.everyPass &&
+                        (leavesNone(s.policy) || (s.nearest && leavesNone(s.tooNear)) ||
+                         (s.farthest && leavesNone(s.wild)));
     if (isMade(s) || (cuts == m_cuts.end() && !blocks))
         return;
     Axis axis{Axis::Of::Sensor, i, -1, isWhole(s), {}};
@@ -281,6 +295,10 @@ void Axes::sensor(int i, std::vector<Axis> &all) const
         // Of an open axis nought itself is what the board takes for no echo.
         if (echo && !axis.whole && !axis.atoms.empty() && axis.atoms.front().from == 0.0)
             axis.atoms.front().openFrom = true;
+        if (echo && s.nearest)
+            simple(Atom::Kind::Near, -1);
+        if (echo && s.farthest && *s.farthest < s.limit)
+            simple(Atom::Kind::Wild, -1);
         if (echo)
             simple(Atom::Kind::None, -1);
         if (const auto lost = m_lost.find(i); lost != m_lost.end())

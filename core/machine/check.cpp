@@ -31,6 +31,13 @@ bool countsKnown(const Look &look)
     return !look.around.surfaces.empty();
 }
 
+bool setsApart(const Look &look)
+{
+    return look.complete &&
+           std::any_of(look.program.readings.begin(), look.program.readings.end(),
+                       [](const rules::Reading &r) { return r.nearest_m.has_value(); });
+}
+
 constexpr Check<Look> allChecks[] = {
     {"reading-without-action", source("every reading has an action"), holes, "error",
      "no rule covers a reading", hasCells},
@@ -44,6 +51,10 @@ constexpr Check<Look> allChecks[] = {
      "a reading exactly on a limit falls to the rule for everything else", hasCells},
     {"lost-target-chased", source("a lost target is not chased"), lostTargetChased, "error",
      "a follower advances when it hears nothing", hasCells},
+    {"too-near-goes", source("what is too near does not mean: go on"), tooNearGoes, "error",
+     "it goes on where the ranger cannot measure, and stops a little farther away", setsApart},
+    {"bound-in-dead-zone", "", blindBelowBound, "warning",
+     "numbers are taken from where the ranger is blind", setsApart},
     {"none-turns-to-wall", source("no echo does not turn it to a wall"), noneTurnsToWall, "warning",
      "an open side counts as nought and is taken for the nearest", isComplete},
     {"comparison-without-tolerance", source("sides are compared with a tolerance"), noTolerance,

@@ -40,14 +40,21 @@ int turnOf(const Mode &mode);
 std::string readingsOf(const Look &look, const Regions &regions, const Row &row);
 
 // In check_cells.cpp: what is decided.
+bool reachableRule(const Look &look, int branch);
 Found holes(const Look &look, const char *code);
 Found overlaps(const Look &look, const char *code);
 Found neverMet(const Look &look, const char *code);
 Found limitFallsThrough(const Look &look, const char *code);
 Found lostTargetChased(const Look &look, const char *code);
+
+// In check_sides.cpp: what is compared with what.
 Found noneTurnsToWall(const Look &look, const char *code);
 Found noTolerance(const Look &look, const char *code);
 Found passesBetterSide(const Look &look, const char *code);
+
+// In check_bounds.cpp: what cannot be measured, or meant.
+Found tooNearGoes(const Look &look, const char *code);
+Found blindBelowBound(const Look &look, const char *code);
 
 // In check_motion.cpp: what is done then.
 Found turnsUnequal(const Look &look, const char *code);

@@ -46,6 +46,7 @@ public:
     int level(int) override { return 0; }
     int count(int) override { return 0; }
     rules::Command key(int) override { return rules::Command::None; }
+    bool await(int) override { return true; }
     void drive(const Orders &orders) override { m_orders = orders; }
     void servo(int, double) override {}
     void beep(std::uint64_t time_us) override { wait_us(time_us); }

@@ -315,11 +315,28 @@ Found noWayOut(const Look &look, const char *code)
     return found;
 }
 
+Finding buttonOpposite(const Look &look, const char *code, const rules::Reading &r, int level)
+{
+    Finding f{code,
+              Severity::Error,
+              look.place("reading " + r.name),
+              say("'{}' puts out {} while it is pressed by its part; the program expects {}.",
+                  r.instance, level, *r.lightLevel),
+              say("It takes the button for pressed while nobody touches it, and goes off at once."),
+              say("Let '{}' expect {}.", r.name, level),
+              "reading:" + r.name};
+    f.readings = {r.name + " 1"};
+    return f;
+}
+
 Found senseOpposite(const Look &look, const char *code)
 {
     Found found;
     for (const auto &r : look.program.readings) {
         const auto it = look.around.lightLevels.find(r.name);
+        if (r.source == Source::Button && r.lightLevel && it != look.around.lightLevels.end() &&
+            it->second.light != *r.lightLevel)
+            found.push_back(buttonOpposite(look, code, r, it->second.light));
         if (r.source != Source::Digital || !r.lightLevel || it == look.around.lightLevels.end() ||
             it->second.light == *r.lightLevel)
             continue;

@@ -23,42 +23,13 @@ constexpr std::array lengths = {units::Unit::Centimetre, units::Unit::Millimetre
 constexpr std::array medians = {1, 3, 5, 7};
 constexpr std::array bauds = {1200, 9600, 38400, 115200};
 
-Open ofReading(const rules::Program &program, const std::string &what, std::size_t at)
+/// How an echo becomes a number.
+Open ofEchoNumber(const rules::Program &program, const std::string &what, std::size_t at)
 {
     const auto &r = program.readings[at];
-    const auto choice = r.choice.value_or(rules::Choice{});
     const auto with = [at](auto change) {
         return [at, change](rules::Program &p, std::size_t o) { change(p.readings[at], o); };
     };
-    const auto chosen = [](rules::Reading &reading) -> rules::Choice & {
-        return reading.choice ? *reading.choice : reading.choice.emplace();
-    };
-    if (what == "policy")
-        return {{say("clear"), say("blocked"), say("the last reading"), say("stop"),
-                 say("nothing: the pass is skipped")},
-                indexIn(policies, r.noEcho),
-                with([](rules::Reading &to, std::size_t o) { to.noEcho = policies[o]; })};
-    if (what == "ties")
-        return {{say("first"), say("last")},
-                choice.lastOfTies ? 1U : 0U,
-                with([=](rules::Reading &to, std::size_t o) { chosen(to).lastOfTies = o == 1; })};
-    if (what == "beyond")
-        return {{say("no echo"), say("the limit"), Say("0")},
-                static_cast<std::size_t>(choice.beyond),
-                with([=](rules::Reading &to, std::size_t o) {
-                    chosen(to).beyond = static_cast<rules::Beyond>(o);
-                })};
-    if (what == "seeks")
-        return {{say("dark"), say("light")},
-                r.seeks == rules::Shade::Dark ? 0U : 1U,
-                with([](rules::Reading &to, std::size_t o) {
-                    to.seeks = o == 0 ? rules::Shade::Dark : rules::Shade::Light;
-                })};
-    if (what == "level")
-        return {
-            {Say("0"), Say("1")},
-            r.lightLevel ? static_cast<std::size_t>(*r.lightLevel) : none,
-            with([](rules::Reading &to, std::size_t o) { to.lightLevel = static_cast<int>(o); })};
     if (what == "numbers")
         return {{say("whole"), say("fractions of")},
                 r.number == rules::NumberType::Whole ? 0U : 1U,
@@ -83,6 +54,52 @@ Open ofReading(const rules::Program &program, const std::string &what, std::size
                             to.unit = lengths[o];
                 }};
     return {};
+}
+
+Open ofReading(const rules::Program &program, const std::string &what, std::size_t at)
+{
+    const auto &r = program.readings[at];
+    const auto choice = r.choice.value_or(rules::Choice{});
+    const auto with = [at](auto change) {
+        return [at, change](rules::Program &p, std::size_t o) { change(p.readings[at], o); };
+    };
+    const auto chosen = [](rules::Reading &reading) -> rules::Choice & {
+        return reading.choice ? *reading.choice : reading.choice.emplace();
+    };
+    const auto policy = [&](rules::NoEcho rules::Reading::*which) {
+        return Open{{say("clear"), say("blocked"), say("the last reading"), say("stop"),
+                     say("nothing: the pass is skipped")},
+                    indexIn(policies, r.*which),
+                    with([which](rules::Reading &to, std::size_t o) { to.*which = policies[o]; })};
+    };
+    if (what == "policy")
+        return policy(&rules::Reading::noEcho);
+    if (what == "near")
+        return policy(&rules::Reading::tooNear);
+    if (what == "wild")
+        return policy(&rules::Reading::wild);
+    if (what == "ties")
+        return {{say("first"), say("last")},
+                choice.lastOfTies ? 1U : 0U,
+                with([=](rules::Reading &to, std::size_t o) { chosen(to).lastOfTies = o == 1; })};
+    if (what == "beyond")
+        return {{say("no echo"), say("the limit"), Say("0")},
+                static_cast<std::size_t>(choice.beyond),
+                with([=](rules::Reading &to, std::size_t o) {
+                    chosen(to).beyond = static_cast<rules::Beyond>(o);
+                })};
+    if (what == "seeks")
+        return {{say("dark"), say("light")},
+                r.seeks == rules::Shade::Dark ? 0U : 1U,
+                with([](rules::Reading &to, std::size_t o) {
+                    to.seeks = o == 0 ? rules::Shade::Dark : rules::Shade::Light;
+                })};
+    if (what == "level")
+        return {
+            {Say("0"), Say("1")},
+            r.lightLevel ? static_cast<std::size_t>(*r.lightLevel) : none,
+            with([](rules::Reading &to, std::size_t o) { to.lightLevel = static_cast<int>(o); })};
+    return ofEchoNumber(program, what, at);
 }
 
 /// What a pair of wheels can do, as it stands in a heading.

@@ -54,6 +54,24 @@ Open compare(const rules::Condition &c, const Place &p)
             [p](rules::Program &to, std::size_t o) { compareSo(to, p, all[o]); }};
 }
 
+/// The value that a condition needs: the one it had where it fits.
+std::string valueAsked(rules::Program &to, const rules::Condition &made, const std::string &was)
+{
+    const auto *r = to.reading(made.reading);
+    switch (made.test) {
+    case Test::Number:
+        return valueFor(to, *kindOf(to, *r), was, "compared with " + made.reading);
+    case Test::Angle:
+        return valueFor(to, ValueKind::Angle, was, "compared with the angle");
+    case Test::Lost:
+        return valueFor(to, ValueKind::Times, was, "so many readings without an echo");
+    case Test::Since:
+        return valueFor(to, ValueKind::Duration, was, "so long in one state");
+    default:
+        return {};
+    }
+}
+
 /// Which reading a condition is about, and what it asks of it.
 Open subject(const rules::Program &program, const rules::Condition &c, const Place &p)
 {
@@ -103,24 +121,7 @@ Open subject(const rules::Program &program, const rules::Condition &c, const Pla
         auto made = asks[o];
         made.times = at->times;
         made.compare = made.test == Test::Than ? Compare::Greater : at->compare;
-        const auto *r = to.reading(made.reading);
-        const auto was = at->value;
-        switch (made.test) {
-        case Test::Number:
-            made.value = valueFor(to, *kindOf(to, *r), was, "compared with " + made.reading);
-            break;
-        case Test::Angle:
-            made.value = valueFor(to, ValueKind::Angle, was, "compared with the angle");
-            break;
-        case Test::Lost:
-            made.value = valueFor(to, ValueKind::Times, was, "so many readings without an echo");
-            break;
-        case Test::Since:
-            made.value = valueFor(to, ValueKind::Duration, was, "so long in one state");
-            break;
-        default:
-            break;
-        }
+        made.value = valueAsked(to, made, at->value);
         *conditionAt(to, p) = std::move(made);
     };
     return open;

@@ -79,6 +79,7 @@ public:
     int level(int) override { return 0; }
     int count(int) override { return 0; }
     rules::Command key(int) override { return rules::Command::None; }
+    bool await(int) override { return true; } // a run begins when it is pressed
     void drive(const Orders &orders) override
     {
         m_board->drive(commandOf(orders.left), commandOf(orders.right));

@@ -42,7 +42,7 @@ std::vector<int> silentIn(const Regions &regions, const Cell &cell)
     for (size_t k = 0; k < regions.axes.size(); ++k) {
         const auto &axis = regions.axes[k];
         const auto kind = axis.atoms[static_cast<size_t>(cell.atoms[k])].kind;
-        if (axis.of == Axis::Of::Sensor && (kind == Atom::Kind::None || kind == Atom::Kind::Lost))
+        if (axis.of == Axis::Of::Sensor && lacksNumber(kind) && kind != Atom::Kind::Near)
             addOnce(all, axis.sensor);
     }
     return all;

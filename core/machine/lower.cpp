@@ -103,13 +103,19 @@ private:
         s.keyTimeOut_us = micro(r.timeOut);
         // A light level of 1 means that dark is 0; what is sought is one of the two.
         const int lightLevel = r.lightLevel.value_or(1);
-        s.seenLevel = r.seeks == rules::Shade::Light ? lightLevel : 1 - lightLevel;
+        s.seenLevel = r.source == Source::Button       ? lightLevel
+                      : r.seeks == rules::Shade::Light ? lightLevel
+                                                       : 1 - lightLevel;
         if ((r.source == Source::Ranger || r.source == Source::Scan) && r.limit_m) {
             s.unitsPer_us = kept(m_to, rules::unitsPer_us(r));
             s.timeOut_us = rules::timeOut_us(r);
             s.limit = kept(m_to, std::round(units::fromSi(*r.limit_m, r.unit) * 1e4) / 1e4);
             if (s.whole)
                 s.limit = std::trunc(s.limit);
+            s.nearest = bound(r.nearest_m, r);
+            s.farthest = bound(r.farthest_m, r);
+            s.tooNear = r.tooNear;
+            s.wild = r.wild;
             if (r.source == Source::Scan && s.choice.beyond != rules::Beyond::None)
                 s.timeOut_us = std::max(s.timeOut_us, farEcho_us);
         }
@@ -124,6 +130,14 @@ private:
                 for (const auto &d : it->second)
                     s.byCount.push_back(distance(d, r));
         return s;
+    }
+
+    /// A bound as the board compares it: as a threshold, rounded to four decimals.
+    std::optional<double> bound(const std::optional<double> &d_m, const rules::Reading &r) const
+    {
+        if (!d_m)
+            return std::nullopt;
+        return kept(m_to, std::round(units::fromSi(*d_m, r.unit) * 1e4) / 1e4);
     }
 
     std::optional<double> distance(const std::optional<double> &d_m, const rules::Reading &r) const
@@ -241,6 +255,9 @@ private:
                 d.what = indexIn(m_from.memos, a.what);
                 d.word = word(a.value);
                 break;
+            case rules::Does::Await:
+                d.what = readingIndex(a.what);
+                break;
             }
             m_to.doings.push_back(d);
         }
@@ -338,58 +355,6 @@ Machine lowerAnyway(const Program &program, const CarFacts &facts)
     auto machine = Lowering(program, facts).machine();
     addQuick(machine);
     return machine;
-}
-
-const rules::Reading *lengthOf(const Program &program, const rules::Reading &reading)
-{
-    if (reading.source == Source::Ranger || reading.source == Source::Scan)
-        return &reading;
-    if (reading.source == Source::Analogue && reading.scale == rules::Scale::Distance)
-        return &reading;
-    if ((reading.source == Source::Pick || reading.source == Source::Difference) &&
-        !reading.of.empty()) {
-        const auto *first = program.reading(reading.of.front());
-        return first && first != &reading ? lengthOf(program, *first) : nullptr;
-    }
-    return nullptr;
-}
-
-double constantOf(const rules::Value &value, const rules::Reading *length, bool wide)
-{
-    const double number = value.kind == ValueKind::Distance && length
-                              ? std::round(units::fromSi(*value.si, length->unit) * 1e4) / 1e4
-                              : *value.si;
-    return wide ? number : double(static_cast<float>(number));
-}
-
-std::optional<double> numberOf(const Machine &machine, const Sensor &sensor, std::uint32_t echo_us)
-{
-    if (echo_us == 0 || echo_us > sensor.timeOut_us)
-        return std::nullopt;
-    const double time =
-        sensor.shortTime ? double(static_cast<std::int16_t>(echo_us & 0xffffU)) : double(echo_us);
-    // The product of two 32-bit fractions is exact in 64 bits: rounding it once is what they do.
-    const double fraction = kept(machine, kept(machine, time) * sensor.unitsPer_us);
-    const double number = sensor.whole ? std::trunc(fraction) : fraction;
-    if (number == rules::noEchoNumber)
-        return std::nullopt;
-    return number;
-}
-
-std::optional<double> numberOfCount(const Machine &machine, const Sensor &sensor, int count)
-{
-    switch (sensor.scale) {
-    case rules::Scale::Raw:
-        break;
-    case rules::Scale::Normalised:
-        return kept(machine,
-                    kept(machine, count - sensor.dark) / kept(machine, sensor.light - sensor.dark));
-    case rules::Scale::Distance:
-        return count >= 0 && count < static_cast<int>(sensor.byCount.size())
-                   ? sensor.byCount[static_cast<size_t>(count)]
-                   : std::nullopt;
-    }
-    return count;
 }
 
 } // namespace badger::machine

@@ -46,6 +46,11 @@ struct Sensor {
     bool whole = true;
     bool shortTime = false; ///< the time is kept in 16 bits with a sign
     rules::NoEcho policy = rules::NoEcho::Unset;
+    /// Numbers beyond these cannot be meant, and have policies of their own.
+    std::optional<double> nearest{};
+    rules::NoEcho tooNear = rules::NoEcho::Unset;
+    std::optional<double> farthest{};
+    rules::NoEcho wild = rules::NoEcho::Unset;
     int medianOf = 1;
     // Of a servo.
     int servo = -1; ///< of Machine::servos

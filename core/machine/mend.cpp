@@ -51,7 +51,7 @@ bool isMended(const rules::Program &copy, const Around &around, const Finding &f
 bool mayMend(const Token &token)
 {
     for (const auto *w : {"policy:", "ties:", "beyond:", "seeks:", "level:", "wait:", "actions:",
-                          "compare:", "ends:", "bits:"})
+                          "compare:", "ends:", "bits:", "near:", "wild:"})
         if (token.target.starts_with(w))
             return true;
     return false;
@@ -162,6 +162,22 @@ void addLost(const rules::Program &program, const Finding &finding, std::vector<
     all.push_back({say("Stand after {} readings without an echo", readings), std::move(copy)});
 }
 
+/// What the ranger cannot measure begins where its dead zone ends.
+void addBound(const rules::Program &program, const Around &around, const Finding &finding,
+              std::vector<Mend> &all)
+{
+    for (std::size_t i = 0; i < program.readings.size(); ++i) {
+        const auto &name = program.readings[i].name;
+        const auto facts = around.rangers.find(name);
+        if (finding.target != "policy:" + name || facts == around.rangers.end())
+            continue;
+        auto copy = program;
+        copy.readings[i].nearest_m = facts->second.deadZone_m;
+        all.push_back({say("Set it to {}", quantity(facts->second.deadZone_m, Unit::Centimetre, 2)),
+                       std::move(copy)});
+    }
+}
+
 /// Of a value that is nought a tolerance.
 void addTolerance(const rules::Program &program, std::vector<Mend> &all)
 {
@@ -218,6 +234,8 @@ std::vector<Mend> mends(const rules::Program &program, const Around &around, con
         addTurns(program, around, candidates);
     else if (finding.code == "comparison-without-tolerance")
         addTolerance(program, candidates);
+    else if (finding.code == "bound-in-dead-zone")
+        addBound(program, around, finding, candidates);
     if (finding.code == "lost-target-chased")
         addLost(program, finding, candidates);
     addWords(program, candidates);

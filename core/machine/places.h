@@ -89,6 +89,12 @@ inline bool isEcho(const rules::Reading &r)
     return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
 }
 
+/// Does a program tell numbers that cannot be meant from the others, at one end?
+inline bool isSetApart(const std::optional<double> &bound_m, rules::NoEcho policy)
+{
+    return bound_m || policy != rules::NoEcho::Unset;
+}
+
 /// Another name, with a number behind it where it is taken: "limit", "limit 2".
 template <class List> std::string freeName(const List &list, const std::string &wish)
 {

@@ -59,14 +59,23 @@ public:
     {
         const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
         const bool seen = number(sensor) != 0.0;
-        if (s.source == Source::Button)
-            return seen ? 1 : 0;
         return seen ? s.seenLevel : 1 - s.seenLevel;
     }
     int count(int sensor) override { return static_cast<int>(std::lround(number(sensor))); }
     rules::Command key(int sensor) override
     {
         return static_cast<rules::Command>(std::clamp(static_cast<int>(number(sensor)), 0, 4));
+    }
+
+    bool await(int sensor) override
+    {
+        constexpr std::uint64_t look_us = 1000;
+        while (number(sensor) == 0.0) {
+            if (m_row + 1 == m_given.size())
+                return false;
+            m_now_us += look_us;
+        }
+        return true;
     }
 
     void drive(const Orders &orders) override
@@ -115,16 +124,17 @@ private:
         return heard.kind == Heard::Kind::Number ? heard.number : 0.0;
     }
 
-    static Echo echoOf(const Sensor &s, const Heard &heard)
+    Echo echoOf(const Sensor &s, const Heard &heard) const
     {
         if (heard.kind == Heard::Kind::None || s.unitsPer_us <= 0.0)
             return {};
         if (heard.kind == Heard::Kind::Wild)
             return {wildEcho_us <= s.timeOut_us ? wildEcho_us : 0, {}};
-        // 0, and what is cut to it, is what the board takes for no echo.
-        const double typed = s.whole ? std::trunc(heard.number) : heard.number;
+        // 0, and what is cut to it, is what the board takes for no echo, or for too near.
+        // A fraction is kept as the board keeps it: what is typed like a limit is the limit.
+        const double typed = s.whole ? std::trunc(heard.number) : kept(m_machine, heard.number);
         const auto flight_us = std::ceil(heard.number / s.unitsPer_us);
-        if (typed <= 0.0 || flight_us > s.timeOut_us)
+        if ((typed <= 0.0 && !s.nearest) || flight_us > s.timeOut_us)
             return {};
         const auto time_us = static_cast<std::uint32_t>(std::max(1.0, flight_us));
         if (s.shortTime && time_us > 32'767)

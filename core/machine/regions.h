@@ -22,6 +22,8 @@ struct Atom {
     enum class Kind {
         Numbers, ///< from `from` to `to`; whole numbers where the sensor keeps whole numbers
         None,    ///< no echo
+        Near,    ///< an echo from nearer than can be meant
+        Wild,    ///< a number farther than can be meant
         Lost,    ///< no echo, so many times in succession
         Yes,
         No,
@@ -38,6 +40,21 @@ struct Atom {
     int word = -1;
     bool operator==(const Atom &) const = default;
 };
+
+/// Has a reading there no number of its own?
+inline bool lacksNumber(Atom::Kind kind)
+{
+    return kind == Atom::Kind::None || kind == Atom::Kind::Lost || kind == Atom::Kind::Near ||
+           kind == Atom::Kind::Wild;
+}
+
+/// The policy by which a sensor counts there; `kind` lacks a number.
+inline rules::NoEcho policyFor(const Sensor &sensor, Atom::Kind kind)
+{
+    return kind == Atom::Kind::Near   ? sensor.tooNear
+           : kind == Atom::Kind::Wild ? sensor.wild
+                                      : sensor.policy;
+}
 
 struct Axis {
     enum class Of { Sensor, Pair, Angle, Memo, Since } of = Of::Sensor;

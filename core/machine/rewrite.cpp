@@ -3,6 +3,7 @@
 
 #include "core/machine/machine.h"
 #include "core/machine/places.h"
+#include "core/machine/rewrite_remove.h"
 #include "core/machine/sentence_kinds.h"
 
 #include <algorithm>
@@ -130,22 +131,25 @@ Result<std::string> addState(rules::Program &program, const Sentence &at)
     return target;
 }
 
-Result<std::string> addAction(rules::Program &program, rules::State &state, Does does)
+Result<std::string> addAction(rules::Program &program, std::vector<rules::Action> &to,
+                              const Say &where, Does does)
 {
     rules::Action a;
     a.does = does;
-    const auto where = say("state '{}'", state.name);
-    if (does == Does::Look || does == Does::Servo)
+    if (does == Does::Look || does == Does::Servo || does == Does::Await)
         for (const auto &r : program.readings) {
-            const bool fits = does == Does::Servo ? r.swivel.has_value()
-                                                  : r.source == rules::Source::Ranger ||
-                                                        r.source == rules::Source::Scan;
+            const bool fits = does == Does::Servo   ? r.swivel.has_value()
+                              : does == Does::Await ? r.source == rules::Source::Button
+                                                    : isEcho(r);
             if (a.what.empty() && fits)
                 a.what = does == Does::Servo ? r.swivel->servo : r.name;
         }
     if (a.what.empty() && does == Does::Look)
         return fail(Error::Kind::Missing, where, say("no reading is taken by a look"),
                     say("add a ranger's reading first"));
+    if (a.what.empty() && does == Does::Await)
+        return fail(Error::Kind::Missing, where, say("the program reads no button"),
+                    say("add a button's reading first"));
     if (a.what.empty() && does == Does::Servo)
         return fail(Error::Kind::Missing, where, say("no reading is turned by a servo"),
                     say("read a ranger that rides on one"));
@@ -156,91 +160,8 @@ Result<std::string> addAction(rules::Program &program, rules::State &state, Does
     if (does == Does::Pause)
         a.value = newValue(program, ValueKind::Duration, "pause", "how long it pauses");
     const auto target = a.value.empty() ? "reading:" + a.what : "value:" + a.value;
-    state.actions.push_back(std::move(a));
+    to.push_back(std::move(a));
     return target;
-}
-
-/// Who leads to a state, "rule 2 of 'drives'". Empty: nobody but itself.
-Say leaderTo(const rules::Program &program, const std::string &state)
-{
-    const auto in = [&](const std::vector<rules::Rule> &all) {
-        for (std::size_t i = 0; i < all.size(); ++i)
-            if (all[i].go == state)
-                return static_cast<int>(i) + 1;
-        return 0;
-    };
-    if (const int n = in(program.everywhere); n > 0)
-        return say("rule {} of those that hold always", n);
-    for (const auto &s : program.states) {
-        if (s.name == state)
-            continue;
-        if (const int n = in(s.rules); n > 0)
-            return say("rule {} of '{}'", n, s.name);
-        if (s.wait && s.wait->then == state)
-            return say("the wait of '{}'", s.name);
-    }
-    const bool stops =
-        std::any_of(program.readings.begin(), program.readings.end(),
-                    [](const rules::Reading &r) { return r.noEcho == rules::NoEcho::Stop; });
-    return program.stopState == state && stops ? say("the policy 'stop' of a reading") : Say();
-}
-
-Result<std::string> removeState(rules::Program &program, std::size_t index)
-{
-    const auto name = program.states[index].name;
-    const auto where = say("state '{}'", name);
-    if (program.states.size() == 1)
-        return fail(Error::Kind::Conflict, where, say("it is the only state"),
-                    say("add another one first"));
-    if (const auto who = leaderTo(program, name); !who.empty())
-        return fail(Error::Kind::Conflict, where, say("{} leads to it", who),
-                    say("let that lead elsewhere first"));
-    program.states.erase(program.states.begin() + static_cast<std::ptrdiff_t>(index));
-    if (program.stopState == name)
-        program.stopState.clear();
-    return "motion:" + program.states[std::min(index, program.states.size() - 1)].name;
-}
-
-/// Who uses a reading. Empty: nobody.
-Say userOf(const rules::Program &program, const std::string &reading)
-{
-    const auto uses = [&](const std::vector<rules::Rule> &all) {
-        for (std::size_t i = 0; i < all.size(); ++i)
-            for (const auto &c : all[i].when)
-                if (c.test != rules::Test::Remembered &&
-                    (c.reading == reading || (c.other == reading && program.reading(c.other))))
-                    return static_cast<int>(i) + 1;
-        return 0;
-    };
-    if (const int n = uses(program.everywhere); n > 0)
-        return say("rule {} of those that hold always", n);
-    for (const auto &s : program.states) {
-        if (const int n = uses(s.rules); n > 0)
-            return say("rule {} of '{}'", n, s.name);
-        const bool looks = std::any_of(s.actions.begin(), s.actions.end(), [&](const auto &a) {
-            return (a.does == Does::Look && a.what == reading) ||
-                   (a.does == Does::Servo && a.value == reading);
-        });
-        const auto &p = s.motion.proportion;
-        if (looks || (p && p->reading == reading) || (s.wait && s.wait->angle == reading))
-            return say("the state '{}'", s.name);
-    }
-    for (const auto &a : program.start)
-        if (a.does == Does::Look && a.what == reading)
-            return say("the start routine");
-    for (const auto &r : program.readings)
-        if (std::find(r.of.begin(), r.of.end(), reading) != r.of.end())
-            return say("the reading '{}'", r.name);
-    return {};
-}
-
-Result<std::string> removeReading(rules::Program &program, const std::string &name)
-{
-    if (const auto who = userOf(program, name); !who.empty())
-        return fail(Error::Kind::Conflict, say("reading '{}'", name), say("{} uses it", who),
-                    say("let that ask another reading first"));
-    std::erase_if(program.readings, [&](const rules::Reading &r) { return r.name == name; });
-    return program.readings.empty() ? std::string() : "reading:" + program.readings.front().name;
 }
 
 template <class List> std::size_t shift(List &list, std::size_t index, int by)
@@ -305,15 +226,16 @@ Result<std::string> changeRule(rules::Program &program, const Sentence &at, Rewr
 Result<std::string> changeState(rules::Program &program, const Sentence &at, Rewrite what)
 {
     auto &state = program.states[static_cast<std::size_t>(at.go)];
+    const auto where = say("state '{}'", state.name);
     switch (what) {
     case Rewrite::AddLook:
-        return addAction(program, state, Does::Look);
+        return addAction(program, state.actions, where, Does::Look);
     case Rewrite::AddServo:
-        return addAction(program, state, Does::Servo);
+        return addAction(program, state.actions, where, Does::Servo);
     case Rewrite::AddBeep:
-        return addAction(program, state, Does::Beep);
+        return addAction(program, state.actions, where, Does::Beep);
     case Rewrite::AddPause:
-        return addAction(program, state, Does::Pause);
+        return addAction(program, state.actions, where, Does::Pause);
     case Rewrite::DropAction:
         state.actions.pop_back();
         break;
@@ -335,6 +257,33 @@ Result<std::string> changeState(rules::Program &program, const Sentence &at, Rew
     return "motion:" + state.name;
 }
 
+Result<std::string> changeStart(rules::Program &program, Rewrite what)
+{
+    const auto where = say("the start");
+    if (what == Rewrite::AddBeep)
+        return addAction(program, program.start, where, Does::Beep);
+    if (what == Rewrite::AddPause)
+        return addAction(program, program.start, where, Does::Pause);
+    if (what == Rewrite::AddAwait)
+        return addAction(program, program.start, where, Does::Await);
+    program.start.pop_back();
+    return std::string("start:");
+}
+
+/// What lies beyond one end of a reading's numbers counts apart, blocked until somebody says more.
+std::string setApart(rules::Reading &r, bool isNear)
+{
+    auto &bound_m = isNear ? r.nearest_m : r.farthest_m;
+    auto &policy = isNear ? r.tooNear : r.wild;
+    if (isSetApart(bound_m, policy)) {
+        bound_m.reset();
+        policy = rules::NoEcho::Unset;
+        return "reading:" + r.name;
+    }
+    policy = rules::NoEcho::Blocked;
+    return (isNear ? "nearest:" : "farthest:") + r.name;
+}
+
 Result<std::string> done(rules::Program &program, const Sentence &at, Rewrite what)
 {
     switch (what) {
@@ -347,6 +296,9 @@ Result<std::string> done(rules::Program &program, const Sentence &at, Rewrite wh
         find(program.readings, name)->limit_m.reset();
         return "limit:" + name;
     }
+    case Rewrite::TooNear:
+    case Rewrite::Wild:
+        return setApart(*find(program.readings, at.about.substr(8)), what == Rewrite::TooNear);
     case Rewrite::MoveUp:
         return moveBy(program, at, -1);
     case Rewrite::MoveDown:
@@ -354,7 +306,9 @@ Result<std::string> done(rules::Program &program, const Sentence &at, Rewrite wh
     case Rewrite::Remove:
         return remove(program, at);
     default:
-        return isRule(at) ? changeRule(program, at, what) : changeState(program, at, what);
+        return isRule(at)    ? changeRule(program, at, what)
+               : isStart(at) ? changeStart(program, what)
+                             : changeState(program, at, what);
     }
 }
 

@@ -22,10 +22,13 @@ enum class Rewrite {
     AddServo,
     AddBeep,
     AddPause,
-    DropAction, ///< the last thing that a state does on its way in
+    AddAwait,   ///< to the start alone: stand until a button is pressed
+    DropAction, ///< the last thing that a state does on its way in, or the start
     AddWait,    ///< a state ends by itself after a time
     DropWait,
     OwnWay,   ///< of an echo that is read as all others are: its limit is chosen anew, apart
+    TooNear,  ///< of an echo: what is too near counts apart, blocked at first, or no more
+    Wild,     ///< the same of what is too far to be meant
     AddState, ///< below a state
     MoveUp,
     MoveDown,

@@ -42,12 +42,19 @@ std::vector<Rewrite> rewrites(const rules::Program &program, const Sentence &at)
         add(Rewrite::AddState);
         move(static_cast<std::size_t>(at.go), program.states.size());
         add(Rewrite::Remove);
+    } else if (isStart(at)) {
+        add(Rewrite::AddBeep);
+        add(Rewrite::AddPause);
+        add(Rewrite::AddAwait, readsButton(program));
+        add(Rewrite::DropAction, !program.start.empty());
     } else if (isAlways(at)) {
         add(Rewrite::AddRule);
         add(Rewrite::AddState);
     } else if (isReading(at)) {
         const auto *r = program.reading(at.about.substr(8));
         add(Rewrite::OwnWay, r && r->limit_m && sharedEcho(program) && isEcho(*r));
+        add(Rewrite::TooNear, r && isEcho(*r));
+        add(Rewrite::Wild, r && isEcho(*r));
         if (r)
             move(static_cast<std::size_t>(r - program.readings.data()), program.readings.size());
         add(Rewrite::Remove);
@@ -59,6 +66,7 @@ Say words(Rewrite rewrite, const rules::Program &program, const Sentence &at)
 {
     const auto *all = isRule(at) ? rulesAt(program, at.state) : nullptr;
     const auto *rule = all && indexOf(at) < all->size() ? &(*all)[indexOf(at)] : nullptr;
+    const auto *reading = isReading(at) ? program.reading(at.about.substr(8)) : nullptr;
     switch (rewrite) {
     case Rewrite::AddRule:
         return rule ? say("Add a rule below") : say("Add a rule");
@@ -80,17 +88,28 @@ Say words(Rewrite rewrite, const rules::Program &program, const Sentence &at)
     case Rewrite::AddServo:
         return say("Let it send the servo on the way in");
     case Rewrite::AddBeep:
-        return say("Let it beep on the way in");
+        return isStart(at) ? say("Let it beep first") : say("Let it beep on the way in");
     case Rewrite::AddPause:
-        return say("Let it pause on the way in");
+        return isStart(at) ? say("Let it pause first") : say("Let it pause on the way in");
+    case Rewrite::AddAwait:
+        return say("Let it wait for the button");
     case Rewrite::DropAction:
-        return say("Take the last thing out of its way in");
+        return isStart(at) ? say("Take the last thing out of the start")
+                           : say("Take the last thing out of its way in");
     case Rewrite::AddWait:
         return say("End it after a time");
     case Rewrite::DropWait:
         return say("End it by rules alone");
     case Rewrite::OwnWay:
         return say("Read it in a way of its own");
+    case Rewrite::TooNear:
+        return reading && isSetApart(reading->nearest_m, reading->tooNear)
+                   ? say("Take what is too near for a reading")
+                   : say("Set apart what is too near");
+    case Rewrite::Wild:
+        return reading && isSetApart(reading->farthest_m, reading->wild)
+                   ? say("Take what is too far for a reading")
+                   : say("Set apart what is too far to be meant");
     case Rewrite::AddState:
         return say("Add a state");
     case Rewrite::MoveUp:

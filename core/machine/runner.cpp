@@ -26,6 +26,8 @@ Runner::Runner(const Machine &machine, Board &board)
     for (const auto &s : machine.sensors)
         most = std::max(most, s.angles.count);
     m_looks.resize(static_cast<size_t>(most));
+    m_scanned.assign(machine.sensors.size(), 0);
+    m_scans.resize(machine.sensors.size());
     m_servoStands_us.assign(machine.servos.size(), 0);
 }
 
@@ -95,10 +97,8 @@ void Runner::look(int sensor)
         break;
     }
     case Source::Digital:
-        hear(m_machine, m_mind, sensor, m_board.level(sensor) == s.seenLevel ? 1.0 : 0.0);
-        break;
     case Source::Button:
-        hear(m_machine, m_mind, sensor, m_board.level(sensor) != 0 ? 1.0 : 0.0);
+        hear(m_machine, m_mind, sensor, m_board.level(sensor) == s.seenLevel ? 1.0 : 0.0);
         break;
     case Source::Analogue:
         hear(m_machine, m_mind, sensor, numberOfCount(m_machine, s, m_board.count(sensor)));
@@ -132,23 +132,24 @@ bool Runner::lookStep(int sensor)
 bool Runner::scanStep(int sensor)
 {
     const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
-    for (; m_scanned < s.angles.count; ++m_scanned) {
-        const double angle_deg =
-            m_machine.angles_deg[static_cast<size_t>(s.angles.first + m_scanned)];
+    auto &scan = m_scans[static_cast<size_t>(sensor)];
+    scan.resize(static_cast<size_t>(s.angles.count));
+    for (auto &next = m_scanned[static_cast<size_t>(sensor)]; next < s.angles.count; ++next) {
+        const double angle_deg = m_machine.angles_deg[static_cast<size_t>(s.angles.first + next)];
         if (!stands(s.servo, angle_deg, s.dwell_us))
             return false;
-        m_looks[static_cast<size_t>(m_scanned)] = {ping(sensor, angle_deg), angle_deg};
+        scan[static_cast<size_t>(next)] = {ping(sensor, angle_deg), angle_deg};
     }
-    m_scanned = 0;
-    hearScan(m_machine, m_mind, sensor, m_looks.data(), s.angles.count);
+    m_scanned[static_cast<size_t>(sensor)] = 0;
+    hearScan(m_machine, m_mind, sensor, scan.data(), s.angles.count);
     derive(m_machine, m_mind);
     return true;
 }
 
 void Runner::noteStop(int sensor)
 {
-    m_stopAsked |= !m_mind.held[static_cast<size_t>(sensor)].has &&
-                   m_machine.sensors[static_cast<size_t>(sensor)].policy == rules::NoEcho::Stop;
+    const auto &h = m_mind.held[static_cast<size_t>(sensor)];
+    m_stopAsked |= !h.has && h.policy == rules::NoEcho::Stop;
 }
 
 /// Is a doing done, as far as the time allows?
@@ -183,6 +184,7 @@ bool Runner::doStep(const Doing &doing)
     }
     case rules::Does::Print:
     case rules::Does::Remember:
+    case rules::Does::Await:
         carryOut({static_cast<int>(&doing - m_machine.doings.data()), 1});
         return true;
     }
@@ -237,6 +239,12 @@ void Runner::carryOut(const Range &doings)
         case rules::Does::Remember:
             m_mind.memos[static_cast<size_t>(d.what)] = d.word;
             break;
+        case rules::Does::Await:
+            if (!m_board.await(d.what)) {
+                m_waitsForEver = true;
+                return;
+            }
+            break;
         }
     }
 }
@@ -253,7 +261,10 @@ void Runner::enter(int mode, const Cause &cause)
         m_doings = m.doings;
         m_doing = m.doings.first;
         m_begun = false;
-        m_scanned = 0;
+        // A scan of the way in begins anew; one of every pass goes on where it was.
+        for (size_t i = 0; i < m_scanned.size(); ++i)
+            if (!m_machine.sensors[i].everyPass)
+                m_scanned[i] = 0;
         m_acting = true;
         act();
         return;
@@ -277,6 +288,8 @@ void Runner::start()
 {
     m_board.drive({{WheelOrder::Kind::Brake, 0}, {WheelOrder::Kind::Brake, 0}, false});
     carryOut(m_machine.start);
+    if (m_waitsForEver)
+        return;
     enter(0, {});
     endWait();
     m_nextPass_us = m_board.now_us();
@@ -331,8 +344,7 @@ bool Runner::lookAll()
         const auto &s = m_machine.sensors[i];
         if (!s.everyPass)
             continue;
-        const bool rides = s.servo >= 0 && s.source == Source::Ranger;
-        if (m_machine.timedDoings && rides)
+        if (m_machine.timedDoings && s.servo >= 0)
             fresh = !m_acting && lookStep(static_cast<int>(i)) && fresh;
         else
             look(static_cast<int>(i));
@@ -343,6 +355,10 @@ bool Runner::lookAll()
 void Runner::pass()
 {
     const auto begin_us = m_board.now_us();
+    if (m_waitsForEver) {
+        m_board.wait_us(std::max(leastPass_us, m_machine.pause_us));
+        return;
+    }
     const bool fresh = lookAll();
     if (m_acting)
         act();

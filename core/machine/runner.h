@@ -40,6 +40,8 @@ public:
     virtual int level(int sensor) = 0; ///< of a digital sensor or button: 0 or 1
     virtual int count(int sensor) = 0; ///< of the converter: 0 to 1023
     virtual rules::Command key(int sensor) = 0;
+    /// Lets time go by, a millisecond a look, until a button is pressed. False: it never will be.
+    virtual bool await(int sensor) = 0;
     virtual void drive(const Orders &orders) = 0;
     virtual void servo(int servo, double angle_deg) = 0;
     virtual void beep(std::uint64_t time_us) = 0; ///< lets the time go by
@@ -94,10 +96,12 @@ private:
     Range m_doings;
     int m_doing = 0;
     bool m_acting = false;
-    bool m_begun = false; ///< the doing at hand: a beep, a pause
-    int m_scanned = 0;    ///< looks of the scan at hand
+    bool m_begun = false;       ///< the doing at hand: a beep, a pause
+    std::vector<int> m_scanned; ///< looks of the scan at hand, by sensor
+    std::vector<std::vector<ScanLook>> m_scans;
     std::uint64_t m_doingEnd_us = 0;
-    bool m_stopAsked = false; ///< a look of an action had no echo, and its policy is to stop
+    bool m_waitsForEver = false; ///< for a button that is never pressed
+    bool m_stopAsked = false;    ///< a look of an action had no echo, and its policy is to stop
 };
 
 } // namespace badger::machine

@@ -27,6 +27,19 @@ inline bool isReading(const Sentence &s)
     return s.kind == Sentence::Kind::Line && s.about.starts_with("reading:");
 }
 
+inline bool isStart(const Sentence &s)
+{
+    return s.about == "start:";
+}
+
+inline bool readsButton(const rules::Program &program)
+{
+    for (const auto &r : program.readings)
+        if (r.source == rules::Source::Button)
+            return true;
+    return false;
+}
+
 inline std::size_t indexOf(const Sentence &rule)
 {
     return static_cast<std::size_t>(rule.number - 1);

@@ -16,8 +16,9 @@ struct Token {
     enum class Kind {
         Text,  ///< says itself
         Name,  ///< of a reading or a state: a click shows it
-        Value, ///< can be typed over: target "value:NAME", or "limit:", "air:", "angles:" of a
-               ///< reading (of no name: of all echoes), or "name:" of a state
+        Value, ///< can be typed over: target "value:NAME", or "limit:", "air:", "angles:",
+               ///< "nearest:", "farthest:" of a reading (of no name: of all echoes), or "name:"
+               ///< of a state
         Word   ///< one of options(program, target)
     } kind = Kind::Text;
     Say text;

@@ -18,7 +18,9 @@ struct Held {
     double angle_deg = 0.0; ///< of a Scan: the best
     int which = -1;         ///< of a Pick: a sensor
     int lost = 0;           ///< looks in succession without an echo
-    double last = 0.0;      ///< the last number that had an echo
+    /// What the last look that gave no number of its own counts as.
+    rules::NoEcho policy = rules::NoEcho::Unset;
+    double last = 0.0; ///< the last number that had an echo
     bool hasLast = false;
     int next = 0;                    ///< of a sweep: the angle to be taken
     int kept = 0;                    ///< of the ring below

@@ -98,7 +98,10 @@ Result<void> typeField(rules::Program &program, const Place &p, const std::strin
                                     "reading '" + p.name + "'");
     if (!taken)
         return tl::unexpected(taken.error());
-    (air ? r->air_degC : r->limit_m) = *taken;
+    (air                    ? r->air_degC
+     : p.what == "nearest"  ? r->nearest_m
+     : p.what == "farthest" ? r->farthest_m
+                            : r->limit_m) = *taken;
     return {};
 }
 

@@ -132,9 +132,17 @@ Say why(const rules::Program &program, const Machine &machine, const Mind &mind,
     case Cause::Kind::WaitOver:
         return say("the wait is over");
     case Cause::Kind::Stopped:
-        return cause.sensor < 0 ? say("a look without echo stops it")
-                                : say("no echo of '{}' stops it",
-                                      program.readings[static_cast<size_t>(cause.sensor)].name);
+        if (cause.sensor < 0)
+            return say("a look without a number stops it");
+        if (const auto &s = machine.sensors[static_cast<size_t>(cause.sensor)];
+            s.farthest && !mind.held[static_cast<size_t>(cause.sensor)].heard)
+            return say("no number of '{}' that can be meant stops it",
+                       program.readings[static_cast<size_t>(cause.sensor)].name);
+        return mind.held[static_cast<size_t>(cause.sensor)].heard
+                   ? say("what is too near for '{}' stops it",
+                         program.readings[static_cast<size_t>(cause.sensor)].name)
+                   : say("no echo of '{}' stops it",
+                         program.readings[static_cast<size_t>(cause.sensor)].name);
     case Cause::Kind::Branch:
         break;
     }

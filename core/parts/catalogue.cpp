@@ -115,6 +115,7 @@ const std::vector<std::string_view> &wantedFigures(Kind kind)
     case Kind::Strip:
     case Kind::Reflectance:
     case Kind::Light:
+    case Kind::Button:
     case Kind::Buzzer:
         return powered;
     case Kind::Led:
@@ -222,6 +223,7 @@ constexpr std::array<std::pair<Kind, const char *>, kindCount> kinds = {{
     {Kind::Strip, "strip"},
     {Kind::Reflectance, "reflectance"},
     {Kind::Light, "light"},
+    {Kind::Button, "button"},
     {Kind::Buzzer, "buzzer"},
     {Kind::Led, "led"},
     {Kind::Resistor, "resistor"},

@@ -50,6 +50,7 @@ enum class Kind {
     Strip,       ///< bare emitter and receiver pairs in a row
     Reflectance, ///< how much comes back, as a number
     Light,       ///< a light-dependent resistor in a divider
+    Button,      ///< a push button with its resistor on a board: high or low while pressed
     Buzzer,
     Led,
     Resistor,
@@ -154,7 +155,8 @@ struct Part {
     std::vector<Taking> libraries;         ///< of a board
     std::string
         shape; ///< of a shaft or a bore: "double-D", "D", "spline"; of a bare driver: "chip"
-    std::string sense;            ///< of an Infrared: "light-high" or "light-low" on light
+    /// Of an Infrared "light-high" or "light-low", of a Button "pressed-high" or "pressed-low".
+    std::string sense;
     std::vector<Hole> holes;      ///< by which it is fixed to a deck
     std::vector<Count> fasteners; ///< that one of it takes
     Extra extra{};

@@ -206,9 +206,27 @@ public:
                 if (named(m_program.memos, a.what) == nullptr)
                     add(say("{} remembers '{}', which the program does not have", place, a.what));
                 break;
+            case Does::Await:
+                sourceIs(a.what, {Source::Button}, place);
+                if (&all != &m_program.start)
+                    add(say("{} waits for a button, which only the start can", place));
+                break;
             case Does::Print:
                 break;
             }
+    }
+
+    void bounds(const Reading &r, const Say &place)
+    {
+        if (!r.nearest_m && !r.farthest_m)
+            return;
+        if (r.source != Source::Ranger && r.source != Source::Scan)
+            add(say("{} has bounds, which only an echo has", place));
+        if (r.nearest_m && r.farthest_m && *r.nearest_m >= *r.farthest_m)
+            add(say("{} is too near for what is not yet too far", place));
+        const auto farthest_m = r.farthest_m ? r.farthest_m : r.nearest_m;
+        if (r.limit_m && *farthest_m >= *r.limit_m)
+            add(say("{} has a bound that is not short of its limit", place));
     }
 
     void reading(const Reading &r)
@@ -216,6 +234,7 @@ public:
         const auto place = say("reading '{}'", r.name);
         if (r.swivel && !r.swivel->dwell.empty())
             valueIs(r.swivel->dwell, {ValueKind::Duration}, place);
+        bounds(r, place);
         if (r.source == Source::Scan && !r.swivel)
             add(say("{} is a scan, but turns no servo", place));
         if (r.source == Source::Analogue && r.scale == Scale::Normalised)
@@ -281,7 +300,7 @@ std::vector<Say> broken(const Program &program)
     if (!program.stopState.empty())
         out.stateIs(program.stopState, say("the stop policy"));
     for (const auto &r : program.readings)
-        if (r.noEcho == NoEcho::Stop && program.stopState.empty())
+        if (program.stopState.empty() && mayStop(r))
             out.add(say("'{}' stops when there is no echo, but the program names no stop state",
                         r.name));
     if (!program.passWait.empty())

@@ -32,6 +32,14 @@ void unsetOf(const Reading &r, std::vector<Say> &missing)
     case Source::Scan:
         if (r.noEcho == NoEcho::Unset)
             missing.push_back(say("what no echo means for '{}'", r.name));
+        if (r.nearest_m && r.tooNear == NoEcho::Unset)
+            missing.push_back(say("what too near means for '{}'", r.name));
+        if (!r.nearest_m && r.tooNear != NoEcho::Unset)
+            missing.push_back(say("what is too near for '{}'", r.name));
+        if (r.farthest_m && r.wild == NoEcho::Unset)
+            missing.push_back(say("what too far to be meant means for '{}'", r.name));
+        if (!r.farthest_m && r.wild != NoEcho::Unset)
+            missing.push_back(say("what is too far to be meant for '{}'", r.name));
         if (!r.air_degC)
             missing.push_back(say("the air temperature that '{}' assumes", r.name));
         if (!r.limit_m)
@@ -43,10 +51,13 @@ void unsetOf(const Reading &r, std::vector<Say> &missing)
         if (!r.lightLevel)
             missing.push_back(say("what '{}' puts out on light", r.name));
         break;
+    case Source::Button:
+        if (!r.lightLevel)
+            missing.push_back(say("what '{}' puts out while it is pressed", r.name));
+        break;
     case Source::Analogue:
     case Source::Pick:
     case Source::Difference:
-    case Source::Button:
     case Source::Key:
         break;
     }
@@ -63,6 +74,11 @@ std::vector<Say> unset(const Program &program)
     for (const auto &r : program.readings)
         unsetOf(r, missing);
     return missing;
+}
+
+bool mayStop(const Reading &r)
+{
+    return r.noEcho == NoEcho::Stop || r.tooNear == NoEcho::Stop || r.wild == NoEcho::Stop;
 }
 
 bool onlyRangers(const Program &program)
@@ -82,7 +98,7 @@ bool onlyRangers(const Program &program)
            std::all_of(program.readings.begin(), program.readings.end(),
                        [](const Reading &r) {
                            return r.source == Source::Ranger && r.everyPass && !r.swivel &&
-                                  r.timeBits == 32;
+                                  r.timeBits == 32 && !r.nearest_m && !r.farthest_m;
                        }) &&
            std::all_of(program.everywhere.begin(), program.everywhere.end(), plainRule) &&
            std::all_of(program.states.begin(), program.states.end(), plainState);

@@ -106,14 +106,24 @@ struct Reading {
     bool everyPass = true; ///< else only where an action looks
     int timeBits = 32;     ///< the echo's time is kept in so many bits, 16 with a sign
     std::optional<Swivel> swivel{};
-    std::optional<Choice> choice{};  ///< of a Scan or a Pick
-    std::vector<std::string> of{};   ///< readings: of a Pick all, of a Difference two
-    Shade seeks = Shade::Dark;       ///< of a Digital
-    std::optional<int> lightLevel{}; ///< of a Digital: its output on light, 0 or 1, as assumed
-    Scale scale = Scale::Raw;        ///< of an Analogue
-    std::string light{};             ///< Count values, for Normalised
+    std::optional<Choice> choice{}; ///< of a Scan or a Pick
+    std::vector<std::string> of{};  ///< readings: of a Pick all, of a Difference two
+    Shade seeks = Shade::Dark;      ///< of a Digital
+    /// Of a Digital: its output on light, 0 or 1, as assumed; of a Button its output while pressed.
+    std::optional<int> lightLevel{};
+    Scale scale = Scale::Raw; ///< of an Analogue
+    std::string light{};      ///< Count values, for Normalised
     std::string dark{};
     std::string timeOut{}; ///< of a Key: a Duration value, after which it counts as none
+    /// Of an echo: nearer than this is no distance (the ranger is blind there), and counts as
+    /// `tooNear` says. Whatever came back is then a look that heard something, also where its
+    /// number is cut to nought. One of the two without the other is not chosen yet.
+    std::optional<double> nearest_m{};
+    NoEcho tooNear = NoEcho::Unset;
+    /// Of an echo: farther than this cannot be meant, and counts as `wild` says; short of
+    /// `limit_m`. Such a look counts as lost.
+    std::optional<double> farthest_m{};
+    NoEcho wild = NoEcho::Unset;
 
     bool operator==(const Reading &) const = default;
 };
@@ -251,12 +261,13 @@ struct Wait {
 };
 
 enum class Does {
-    Look,    ///< takes a reading, by way of its servo where it has one
-    Servo,   ///< sends a servo to an Angle value, or to where a scan was best
-    Beep,    ///< for a Duration value
-    Print,   ///< a word
-    Pause,   ///< a Duration value, blocking
-    Remember ///< a word under a name
+    Look,     ///< takes a reading, by way of its servo where it has one
+    Servo,    ///< sends a servo to an Angle value, or to where a scan was best
+    Beep,     ///< for a Duration value
+    Print,    ///< a word
+    Pause,    ///< a Duration value, blocking
+    Remember, ///< a word under a name
+    Await     ///< stands until a Button is pressed; in the start routine alone
 };
 
 /// One thing that is done on the way into a state, in order.
@@ -336,6 +347,9 @@ std::vector<Say> unset(const Program &program);
 /// References that lead nowhere or cannot be meant: a rule to a missing state, a comparison with a
 /// duration, no state at all. The reader refuses such a program; each as a sentence.
 std::vector<Say> broken(const Program &program);
+
+/// May what a reading hears stop the car, by one of its policies?
+bool mayStop(const Reading &reading);
 
 /// Does it read rangers alone, in every pass, and nothing else of what a program can do? Such a
 /// program has a ruler, a budget, a simulated run and a board program.

@@ -16,6 +16,7 @@ import time
 NO_PIN = 255
 NO_ECHO = 0  # what a distance is when no echo came in time
 NO_READING = -1
+NOT_HEARD = -32767  # the same where nought is a distance: too near to be measured
 NO_SIGN = ""  # no character has come
 
 

@@ -5,6 +5,7 @@
 const uint8_t NO_PIN = 255;
 const int NO_ECHO = 0;     // what a distance is when no echo came in time
 const int NO_READING = -1; // what a distance by a table is when the table has none
+const int NOT_HEARD = -32767; // the same where nought is a distance: too near to be measured
 const char NO_SIGN = 0;    // no character has come
 
 // The pins that drive a wheel through a bridge. Without a speed pin the enable is held high, or the

@@ -76,6 +76,12 @@ public:
         return row().pins.at(m_wires.inputs.at(reading(sensor).name));
     }
     int count(int) override { return 0; }
+    bool await(int sensor) override
+    {
+        while (level(sensor) != m_machine.sensors[static_cast<size_t>(sensor)].seenLevel)
+            wait_us(1000);
+        return true;
+    }
     rules::Command key(int sensor) override
     {
         const auto &sign = row().key;

@@ -4,6 +4,7 @@
 #include "board/equal.h"
 #include "core/boardcode/board_variants.h"
 #include "core/judge/program_around.h"
+#include "core/kit/roles.h"
 
 #include <QTemporaryDir>
 
@@ -19,6 +20,31 @@ Result<board::Compiled> compiledFor(Bench &b, const QTemporaryDir &folder)
     const kit::Assembly car(b.car, b.catalogue);
     return board::compiled(b.program, car, judge::writing(b.workshop, car, b.program),
                            folder.path().toStdString());
+}
+
+/// Goes where the farthest of three looks is far, else stands; what is too near and too far counts
+/// apart.
+rules::Program scanning(const Bench &b, rules::NoEcho policy)
+{
+    using rules::ValueKind;
+    rules::Program p = rules::haltProgram(Id<rules::Program>{"scan"}, "scan");
+    p.values = {{"halt", "stop at this distance", ValueKind::Distance, 0.3},
+                {"speed", "", ValueKind::Speed, 120.0},
+                {"pause", "", ValueKind::Duration, 0.001},
+                {"dwell", "", ValueKind::Duration, 0.003}};
+    auto &r = p.readings.front();
+    r.source = rules::Source::Scan;
+    r.instance = kit::roles({b.car, b.catalogue}).at("ranger");
+    r.swivel = rules::Swivel{kit::roles({b.car, b.catalogue}).at("servo"), {50, 90, 130}, "dwell"};
+    r.choice.emplace();
+    r.air_degC = 20.0;
+    r.limit_m = 1.0;
+    r.noEcho = policy;
+    r.nearest_m = 0.04;
+    r.tooNear = rules::NoEcho::Blocked;
+    r.farthest_m = 0.8;
+    r.wild = rules::NoEcho::Ignore;
+    return p;
 }
 
 } // namespace
@@ -63,6 +89,35 @@ private slots:
             }
         if (b.program.prints.on)
             QVERIFY2(chip.printed.find("ahead ") != std::string::npos, chip.printed.c_str());
+    }
+
+    /// A scan that is taken anew again and again, while the rules wait for its end.
+    void aScanInEveryPass_data()
+    {
+        QTest::addColumn<int>("policy");
+        QTest::addColumn<bool>("timed");
+        for (const auto policy : {rules::NoEcho::Clear, rules::NoEcho::Stop, rules::NoEcho::Ignore})
+            for (const bool timed : {false, true})
+                QTest::addRow("%s, %s", rules::word(policy), timed ? "timed" : "blocking")
+                    << int(policy) << timed;
+    }
+    void aScanInEveryPass()
+    {
+        QFETCH(int, policy);
+        QFETCH(bool, timed);
+        Bench b("Redshank");
+        const auto program = scanning(b, rules::NoEcho(policy));
+        QTemporaryDir folder;
+        const kit::Assembly car(b.car, b.catalogue);
+        auto writing = judge::writing(b.workshop, car, program);
+        writing.style = timed ? boardcode::Style::Timed : boardcode::Style::Blocking;
+        const auto compiled = board::compiled(program, car, writing, folder.path().toStdString());
+        VERIFY_OK(compiled);
+        const auto chip =
+            board::onChip(*compiled, board::feedFor(compiled->program, compiled->machine, 3, 150));
+        const auto parts = board::difference(chip, board::onModel(*compiled, chip));
+        QVERIFY2(parts.empty(), parts.c_str());
+        QVERIFY(chip.told.size() > 20);
     }
 
     /// One count of speed, one centimetre, one state: each is noticed.

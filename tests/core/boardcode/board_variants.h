@@ -7,6 +7,7 @@
 #include "support/fixture.h"
 
 #include <functional>
+#include <set>
 #include <vector>
 
 namespace badger::test
@@ -61,9 +62,72 @@ inline void takeTwoInputs(Bench &b)
     b.car = nets::withPinsFromWires(b.car, b.catalogue);
 }
 
+/// What is too near and too far counts apart.
+inline void setApart(Bench &b, NoEcho none, NoEcho tooNear, NoEcho wild)
+{
+    auto &r = b.reading();
+    r.noEcho = none;
+    r.nearest_m = 0.05;
+    r.tooNear = tooNear;
+    r.farthest_m = 0.9;
+    r.wild = wild;
+    r.limit_m = 1.2;
+}
+
+/// It stands until a button is pressed, whose output is `level` then.
+inline void addButton(Bench &b, int level)
+{
+    b.car.parts.push_back({});
+    b.car.parts.back().id = "button";
+    b.car.parts.back().partId = level != 0 ? "push-button-high" : "push-button-low";
+    std::set<std::string> taken;
+    for (const auto &[terminal, pin] : b.car.programPins)
+        taken.insert(pin);
+    for (int n = 2; n <= 13 && b.car.programPins.count("button.OUT") == 0; ++n)
+        if (const auto pin = "D" + std::to_string(n); taken.count(pin) == 0)
+            b.car.programPins["button.OUT"] = pin;
+    rules::Reading r;
+    r.name = "button";
+    r.instance = "button";
+    r.source = rules::Source::Button;
+    r.everyPass = false;
+    r.lightLevel = level;
+    b.program.readings.push_back(r);
+    b.program.start.push_back({rules::Does::Await, "button", {}, {}});
+}
+
 inline const std::vector<Variant> &variants()
 {
     static const std::vector<Variant> all = {
+        {"too near is blocked",
+         [](Bench &b) { setApart(b, NoEcho::Clear, NoEcho::Blocked, NoEcho::Clear); }},
+        {"too near stops, wild is skipped",
+         [](Bench &b) { setApart(b, NoEcho::Clear, NoEcho::Stop, NoEcho::Ignore); }},
+        {"no echo stops, too near is held, wild is clear, median of 3",
+         [](Bench &b) {
+             setApart(b, NoEcho::Stop, NoEcho::HoldLast, NoEcho::Clear);
+             b.reading().medianOf = 3;
+         }},
+        {"blocked, too near is clear, fractions, prints",
+         [](Bench &b) {
+             setApart(b, NoEcho::Blocked, NoEcho::Clear, NoEcho::HoldLast);
+             b.reading().number = rules::NumberType::Fraction;
+             b.program.prints = {true, 9600};
+         }},
+        {"inches of 16 bits, too near",
+         [](Bench &b) {
+             setApart(b, NoEcho::Clear, NoEcho::Blocked, NoEcho::Stop);
+             b.reading().unit = units::Unit::Inch;
+             b.reading().timeBits = 16;
+             b.reading().nearest_m = 0.03;
+         }},
+        {"a bound between two whole numbers",
+         [](Bench &b) {
+             setApart(b, NoEcho::HoldLast, NoEcho::Stop, NoEcho::Blocked);
+             b.reading().nearest_m = 0.045;
+         }},
+        {"a button that reads 1", [](Bench &b) { addButton(b, 1); }},
+        {"a button that reads 0", [](Bench &b) { addButton(b, 0); }},
         {"two inputs a motor", takeTwoInputs},
         {"two inputs a motor, coasting",
          [](Bench &b) {

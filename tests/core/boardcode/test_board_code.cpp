@@ -261,8 +261,8 @@ private slots:
         QTest::addColumn<QString>("says");
         QTest::newRow("wait") << 0 << "longer than the board's clock can count";
         QTest::newRow("buzzer") << 1 << "the car has no buzzer";
-        QTest::newRow("button") << 2 << "is a button";
-        QTest::newRow("scan") << 3 << "it scans in every pass";
+        QTest::newRow("button") << 2 << "it has no sensor 'button'";
+        QTest::newRow("scan") << 3 << "its wheels follow a scan";
         QTest::newRow("a second motor") << 4 << "it takes other pins than the motor before it";
     }
     void whatABoardCannotDoIsRefused()
@@ -285,6 +285,7 @@ private slots:
             r.name = "go";
             r.instance = "button";
             r.source = rules::Source::Button;
+            r.lightLevel = 1;
             p.readings.push_back(r);
             break;
         }
@@ -306,6 +307,8 @@ private slots:
             p.readings[0].choice = rules::Choice{};
             p.readings[0].medianOf = 1;
             p.actionsKind = rules::WaitKind::Timed;
+            p.states[1].motion.proportion =
+                rules::Proportion{rules::Follows::Slow, p.readings[0].name, "halt", "halt", {}};
         }
         const auto code = codeOf(b);
         QVERIFY(!code);

@@ -30,6 +30,27 @@ bool contains(const boardcode::BoardFile *f, const char *text)
     return f != nullptr && f->text.find(text) != std::string::npos;
 }
 
+/// A board for this computer: its clock turns over within the first pass but one.
+const char *const hostSupport = R"(#include <cstdint>
+#include <cstdio>
+const uint8_t NO_PIN = 255;
+static uint32_t now = 4294000000u; // it turns over within the first pass but one
+static int passes = 0;
+inline uint32_t clock_us() { return now; }
+inline void wait_us(uint32_t t) { now += t; }
+inline void make_output(uint8_t) {}
+inline void make_input(uint8_t) {}
+inline bool level(uint8_t pin) { return (passes + pin) % 3 == 0; }
+inline uint16_t analogue(uint8_t pin) { return (uint16_t)(1000 + pin); }
+inline uint32_t echo_us(uint8_t, uint8_t, uint32_t) { now += 1700; return passes % 4 ? 1700 : 0; }
+inline void begin_serial(uint32_t) {}
+inline bool asked(char) { return passes == 5; }
+inline void print_text(const char *text) { std::fputs(text, stdout); }
+void start();
+void pass();
+int main() { start(); for (; passes < 100; ++passes) pass(); }
+)";
+
 } // namespace
 
 class TestPartTests final : public QObject
@@ -89,25 +110,8 @@ private slots:
         const auto *lines = file(*files, "link_lines.h");
         QVERIFY(lines);
         put("link_lines.h", lines->text);
-        put("board_support.h", R"(#include <cstdint>
-#include <cstdio>
-const uint8_t NO_PIN = 255;
-static uint32_t now = 4294000000u; // it turns over within the first pass but one
-static int passes = 0;
-inline uint32_t clock_us() { return now; }
-inline void wait_us(uint32_t t) { now += t; }
-inline void make_output(uint8_t) {}
-inline void make_input(uint8_t) {}
-inline bool level(uint8_t pin) { return (passes + pin) % 3 == 0; }
-inline uint16_t analogue(uint8_t pin) { return (uint16_t)(1000 + pin); }
-inline uint32_t echo_us(uint8_t, uint8_t, uint32_t) { now += 1700; return passes % 4 ? 1700 : 0; }
-inline void begin_serial(uint32_t) {}
-inline bool asked(char) { return passes == 5; }
-inline void print_text(const char *text) { std::fputs(text, stdout); }
-void start();
-void pass();
-int main() { start(); for (; passes < 100; ++passes) pass(); }
-)");
+        put("board_support.h", hostSupport);
+
         QProcess run;
         run.setProcessChannelMode(QProcess::MergedChannels);
         run.setWorkingDirectory(folder.path());

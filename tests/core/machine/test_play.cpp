@@ -22,6 +22,17 @@ class TestPlay final : public QObject
     }
 
 private slots:
+    /// 30 cm are 11.811 in, which no 32-bit fraction is: typed like the limit it is the limit.
+    void whatIsTypedLikeALimitIsTheLimit()
+    {
+        for (const auto &[unit, at] : {std::pair("cm", "30"), {"mm", "300"}, {"in", "11.811"}}) {
+            const auto p =
+                made("halt", {{"threshold", "30cm"}, {"unit", unit}, {"numbers", "fraction"}});
+            QCOMPARE(states(p, played(p, {{"0", at}, {"400", "301"}, {"800", at}})).join(','),
+                     QString("stands,drives,stands"));
+        }
+    }
+
     void haltActsAtItsThreshold()
     {
         const auto p = made("halt", {{"threshold", "32cm"}});

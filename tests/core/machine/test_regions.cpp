@@ -5,6 +5,7 @@
 #include "core/rules/evaluate.h"
 #include "support/fixture.h"
 
+#include <array>
 #include <random>
 
 using namespace badger;
@@ -35,25 +36,40 @@ class TestRegions final : public QObject
         return mind;
     }
 
+    /// Which kind of atom is a reading in?
+    static Atom::Kind kindAt(const machine::Sensor &s, const std::optional<double> &number)
+    {
+        if (!number)
+            return Atom::Kind::None;
+        return s.nearest && *number < *s.nearest     ? Atom::Kind::Near
+               : s.farthest && *number > *s.farthest ? Atom::Kind::Wild
+                                                     : Atom::Kind::Numbers;
+    }
+
     /// Is the point in the cell? Numbers stand for their policies as in hear().
-    static bool in(const machine::Regions &r, const machine::Cell &cell, const machine::Mind &mind)
+    static bool in(const machine::Machine &m, const machine::Regions &r, const machine::Cell &cell,
+                   const machine::Mind &mind, const Point &point)
     {
         for (size_t k = 0; k < r.axes.size(); ++k) {
             const auto &axis = r.axes[k];
             const auto &a = axis.atoms[static_cast<size_t>(cell.atoms[k])];
-            const auto &h = mind.held[static_cast<size_t>(std::max(0, axis.sensor))];
+            const auto sensor = static_cast<size_t>(std::max(0, axis.sensor));
+            const auto &h = mind.held[sensor];
+            const auto kind = kindAt(m.sensors[sensor], point[sensor]);
             switch (a.kind) {
             case Atom::Kind::Numbers:
                 if (axis.of == Axis::Of::Pair) {
                     const auto &o = mind.held[static_cast<size_t>(axis.other)];
                     if (h.has && o.has && !lies(a, h.number - o.number))
                         return false;
-                } else if (!h.heard || !lies(a, h.number)) {
+                } else if (kind != Atom::Kind::Numbers || !lies(a, h.number)) {
                     return false;
                 }
                 break;
             case Atom::Kind::None:
-                if (h.heard)
+            case Atom::Kind::Near:
+            case Atom::Kind::Wild:
+                if (kind != a.kind)
                     return false;
                 break;
             case Atom::Kind::Yes:
@@ -70,7 +86,7 @@ class TestRegions final : public QObject
                     return false;
                 break;
             case Atom::Kind::Any:
-                if (!h.heard)
+                if (kind != Atom::Kind::Numbers)
                     return false;
                 break;
             default:
@@ -99,7 +115,7 @@ class TestRegions final : public QObject
                 const machine::Cell *found = nullptr;
                 int hits = 0;
                 for (const auto &cell : r->cells)
-                    if (in(*r, cell, mind)) {
+                    if (in(*m, *r, cell, mind, point)) {
                         found = &cell;
                         ++hits;
                     }
@@ -155,6 +171,24 @@ private slots:
             for (const char *policy : {"clear", "blocked", "skip", "stop"})
                 holds(t.choice("no-echo") ? made(t.name, {{"no-echo", policy}}) : made(t.name), 11,
                       t.name == "fixed-rangers" ? 60 : 150);
+        }
+    }
+
+    /// The same where what is too near and what is too far count apart, each by every policy.
+    void whatIsSetApartIsInCellsOfItsOwn()
+    {
+        const std::array policies = {"clear", "blocked", "hold", "skip", "stop"};
+        for (const auto &t : io::templates()) {
+            if (!t.choice("too-near") || t.name == "fan")
+                continue;
+            for (size_t n = 0; n < policies.size(); ++n)
+                holds(made(t.name, {{"no-echo", policies[n]},
+                                    {"too-near", "6cm"},
+                                    {"too-near-as", policies[(n + 1) % policies.size()]},
+                                    {"too-far", "310cm"},
+                                    {"too-far-as", policies[(n + 3) % policies.size()]},
+                                    {"limit", "400cm"}}),
+                      29, t.name == "fixed-rangers" ? 60 : 150);
         }
     }
 

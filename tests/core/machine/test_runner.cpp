@@ -38,6 +38,11 @@ public:
     int level(int) override { return pin; }
     int count(int) override { return 500; }
     rules::Command key(int) override { return pressed; }
+    bool await(int) override
+    {
+        note(QStringLiteral("await"));
+        return pressedEver;
+    }
     void drive(const Orders &orders) override
     {
         note(QStringLiteral("wheels %1 %2").arg(orders.left.counts).arg(orders.right.counts));
@@ -65,6 +70,7 @@ public:
         return all;
     }
 
+    bool pressedEver = true;
     double distance = 100.0; ///< not above 0: no echo
     std::map<double, double> distances;
     int pin = 0;
