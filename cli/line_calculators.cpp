@@ -47,6 +47,31 @@ std::string patternsText(const std::vector<tune::Pattern> &patterns)
 
 } // namespace
 
+Result<Answer> oneLine(const tune::Strip &strip)
+{
+    Answer a;
+    const auto l = tune::singleLine(strip);
+    if (!l)
+        return tl::unexpected(l.error());
+    a.text = l->works ? fmt::format("{} of slack to each side, {}\n", mm(l->slack_m),
+                                    l->innerPairOn ? "the inner pair on the line"
+                                                   : "the line between the inner pair")
+                      : std::string("the line is as wide as the strip: it cannot be followed\n");
+    if (!l->innerPairOn)
+        a.text += "centred and lost both read none: the last turn has to be remembered\n";
+    a.text += patternsText(l->patterns);
+    a.json = {{"best_inner_width_mm", nullptr},
+              {"slack_mm", l->slack_m * 1000.0},
+              {"lost_from_mm", l->lostFrom_m * 1000.0},
+              {"wrong_line_beyond_mm", nullptr},
+              {"works", l->works},
+              {"patterns", patternsJson(l->patterns)}};
+    a.why = l->innerPairOn ? fmt::format("min(w/2 − a, b − w/2) = {}\n", mm(l->slack_m))
+                           : fmt::format("a − w/2 = {} − {} = {}\n", mm(strip.inner_m),
+                                         mm(strip.line_m / 2.0), mm(l->slack_m));
+    return a;
+}
+
 Result<Answer> lane(const LaneOptions &o)
 {
     Reading r;
@@ -59,33 +84,13 @@ Result<Answer> lane(const LaneOptions &o)
         width = r.take(o.laneWidth, Dimension::Length, "--lane-width");
     if (r.error())
         return tl::unexpected(*r.error());
-    Answer a;
     if (o.single) {
         if (width)
             return fail(Error::Kind::Conflict, "--lane-width",
                         say("one line has no lane beside it"), say("leave one of both out"));
-        const auto l = tune::singleLine(strip);
-        if (!l)
-            return tl::unexpected(l.error());
-        a.text = l->works
-                     ? fmt::format("{} of slack to each side, {}\n", mm(l->slack_m),
-                                   l->innerPairOn ? "the inner pair on the line"
-                                                  : "the line between the inner pair")
-                     : std::string("the line is as wide as the strip: it cannot be followed\n");
-        if (!l->innerPairOn)
-            a.text += "centred and lost both read none: the last turn has to be remembered\n";
-        a.text += patternsText(l->patterns);
-        a.json = {{"best_inner_width_mm", nullptr},
-                  {"slack_mm", l->slack_m * 1000.0},
-                  {"lost_from_mm", l->lostFrom_m * 1000.0},
-                  {"wrong_line_beyond_mm", nullptr},
-                  {"works", l->works},
-                  {"patterns", patternsJson(l->patterns)}};
-        a.why = l->innerPairOn ? fmt::format("min(w/2 − a, b − w/2) = {}\n", mm(l->slack_m))
-                               : fmt::format("a − w/2 = {} − {} = {}\n", mm(strip.inner_m),
-                                             mm(strip.line_m / 2.0), mm(l->slack_m));
-        return a;
+        return oneLine(strip);
     }
+    Answer a;
     const auto l = tune::lane(strip, width);
     if (!l)
         return tl::unexpected(l.error());

@@ -57,4 +57,26 @@ Result<PickedCar> pickCar(const std::string &file, const std::string &carName)
     return PickedCar{**car, std::move(*opened)};
 }
 
+Result<const rules::Program *> programOf(const Opened &o, const kit::Car &car)
+{
+    if (const auto *program = o.workshop.program(car.program))
+        return program;
+    return fail(Error::Kind::Missing, "car '" + car.name + "'", "it runs no program",
+                "choose one at the Rule station");
+}
+
+Result<Picked> pick(const std::string &file, const std::string &carName)
+{
+    auto opened = open(file);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    const auto car = carNamed(*opened, carName);
+    if (!car)
+        return tl::unexpected(car.error());
+    const auto program = programOf(*opened, **car);
+    if (!program)
+        return tl::unexpected(program.error());
+    return Picked{**car, **program, std::move(*opened)};
+}
+
 } // namespace badger::cli

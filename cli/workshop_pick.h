@@ -39,4 +39,15 @@ struct PickedCar {
 };
 Result<PickedCar> pickCar(const std::string &file, const std::string &carName);
 
+/// The program that a car runs; fails with Missing where it runs none.
+Result<const rules::Program *> programOf(const Opened &o, const kit::Car &car);
+
+/// A car with its program, or why not.
+struct Picked {
+    kit::Car car;
+    rules::Program program;
+    Opened opened;
+};
+Result<Picked> pick(const std::string &file, const std::string &carName);
+
 } // namespace badger::cli

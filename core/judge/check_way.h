@@ -10,6 +10,21 @@ namespace badger::judge
 
 std::span<const Check<ProgramLook>> wayChecks();
 
+inline units::Quantity cm(double m)
+{
+    return units::quantity(m, units::Unit::Centimetre, 1);
+}
+inline Say place(const ProgramLook &look, const Say &thing)
+{
+    return say("program '{}', {}", look.program.name, thing);
+}
+
+// In check_way_edge.cpp.
+std::vector<Finding> edgeTooLate(const ProgramLook &look, const char *code);
+std::vector<Finding> widerThanRoom(const ProgramLook &look, const char *code);
+bool maySeeAnEdge(const ProgramLook &look);
+bool hasRoom(const ProgramLook &look);
+
 /// Without a board the wires are the program: where they do something else than the program says.
 std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code);
 /// Is there no board, and does each sensor that the program reads drive an input?

@@ -379,29 +379,6 @@ private slots:
                 QCOMPARE(plan.moves, best);
         }
     }
-
-    void coloursFollowTheEnds()
-    {
-        const Bench b;
-        const auto colour = [&](const char *from, const char *to) {
-            return colourFor({b.car, b.catalogue}, from, to);
-        };
-        QCOMPARE(colour("board.GND3", "board.D9"), std::string("black"));
-        QCOMPARE(colour("board.D9", "switch.OUT"), std::string("red"));
-        QCOMPARE(colour("left.A", "board.D9"), std::string("red"));
-        QCOMPARE(colour("left.B", "board.D9"), std::string("black"));
-        QCOMPARE(colour("nobody.X", "board.D9"), freeColour(b.car));
-    }
-
-    void coloursForNewWires()
-    {
-        Bench b;
-        QCOMPARE(freeColour(kit::Car{}), std::string("yellow"));
-        for (auto &w : b.car.wires)
-            if (w.colour == "violet")
-                w.colour = "red";
-        QCOMPARE(freeColour(b.car), std::string("violet"));
-    }
 };
 
 BADGER_TEST(TestPlanner)

@@ -1,0 +1,115 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/calls.h"
+#include "core/io/shipped.h"
+
+namespace badger::cli
+{
+
+void Calls::recording()
+{
+    auto *record = add("record", "Readings of a board, as they come",
+                       [this] { return cli::record(m_record); });
+    record->add_option("port", m_record.port, "the port's path")->required();
+    record->add_option("--baud", m_record.baud, "115200")->check(CLI::Range(300, 4000000));
+    record->add_option("--csv", m_record.csv, "the file they are written to")->required();
+    record->add_option("--for", m_record.lasts, "as 10s; without it until it is interrupted");
+    record->add_flag("--replace", m_record.replace, "a file that is there may be replaced");
+}
+
+void Calls::addReplace(CLI::App *sub)
+{
+    sub->add_flag("--replace", m_replace, "replace a file that is there already");
+}
+
+void Calls::onPrograms()
+{
+    add("templates", "Every behaviour template with its choices", [] { return cli::templates(); });
+    auto *program = addForCar("program", "Give a car a program, or change its own", [this] {
+        return cli::program(m_file, m_car, m_making, {m_out, m_replace});
+    });
+    program->add_option("--from", m_making.from, "a template");
+    program->add_option("--set", m_making.set, "a choice, as near=18cm; may be repeated");
+    program->add_option("--out", m_out, "workshop file to write")->required();
+    addReplace(program);
+    auto *runProgram =
+        addForCar("run-program", "Readings in, actions with their times out", [this] {
+            return cli::runProgram(m_file, m_car, m_readings, {m_csv, m_replace});
+        });
+    runProgram->add_option("--readings", m_readings, "CSV: time_ms and one column a sensor")
+        ->required();
+    runProgram->add_option("--csv", m_csv, "write the actions to this file");
+    addReplace(runProgram);
+    auto *compare = addForCar("compare", "Where two programs act differently",
+                              [this] { return cli::compare(m_file, m_car, m_comparing); });
+    compare->add_option("--with", m_comparing.with, "a program, or a car that runs one");
+    compare->add_option("--template", m_comparing.templates, "two templates, in place of it");
+    compare->add_option("--set", m_comparing.set, "a choice for both; may be repeated");
+}
+
+void Calls::onBoardsAndFloors()
+{
+    auto *code = addForCar("code", "Write the board program", [this] {
+        m_coding.folder = {m_out, m_replace};
+        return cli::code(m_file, m_car, m_coding);
+    });
+    code->add_option("--out", m_out, "folder to write to")->required();
+    addReplace(code);
+    code->add_flag("--part-tests", m_coding.partTests,
+                   "the programs that try one part each instead");
+    code->add_option("--style", m_coding.style, "how states wait: blocking or timed")
+        ->check(CLI::IsMember({"blocking", "timed"}));
+    code->add_flag("--despite-errors", m_coding.despiteErrors,
+                   "write it although the check finds errors; its head names them");
+    auto *trial = addForCar("trial", "One simulated run", [this] {
+        return cli::trial(m_file, m_car, m_floor, m_seed, {m_trace, m_replace});
+    });
+    trial->add_option("--floor", m_floor, "name of the floor")->required();
+    trial->add_option("--seed", m_seed, "the same seed gives the same run")
+        ->check(CLI::NonNegativeNumber);
+    trial->add_option("--trace", m_trace, "write the trace as CSV");
+    addReplace(trial);
+}
+
+void Calls::onWorkshop()
+{
+    auto *list =
+        add("list", "Cars, floors, programs, trials", [this] { return cli::list(m_file); });
+    list->add_option("FILE", m_file, "workshop file")->required();
+    addForCar(
+        "check", "Every finding", [this] { return cli::check(m_file, m_car); }, false);
+    addForCar(
+        "stale", "What was measured and no longer rests on what is there",
+        [this] { return cli::stale(m_file, m_car); }, false);
+    addForCar(
+        "measured", "What was measured at the bench, and what it comes to",
+        [this] { return cli::measured(m_file, m_car); }, false);
+    addForCar("power", "The power tree of a car", [this] { return cli::power(m_file, m_car); });
+    auto *wiring =
+        addForCar("wiring", "The wire list, or what moves between two revisions", [this] {
+            return cli::wiring(m_file, m_car, m_revisions, {m_csv, m_replace});
+        });
+    auto *between =
+        wiring->add_option("--between", m_revisions, "two wiring revisions, as 1 3")->expected(2);
+    wiring->add_option("--csv", m_csv, "write the wire list to this file")->excludes(between);
+    addReplace(wiring);
+    addForCar("pins", "A pin map without conflicts, or why none exists", [this] {
+        return cli::pins(m_file, m_car, m_adding);
+    })->add_option("--add", m_adding, "a part of the catalogue to be added; may be repeated");
+    addForCar("motion", "What the car does for each pattern of its inputs",
+              [this] { return cli::motion(m_file, m_car); });
+    addForCar("table", "What every reading does", [this] {
+        return cli::table(m_file, m_car, m_sensor);
+    })->add_option("--sensor", m_sensor, "a reading of the program");
+    onPrograms();
+    addForCar("budget", "The stopping budget of a car",
+              [this] { return cli::budget(m_file, m_car); });
+    onBoardsAndFloors();
+    add("schema", "The JSON Schema of the workshop file", [] {
+        Answer a;
+        a.text = std::string(io::workshopSchema());
+        a.json = cli::Json::parse(io::workshopSchema());
+        return Result<Answer>(a);
+    });
+}
+
+} // namespace badger::cli
