@@ -204,6 +204,17 @@ int refused(const Error &error)
     return 2;
 }
 
+void endOnSignals()
+{
+    struct sigaction action {
+    };
+    action.sa_handler = end;
+    sigaction(SIGINT, &action, nullptr);
+    sigaction(SIGTERM, &action, nullptr);
+    sigaction(SIGHUP, &action, nullptr);
+    signal(SIGPIPE, SIG_IGN);
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -262,13 +273,7 @@ int main(int argc, char **argv)
     auto terminal = Terminal::open(baud, link);
     if (!terminal)
         return refused(terminal.error());
-    struct sigaction action {
-    };
-    action.sa_handler = end;
-    sigaction(SIGINT, &action, nullptr);
-    sigaction(SIGTERM, &action, nullptr);
-    sigaction(SIGHUP, &action, nullptr);
-    signal(SIGPIPE, SIG_IGN);
+    endOnSignals();
     fmt::print("{}\n", terminal->path());
     std::fflush(stdout);
     Standin standin(std::move(s), std::move(*terminal), baud, seed, speed);

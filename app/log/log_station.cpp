@@ -35,31 +35,11 @@ constexpr double confidence = 0.95;
 
 } // namespace
 
-LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
-    : StationView(session, theme, parent)
+/// What follows from the runs: the next threshold, and a roll-out.
+QWidget *LogStation::makeNext()
 {
-    auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, theme.space(2));
-    layout->setSpacing(theme.space(2));
-    m_ruler = new GapRuler(theme);
-    layout->addWidget(m_ruler);
-    layout->addWidget(makeEntry());
-
-    auto *lower = new QHBoxLayout;
-    lower->setSpacing(theme.space(6));
-    auto *scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    auto *content = new QWidget;
-    m_list = new QVBoxLayout(content);
-    m_list->setContentsMargins(0, 0, 0, 0);
-    m_list->setSpacing(theme.space(1));
-    scroll->setWidget(content);
-    lower->addWidget(scroll, 3);
-
     auto *right = new QVBoxLayout;
-    right->setSpacing(theme.space(1));
+    right->setSpacing(theme().space(1));
     auto *heading = new QLabel(tr("The next threshold"));
     heading->setProperty("heading", true);
     m_proposal = new QLabel;
@@ -102,7 +82,33 @@ LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
     saysScroll->setFrameShape(QFrame::NoFrame);
     saysScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     saysScroll->setWidget(says);
-    lower->addWidget(saysScroll, 2);
+    return saysScroll;
+}
+
+LogStation::LogStation(Session &session, const Theme &theme, QWidget *parent)
+    : StationView(session, theme, parent)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, theme.space(2));
+    layout->setSpacing(theme.space(2));
+    m_ruler = new GapRuler(theme);
+    layout->addWidget(m_ruler);
+    layout->addWidget(makeEntry());
+
+    auto *lower = new QHBoxLayout;
+    lower->setSpacing(theme.space(6));
+    auto *scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto *content = new QWidget;
+    m_list = new QVBoxLayout(content);
+    m_list->setContentsMargins(0, 0, 0, 0);
+    m_list->setSpacing(theme.space(1));
+    scroll->setWidget(content);
+    lower->addWidget(scroll, 3);
+
+    lower->addWidget(makeNext(), 2);
     layout->addLayout(lower, 1);
 }
 

@@ -28,6 +28,7 @@ private:
     static constexpr size_t rowsAtOnce = 40;
     size_t m_mostRows = rowsAtOnce; ///< of each list
 
+    QWidget *makeNext();
     QWidget *makeEntry();
     void enter();
     void remove(const Id<logbook::MeasuredTrial> &id);

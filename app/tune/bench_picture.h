@@ -49,13 +49,18 @@ protected:
 
 private:
     void paintRuler(QPainter &p) const;
+    void paintRulerBand(QPainter &p, const Plane &plot, double to_m) const;
+    void paintResiduals(QPainter &p, const QRectF &area, double far) const;
     void paintSurfaces(QPainter &p) const;
+    void paintCloud(QPainter &p, const Plane &plot, bool isLight) const;
+    void paintThreshold(QPainter &p, const Plane &plot) const;
     void paintTrimmer(QPainter &p) const;
     void paintNoEcho(QPainter &p) const;
     void paintReflectance(QPainter &p) const;
     void paintCurve(QPainter &p, const Plane &plot, double far, double most) const;
     void paintOther(QPainter &p, const Plane &plot, double far) const;
     void paintTurn(QPainter &p) const;
+    void paintTurnsTimed(QPainter &p, const Plane &plot, const char *side, bool above) const;
     void paintStraightness(QPainter &p) const;
     void paintSpeed(QPainter &p) const;
     void paintNeutral(QPainter &p) const;
@@ -65,11 +70,14 @@ private:
     void paintTrimmerArc(QPainter &p, const QRectF &box) const;
     void paintMedians(QPainter &p, const tune::Burst &burst, const QRectF &box) const;
     void paintAir(QPainter &p) const;
+    void paintEchoMarks(QPainter &p, const QRectF &tape, const Plane &plot) const;
     void paintRangerAt(QPainter &p, const QPointF &face, qreal board) const;
     void paintPings(QPainter &p, const QRectF &area) const;
     void paintHorn(QPainter &p) const;
     void paintDwell(QPainter &p, const QRectF &area) const;
     void paintLine(QPainter &p) const;
+    void paintSlack(QPainter &p, const QRectF &area, const Plane &plot) const;
+    void paintSensorsOver(QPainter &p, const QRectF &area, const Plane &plot) const;
     void paintPatterns(QPainter &p, const QRectF &area, double most_m) const;
     /// What stands over the line picture: how far aside, and what is read there.
     QString asideWords() const;

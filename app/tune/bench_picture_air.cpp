@@ -27,6 +27,44 @@ QString signedCm(double m)
 
 } // namespace
 
+/// Where each condition turns in this air, and by what it is moved.
+void BenchPicture::paintEchoMarks(QPainter &p, const QRectF &tape, const Plane &plot) const
+{
+    const qreal s = m_theme.scale();
+    const auto &echo = *m_content.echo;
+    const qreal middle = tape.bottom();
+    int row = 0;
+    for (const auto &m : echo.marks) {
+        const qreal asked = plot.at(m.threshold_m, 0).x();
+        const qreal turns = plot.at(m.turns_m, 0).x();
+        const qreal y = tape.top() + 8 * s + row++ * 40 * s;
+        p.setPen(QPen(m_theme.color(Tone::Ink2), 1.2 * s, Qt::DashLine));
+        p.drawLine(QPointF(asked, y), QPointF(asked, middle));
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 2.2 * s));
+        p.drawLine(QPointF(turns, y), QPointF(turns, middle));
+        p.fillRect(QRectF(QPointF(std::min(asked, turns), y + 4 * s),
+                          QSizeF(std::abs(turns - asked), middle - y - 4 * s)),
+                   m_theme.color(Tone::Turn));
+        p.setFont(m_theme.text(Type::Body, true));
+        p.setPen(m_theme.color(Tone::Ink));
+        const auto words =
+            tr("%1: %2 asked, it turns at %3").arg(str(m.value), cm(m.threshold_m), cm(m.turns_m));
+        const qreal w = p.fontMetrics().horizontalAdvance(words);
+        const qreal x = std::max(asked, turns) + 10 * s;
+        const qreal left = x + w > tape.right() ? std::min(asked, turns) - w - 10 * s : x;
+        p.drawText(QPointF(left, y + 10 * s), words);
+        // Why: by how much the whole number moves it, and by how much the air.
+        QStringList why;
+        if (std::abs(m.cut_m - m.threshold_m) > 1e-6)
+            why << tr("whole numbers %1").arg(signedCm(m.cut_m - m.threshold_m));
+        if (std::abs(m.turns_m - m.cut_m) > 5e-5)
+            why << tr("air %1").arg(signedCm(m.turns_m - m.cut_m));
+        p.setFont(m_theme.text(Type::Small));
+        p.setPen(m_theme.color(Tone::Ink2));
+        p.drawText(QPointF(left, y + 26 * s), why.join(", "));
+    }
+}
+
 void BenchPicture::paintAir(QPainter &p) const
 {
     const qreal s = m_theme.scale();
@@ -58,36 +96,7 @@ void BenchPicture::paintAir(QPainter &p) const
     }
     paintRangerAt(p, {tape.left(), middle - 26 * s},
                   echo.marks.empty() ? tape.right() : plot.at(echo.marks.front().turns_m, 0).x());
-    int row = 0;
-    for (const auto &m : echo.marks) {
-        const qreal asked = plot.at(m.threshold_m, 0).x();
-        const qreal turns = plot.at(m.turns_m, 0).x();
-        const qreal y = tape.top() + 8 * s + row++ * 40 * s;
-        p.setPen(QPen(m_theme.color(Tone::Ink2), 1.2 * s, Qt::DashLine));
-        p.drawLine(QPointF(asked, y), QPointF(asked, middle));
-        p.setPen(QPen(m_theme.color(Tone::Ochre), 2.2 * s));
-        p.drawLine(QPointF(turns, y), QPointF(turns, middle));
-        p.fillRect(QRectF(QPointF(std::min(asked, turns), y + 4 * s),
-                          QSizeF(std::abs(turns - asked), middle - y - 4 * s)),
-                   m_theme.color(Tone::Turn));
-        p.setFont(m_theme.text(Type::Body, true));
-        p.setPen(m_theme.color(Tone::Ink));
-        const auto words =
-            tr("%1: %2 asked, it turns at %3").arg(str(m.value), cm(m.threshold_m), cm(m.turns_m));
-        const qreal w = p.fontMetrics().horizontalAdvance(words);
-        const qreal x = std::max(asked, turns) + 10 * s;
-        const qreal left = x + w > area.right() ? std::min(asked, turns) - w - 10 * s : x;
-        p.drawText(QPointF(left, y + 10 * s), words);
-        // Why: by how much the whole number moves it, and by how much the air.
-        QStringList why;
-        if (std::abs(m.cut_m - m.threshold_m) > 1e-6)
-            why << tr("whole numbers %1").arg(signedCm(m.cut_m - m.threshold_m));
-        if (std::abs(m.turns_m - m.cut_m) > 5e-5)
-            why << tr("air %1").arg(signedCm(m.turns_m - m.cut_m));
-        p.setFont(m_theme.text(Type::Small));
-        p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QPointF(left, y + 26 * s), why.join(", "));
-    }
+    paintEchoMarks(p, tape, plot);
     if (echo.marks.empty()) {
         p.setFont(m_theme.text(Type::Body));
         p.setPen(m_theme.color(Tone::Ink2));

@@ -50,6 +50,34 @@ QPolygonF turnBand(const tune::TurnFit &fit, const tune::Record &record, const c
 
 } // namespace
 
+/// What was timed on one side; its words stand over its line or under it.
+void BenchPicture::paintTurnsTimed(QPainter &p, const Plane &plot, const char *side,
+                                   bool above) const
+{
+    const qreal s = m_theme.scale();
+    const auto area = plane();
+    const bool left = side[0] == 'l';
+    const auto tone = left ? Tone::Result : Tone::Ochre;
+    p.setPen(QPen(m_theme.color(tone), 2 * s));
+    const auto low = std::string(side) + " low";
+    for (const auto &st : m_content.record->stretches)
+        for (const double r : st.readings) {
+            const auto at = plot.at(st.truth.value_or(0.0), r);
+            if (st.label == side)
+                p.drawEllipse(at, 3.5 * s, 3.5 * s);
+            if (st.label != low)
+                continue;
+            // A pack that hangs low: a stroke below its ring.
+            p.drawEllipse(at, 3.5 * s, 3.5 * s);
+            p.drawLine(at + QPointF(-6 * s, 7 * s), at + QPointF(6 * s, 7 * s));
+            p.setFont(m_theme.text(Type::Small));
+            const auto words = left ? tr("left, low pack") : tr("right, low pack");
+            p.drawText(QPointF(area.right() - p.fontMetrics().horizontalAdvance(words),
+                               at.y() + (above ? 24 : 38) * s),
+                       words);
+        }
+}
+
 void BenchPicture::paintTurn(QPainter &p) const
 {
     const qreal s = m_theme.scale();
@@ -99,24 +127,7 @@ void BenchPicture::paintTurn(QPainter &p) const
                                    : QPointF(14 * s, 8 * s)),
                        words);
         }
-        p.setPen(QPen(m_theme.color(tone), 2 * s));
-        const auto low = std::string(side) + " low";
-        for (const auto &st : m_content.record->stretches)
-            for (const double r : st.readings) {
-                const auto at = plot.at(st.truth.value_or(0.0), r);
-                if (st.label == side)
-                    p.drawEllipse(at, 3.5 * s, 3.5 * s);
-                if (st.label != low)
-                    continue;
-                // A pack that hangs low: a stroke below its ring.
-                p.drawEllipse(at, 3.5 * s, 3.5 * s);
-                p.drawLine(at + QPointF(-6 * s, 7 * s), at + QPointF(6 * s, 7 * s));
-                p.setFont(m_theme.text(Type::Small));
-                const auto words = left ? tr("left, low pack") : tr("right, low pack");
-                p.drawText(QPointF(area.right() - p.fontMetrics().horizontalAdvance(words),
-                                   at.y() + (above ? 24 : 38) * s),
-                           words);
-            }
+        paintTurnsTimed(p, plot, side, above);
     }
 }
 

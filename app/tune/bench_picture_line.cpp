@@ -106,25 +106,35 @@ double BenchPicture::halfWay_m() const
     return 1.7 * most;
 }
 
-void BenchPicture::paintLine(QPainter &p) const
+/// How far the car may stand aside before a sensor says so.
+void BenchPicture::paintSlack(QPainter &p, const QRectF &area, const Plane &plot) const
 {
     const qreal s = m_theme.scale();
-    if (!m_line)
-        return paintNothing(p, str(tune::lineOf(*m_content.record).error().text()));
     const auto &look = *m_line;
-    auto area = plane();
-    const bool patterns = !look.patterns.empty();
-    if (patterns)
-        area.setBottom(area.bottom() - 0.30 * area.height());
-    const double most = halfWay_m();
-    const Plane plot(area, -most * 1e3, most * 1e3, 0.0, 1.0, m_theme);
-    // The mat, its line or lines, and the car's sensors across it, seen from behind.
-    p.fillRect(area, surfaceColour(m_theme, true, Tone::Sheet, Tone::Ink2));
-    p.setClipRect(area);
-    for (const double middle : linesOf(look))
-        p.fillRect(QRectF(QPointF(plot.at((middle - look.line_m / 2) * 1e3, 1).x(), area.top()),
-                          QPointF(plot.at((middle + look.line_m / 2) * 1e3, 0).x(), area.bottom())),
-                   surfaceColour(m_theme, false, Tone::Sheet, Tone::Ink2));
+    const qreal from = plot.at(-*look.slack_m * 1e3, 0).x();
+    const qreal to = plot.at(*look.slack_m * 1e3, 0).x();
+    const qreal at = area.top() + 20 * s;
+    p.fillRect(QRectF(from, at - 9 * s, to - from, 18 * s), m_theme.color(Tone::Go));
+    p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
+    p.drawLine(QPointF(from, at - 9 * s), QPointF(from, at + 9 * s));
+    p.drawLine(QPointF(to, at - 9 * s), QPointF(to, at + 9 * s));
+    p.setFont(m_theme.text(Type::Small, true));
+    p.setPen(m_theme.color(Tone::Ink));
+    const auto slack = tr("slack %1").arg(mm(*look.slack_m));
+    const qreal ws = p.fontMetrics().horizontalAdvance(slack);
+    if (ws < to - from)
+        p.drawText(QRectF(from, at - 9 * s, to - from, 18 * s), Qt::AlignCenter, slack);
+    else {
+        p.fillRect(QRectF(to + 3 * s, at - 9 * s, ws + 8 * s, 18 * s), m_theme.color(Tone::Paper));
+        p.drawText(QPointF(to + 7 * s, at + 4 * s), slack);
+    }
+}
+
+/// The car's sensors across the mat, seen from behind.
+void BenchPicture::paintSensorsOver(QPainter &p, const QRectF &area, const Plane &plot) const
+{
+    const qreal s = m_theme.scale();
+    const auto &look = *m_line;
     const qreal y = area.top() + 0.42 * area.height();
     const double spot = look.spot_m.value_or(0.004);
     const qreal radius = std::max(5 * s, plot.at(spot * 500.0, 0).x() - plot.at(0, 0).x());
@@ -146,6 +156,28 @@ void BenchPicture::paintLine(QPainter &p) const
                        : QBrush(m_theme.color(Tone::Sheet)));
         p.drawEllipse(QPointF(x(*it), y), radius, radius);
     }
+}
+
+void BenchPicture::paintLine(QPainter &p) const
+{
+    const qreal s = m_theme.scale();
+    if (!m_line)
+        return paintNothing(p, str(tune::lineOf(*m_content.record).error().text()));
+    const auto &look = *m_line;
+    auto area = plane();
+    const bool patterns = !look.patterns.empty();
+    if (patterns)
+        area.setBottom(area.bottom() - 0.30 * area.height());
+    const double most = halfWay_m();
+    const Plane plot(area, -most * 1e3, most * 1e3, 0.0, 1.0, m_theme);
+    // The mat, its line or lines, and the car's sensors across it, seen from behind.
+    p.fillRect(area, surfaceColour(m_theme, true, Tone::Sheet, Tone::Ink2));
+    p.setClipRect(area);
+    for (const double middle : linesOf(look))
+        p.fillRect(QRectF(QPointF(plot.at((middle - look.line_m / 2) * 1e3, 1).x(), area.top()),
+                          QPointF(plot.at((middle + look.line_m / 2) * 1e3, 0).x(), area.bottom())),
+                   surfaceColour(m_theme, false, Tone::Sheet, Tone::Ink2));
+    paintSensorsOver(p, area, plot);
     p.setClipping(false);
     plot.paintBase(p, tr("to the right, mm · drag the car aside"), [](double v) { return v; });
     p.setFont(m_theme.text(Type::Lead, true));
@@ -156,27 +188,8 @@ void BenchPicture::paintLine(QPainter &p) const
                m_theme.color(Tone::Paper));
     p.setPen(m_theme.color(Tone::Ink));
     p.drawText(label, Qt::AlignCenter, says);
-    if (look.slack_m && *look.slack_m > 0.0) {
-        // How far the car may stand aside before a sensor says so.
-        const qreal from = plot.at(-*look.slack_m * 1e3, 0).x();
-        const qreal to = plot.at(*look.slack_m * 1e3, 0).x();
-        const qreal at = area.top() + 20 * s;
-        p.fillRect(QRectF(from, at - 9 * s, to - from, 18 * s), m_theme.color(Tone::Go));
-        p.setPen(QPen(m_theme.color(Tone::Result), 2 * s));
-        p.drawLine(QPointF(from, at - 9 * s), QPointF(from, at + 9 * s));
-        p.drawLine(QPointF(to, at - 9 * s), QPointF(to, at + 9 * s));
-        p.setFont(m_theme.text(Type::Small, true));
-        p.setPen(m_theme.color(Tone::Ink));
-        const auto slack = tr("slack %1").arg(mm(*look.slack_m));
-        const qreal ws = p.fontMetrics().horizontalAdvance(slack);
-        if (ws < to - from)
-            p.drawText(QRectF(from, at - 9 * s, to - from, 18 * s), Qt::AlignCenter, slack);
-        else {
-            p.fillRect(QRectF(to + 3 * s, at - 9 * s, ws + 8 * s, 18 * s),
-                       m_theme.color(Tone::Paper));
-            p.drawText(QPointF(to + 7 * s, at + 4 * s), slack);
-        }
-    }
+    if (look.slack_m && *look.slack_m > 0.0)
+        paintSlack(p, area, plot);
     if (patterns)
         paintPatterns(p,
                       {area.left(), area.bottom() + 48 * s, area.width(),

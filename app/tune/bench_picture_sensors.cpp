@@ -48,28 +48,9 @@ void BenchPicture::paintRuler(QPainter &p) const
         paintNothing(p, str(fit.error().text()));
         return;
     }
-    // The fit and, where three pairs allow it, the band in which it lies 19 times in 20.
     const auto trueOf = [&](double read) { return fit->slope * read + fit->offset_m; };
     p.setClipRect(area);
-    if (fit->slopeError && fit->offsetError_m) {
-        double mean = 0.0;
-        for (const auto &pair : fit->used)
-            mean += pair.read_m / static_cast<double>(fit->used.size());
-        const double atMean = fit->deviation_m / std::sqrt(double(fit->used.size()));
-        QPolygonF band;
-        const auto half = [&](double read) {
-            return 2.0 * std::hypot(atMean, *fit->slopeError * (read - mean));
-        };
-        for (int i = 0; i <= 40; ++i)
-            band << plot.at(far * 1.05 * i / 40,
-                            trueOf(far * 1.05 * i / 40) + half(far * 1.05 * i / 40));
-        for (int i = 40; i >= 0; --i)
-            band << plot.at(far * 1.05 * i / 40,
-                            trueOf(far * 1.05 * i / 40) - half(far * 1.05 * i / 40));
-        p.setPen(Qt::NoPen);
-        p.setBrush(m_theme.color(Tone::Go));
-        p.drawPolygon(band);
-    }
+    paintRulerBand(p, plot, far * 1.05);
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1, Qt::DotLine));
     p.drawLine(plot.at(0, 0), plot.at(far * 1.05, far * 1.05));
     p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line() * 1.4));
@@ -94,14 +75,45 @@ void BenchPicture::paintRuler(QPainter &p) const
                      {area.right() - 196 * s, area.bottom() - 92 * s, 190 * s, 82 * s});
     if (!residuals)
         return;
-    // Residuals by themselves, in millimetres, each a stick from the line it is measured from.
-    const double most = std::max(0.002, fit->maxResidual_m * 1.25);
-    const Plane left(residualArea, 0.0, far * 1.05, -most, most, m_theme);
+    paintResiduals(p, residualArea, far);
+}
+
+/// Where the fit lies 19 times in 20, as far as three pairs allow it.
+void BenchPicture::paintRulerBand(QPainter &p, const Plane &plot, double to_m) const
+{
+    const auto &fit = **m_ruler;
+    if (!fit.slopeError || !fit.offsetError_m)
+        return;
+    const auto trueOf = [&](double read) { return fit.slope * read + fit.offset_m; };
+    double mean = 0.0;
+    for (const auto &pair : fit.used)
+        mean += pair.read_m / static_cast<double>(fit.used.size());
+    const double atMean = fit.deviation_m / std::sqrt(double(fit.used.size()));
+    QPolygonF band;
+    const auto half = [&](double read) {
+        return 2.0 * std::hypot(atMean, *fit.slopeError * (read - mean));
+    };
+    for (int i = 0; i <= 40; ++i)
+        band << plot.at(to_m * i / 40, trueOf(to_m * i / 40) + half(to_m * i / 40));
+    for (int i = 40; i >= 0; --i)
+        band << plot.at(to_m * i / 40, trueOf(to_m * i / 40) - half(to_m * i / 40));
+    p.setPen(Qt::NoPen);
+    p.setBrush(m_theme.color(Tone::Go));
+    p.drawPolygon(band);
+}
+
+/// Residuals by themselves, in millimetres, each a stick from the line it is measured from.
+void BenchPicture::paintResiduals(QPainter &p, const QRectF &area, double far) const
+{
+    const auto &fit = **m_ruler;
+    const qreal s = m_theme.scale();
+    const double most = std::max(0.002, fit.maxResidual_m * 1.25);
+    const Plane left(area, 0.0, far * 1.05, -most, most, m_theme);
     left.paintSide(p, tr("off by, mm"), [](double m) { return m * 1000.0; });
     p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line()));
     p.drawLine(left.at(0, 0), left.at(far * 1.05, 0));
     p.setBrush(m_theme.color(Tone::Ink));
-    for (const auto &pair : fit->used) {
+    for (const auto &pair : fit.used) {
         p.setPen(QPen(m_theme.color(Tone::Ink), 2));
         p.drawLine(left.at(pair.read_m, 0), left.at(pair.read_m, pair.residual_m));
         p.setPen(Qt::NoPen);
@@ -109,75 +121,90 @@ void BenchPicture::paintRuler(QPainter &p) const
     }
 }
 
-void BenchPicture::paintSurfaces(QPainter &p) const
+/// One surface's readings, before the normal cloud that they make.
+void BenchPicture::paintCloud(QPainter &p, const Plane &plot, bool isLight) const
 {
     const qreal s = m_theme.scale();
     const auto area = plane();
-    const Plane plot(area, 0.0, fullScale, 0.0, 1.0, m_theme);
+    const auto &found = m_surfaces;
+    const QRectF row(area.left(), area.top() + (isLight ? 0.10 : 0.60) * area.height(),
+                     area.width(), 0.30 * area.height());
+    p.setFont(m_theme.text(Type::Body, true));
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.drawText(QRectF(0, row.top(), area.left() - 8 * s, row.height()),
+               Qt::AlignRight | Qt::AlignVCenter,
+               m_content.what == tune::What::Lamp ? (isLight ? tr("bright") : tr("shaded"))
+               : isLight                          ? tr("light")
+                                                  : tr("dark"));
+    std::vector<double> readings;
+    for (const auto &st : m_content.record->stretches)
+        if (st.label == (isLight ? "light" : "dark"))
+            readings.insert(readings.end(), st.readings.begin(), st.readings.end());
+    if (readings.empty())
+        return;
+    const auto spread = tune::spreadOf(readings);
+    // The normal cloud behind its readings: three deviations each way.
+    if (spread.deviation > 0.0) {
+        QPolygonF hill;
+        for (int i = -30; i <= 30; ++i) {
+            const double z = i / 10.0;
+            hill << QPointF(plot.at(spread.mean + z * spread.deviation, 0).x(),
+                            row.bottom() - row.height() * std::exp(-z * z / 2));
+        }
+        p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
+        p.setBrush(m_theme.color(isLight ? Tone::Go : Tone::Stand));
+        p.setClipRect(area.adjusted(0, -2, 0, 2));
+        p.drawPolygon(hill);
+        p.setClipping(false);
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink), 1.2 * s));
+    // No more dots than can be told apart.
+    const size_t step = std::max<size_t>(1, readings.size() / 400);
+    for (size_t i = 0; i < readings.size(); i += step) {
+        const qreal y =
+            row.bottom() - (0.12 + 0.7 * static_cast<double>((i * 7) % 11) / 11.0) * row.height();
+        const bool wild = found && found->wild && found->wild->light == isLight &&
+                          found->wild->reading == readings[i];
+        p.setBrush(wild ? QBrush(Qt::NoBrush) : QBrush(m_theme.color(Tone::Ink)));
+        p.setPen(QPen(m_theme.color(wild ? Tone::Brick : Tone::Ink), wild ? 2 * s : 1));
+        p.drawEllipse(QPointF(plot.at(readings[i], 0).x(), y), (wild ? 5 : 2.4) * s,
+                      (wild ? 5 : 2.4) * s);
+    }
+    p.setPen(m_theme.color(Tone::Ink2));
+    p.setFont(m_theme.text(Type::Small));
+    const auto words =
+        tr("%1 readings, mean %2 ± %3")
+            .arg(readings.size())
+            .arg(counts(std::round(spread.mean)), QString::number(spread.deviation, 'f', 1));
+    const qreal w = p.fontMetrics().horizontalAdvance(words);
+    const qreal mid = plot.at(spread.mean, 0).x();
+    p.drawText(
+        QPointF(std::clamp(mid - w / 2, area.left(), area.right() - w), row.bottom() + 14 * s),
+        words);
+}
+
+void BenchPicture::paintSurfaces(QPainter &p) const
+{
+    const Plane plot(plane(), 0.0, fullScale, 0.0, 1.0, m_theme);
     plot.paintBase(p, tr("counts"), [](double v) { return v; });
     const auto &found = m_surfaces;
-    const double at = threshold();
-    for (const bool isLight : {true, false}) {
-        const QRectF row(area.left(), area.top() + (isLight ? 0.10 : 0.60) * area.height(),
-                         area.width(), 0.30 * area.height());
-        p.setFont(m_theme.text(Type::Body, true));
-        p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QRectF(0, row.top(), area.left() - 8 * s, row.height()),
-                   Qt::AlignRight | Qt::AlignVCenter,
-                   m_content.what == tune::What::Lamp ? (isLight ? tr("bright") : tr("shaded"))
-                   : isLight                          ? tr("light")
-                                                      : tr("dark"));
-        std::vector<double> readings;
-        for (const auto &st : m_content.record->stretches)
-            if (st.label == (isLight ? "light" : "dark"))
-                readings.insert(readings.end(), st.readings.begin(), st.readings.end());
-        if (readings.empty())
-            continue;
-        const auto spread = tune::spreadOf(readings);
-        // The normal cloud behind its readings: three deviations each way.
-        if (spread.deviation > 0.0) {
-            QPolygonF hill;
-            for (int i = -30; i <= 30; ++i) {
-                const double z = i / 10.0;
-                hill << QPointF(plot.at(spread.mean + z * spread.deviation, 0).x(),
-                                row.bottom() - row.height() * std::exp(-z * z / 2));
-            }
-            p.setPen(QPen(m_theme.color(Tone::Ink2), 1));
-            p.setBrush(m_theme.color(isLight ? Tone::Go : Tone::Stand));
-            p.setClipRect(area.adjusted(0, -2, 0, 2));
-            p.drawPolygon(hill);
-            p.setClipping(false);
-        }
-        p.setPen(QPen(m_theme.color(Tone::Ink), 1.2 * s));
-        // No more dots than can be told apart.
-        const size_t step = std::max<size_t>(1, readings.size() / 400);
-        for (size_t i = 0; i < readings.size(); i += step) {
-            const qreal y = row.bottom() -
-                            (0.12 + 0.7 * static_cast<double>((i * 7) % 11) / 11.0) * row.height();
-            const bool wild = found && found->wild && found->wild->light == isLight &&
-                              found->wild->reading == readings[i];
-            p.setBrush(wild ? QBrush(Qt::NoBrush) : QBrush(m_theme.color(Tone::Ink)));
-            p.setPen(QPen(m_theme.color(wild ? Tone::Brick : Tone::Ink), wild ? 2 * s : 1));
-            p.drawEllipse(QPointF(plot.at(readings[i], 0).x(), y), (wild ? 5 : 2.4) * s,
-                          (wild ? 5 : 2.4) * s);
-        }
-        p.setPen(m_theme.color(Tone::Ink2));
-        p.setFont(m_theme.text(Type::Small));
-        const auto words =
-            tr("%1 readings, mean %2 ± %3")
-                .arg(readings.size())
-                .arg(counts(std::round(spread.mean)), QString::number(spread.deviation, 'f', 1));
-        const qreal w = p.fontMetrics().horizontalAdvance(words);
-        const qreal mid = plot.at(spread.mean, 0).x();
-        p.drawText(
-            QPointF(std::clamp(mid - w / 2, area.left(), area.right() - w), row.bottom() + 14 * s),
-            words);
-    }
+    for (const bool isLight : {true, false})
+        paintCloud(p, plot, isLight);
     paintEarlier(p);
     paintRoom(p);
     if (!found)
         return;
     paintNormalised(p);
+    paintThreshold(p, plot);
+}
+
+/// The threshold between two clouds, with what it takes wrong.
+void BenchPicture::paintThreshold(QPainter &p, const Plane &plot) const
+{
+    const qreal s = m_theme.scale();
+    const auto area = plane();
+    const auto &found = m_surfaces;
+    const double at = threshold();
     const qreal x = plot.at(at, 0).x();
     if (found->hysteresis) {
         const double half = *found->hysteresis / 2.0;

@@ -27,13 +27,8 @@ QString shortNumber(double value)
 
 } // namespace
 
-LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+void LiveBar::makeFields()
 {
-    auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(theme.space(1));
-    auto *row = new QHBoxLayout;
-    row->setSpacing(theme.space(2));
     m_port = new QComboBox;
     m_port->setObjectName("port");
     m_port->setEditable(true);
@@ -42,7 +37,7 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     m_port->setAccessibleName(tr("Port"));
     m_port->addItems(PortListener::ports());
     m_port->setCurrentIndex(m_port->count() > 0 ? 0 : -1);
-    m_port->setMinimumWidth(qRound(150 * theme.scale()));
+    m_port->setMinimumWidth(qRound(150 * m_theme.scale()));
     m_baud = new QComboBox;
     m_baud->setObjectName("baud");
     m_baud->setAccessibleName(tr("Rate of the line"));
@@ -57,7 +52,7 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     m_channel->hide();
     m_now = new QLabel;
     m_now->setObjectName("liveNumber");
-    m_now->setFont(theme.text(Type::Big, true));
+    m_now->setFont(m_theme.text(Type::Big, true));
     m_numbers = new QLabel;
     m_numbers->setProperty("small", true);
     m_state = new QLabel;
@@ -67,6 +62,16 @@ LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme
     m_takeRate = new QPushButton;
     m_takeRate->setObjectName("takeRate");
     m_takeRate->hide();
+}
+
+LiveBar::LiveBar(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(theme.space(1));
+    auto *row = new QHBoxLayout;
+    row->setSpacing(theme.space(2));
+    makeFields();
     row->addWidget(m_port);
     row->addWidget(m_baud);
     row->addWidget(m_listen);

@@ -58,6 +58,7 @@ private:
     void showHeader(const link::Header &header);
     void toggle();
     void practise();
+    void makeFields();
     void makeStandin(QHBoxLayout &row, QVBoxLayout &below);
     int channel() const;
 

@@ -93,16 +93,24 @@ void LivePlot::mark(double at_s, bool on)
     }
 }
 
-void LivePlot::advance(double now_s)
+/// The stretch that is being recorded, below the line.
+void LivePlot::showMark(double now_s, double level)
+{
+    if (m_markFrom_s) {
+        const double begin = std::max(-shown_s, *m_markFrom_s - now_s);
+        const double end = m_markTo_s.value_or(now_s) - now_s;
+        m_plot->graph(2)->setData(QVector<double>{begin, std::max(begin, end)},
+                                  QVector<double>{level, level}, true);
+    } else {
+        m_plot->graph(2)->data()->clear();
+    }
+}
+
+/// Of each column of pixels the least and the greatest. Gives the least and greatest of all.
+std::pair<double, double> LivePlot::thin(QVector<double> &x, QVector<double> &y, double now_s,
+                                         int columns) const
 {
     const double from = now_s - shown_s;
-    while (!m_points.empty() && m_points.front().at_s < from)
-        m_points.pop_front();
-    while (!m_none_s.empty() && m_none_s.front() < from)
-        m_none_s.pop_front();
-    const int columns = std::max(50, m_plot->axisRect()->width());
-    QVector<double> x;
-    QVector<double> y;
     double low = std::numeric_limits<double>::infinity();
     double high = -low;
     const auto columnOf = [&](double at) {
@@ -140,27 +148,36 @@ void LivePlot::advance(double now_s)
             y << nothing;
         }
     }
+    return {low, high};
+}
+
+void LivePlot::advance(double now_s)
+{
+    const double from = now_s - shown_s;
+    while (!m_points.empty() && m_points.front().at_s < from)
+        m_points.pop_front();
+    while (!m_none_s.empty() && m_none_s.front() < from)
+        m_none_s.pop_front();
+    const int columns = std::max(50, m_plot->axisRect()->width());
+    QVector<double> x;
+    QVector<double> y;
+    auto [low, high] = thin(x, y, now_s, columns);
     m_plot->graph(0)->setData(x, y, true);
     if (!(high >= low))
         low = 0.0, high = 1.0;
     const double room = std::max((high - low) * 0.15, std::max(1.0, high * 0.002));
     m_plot->xAxis->setRange(-shown_s, 0.0);
     m_plot->yAxis->setRange(low - room, high + room);
+    const auto columnOf = [&](double at) {
+        return static_cast<int>((at - from) / shown_s * columns);
+    };
     QVector<double> noneX;
     int last = -1;
     for (const double at : m_none_s)
         if (columnOf(at) != std::exchange(last, columnOf(at)))
             noneX << at - now_s;
     m_plot->graph(1)->setData(noneX, QVector<double>(noneX.size(), high + room * 0.4), true);
-    if (m_markFrom_s) {
-        const double begin = std::max(-shown_s, *m_markFrom_s - now_s);
-        const double end = m_markTo_s.value_or(now_s) - now_s;
-        const double level = low - room * 0.9;
-        m_plot->graph(2)->setData(QVector<double>{begin, std::max(begin, end)},
-                                  QVector<double>{level, level}, true);
-    } else {
-        m_plot->graph(2)->data()->clear();
-    }
+    showMark(now_s, low - room * 0.9);
     m_plot->replot(QCustomPlot::rpQueuedReplot);
 }
 

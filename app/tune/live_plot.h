@@ -37,6 +37,9 @@ protected:
     void changeEvent(QEvent *event) override;
 
 private:
+    std::pair<double, double> thin(QVector<double> &x, QVector<double> &y, double now_s,
+                                   int columns) const;
+    void showMark(double now_s, double level);
     void restyle();
 
     struct Point {

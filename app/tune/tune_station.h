@@ -42,6 +42,8 @@ protected:
 
 private:
     QWidget *makeHand();
+    QHBoxLayout *makeConditions();
+    void connectHand();
     void makeActions();
     const judge::BenchItem *item() const;
     void refreshItems();

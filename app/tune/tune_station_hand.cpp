@@ -19,6 +19,52 @@ using tune::What;
 using units::Dimension;
 using units::Unit;
 
+void TuneStation::connectHand()
+{
+    connect(m_back, &QPushButton::clicked, this, [this] { showStep(m_step - 1); });
+    connect(m_on, &QPushButton::clicked, this, [this] { showStep(m_step + 1); });
+    connect(m_record, &QPushButton::clicked, this, &TuneStation::record);
+    connect(m_keep, &QPushButton::clicked, this, &TuneStation::keep);
+    connect(m_discard, &QPushButton::clicked, this, &TuneStation::discard);
+    connect(m_typed, &QLineEdit::returnPressed, this, &TuneStation::typed);
+    connect(m_use, &QPushButton::clicked, this, &TuneStation::use);
+    connect(m_air, &QuantityField::taken, this, [this](double si) {
+        m_air_degC = si;
+        m_air->setValue(si);
+    });
+    connect(m_battery, &QuantityField::taken, this, [this](double si) {
+        m_battery_V = si;
+        m_battery->setValue(si);
+    });
+    for (auto *field : {m_air, m_battery})
+        connect(field, &QuantityField::refused, this,
+                [this](const QString &reason) { emit session().said(reason, true); });
+}
+
+/// Air and pack, as they are while it is measured.
+QHBoxLayout *TuneStation::makeConditions()
+{
+    auto *conditions = new QHBoxLayout;
+    const auto add = [&](const QString &name, QuantityField *field, const char *object) {
+        auto *label = new QLabel(name);
+        label->setProperty("small", true);
+        label->setBuddy(field);
+        field->setObjectName(object);
+        field->setAccessibleName(name);
+        field->setMinimumWidth(qRound(44 * theme().scale()));
+        conditions->addWidget(label);
+        conditions->addWidget(field, 1);
+    };
+    m_air = new QuantityField(Dimension::Temperature, Unit::Celsius);
+    m_air->setHint("20 °C");
+    m_battery = new QuantityField(Dimension::Voltage, Unit::Volt);
+    m_battery->setHint("7.6 V");
+    add(tr("Air"), m_air, "benchAir");
+    add(tr("Pack"), m_battery, "benchBattery");
+
+    return conditions;
+}
+
 QWidget *TuneStation::makeHand()
 {
     // On a small screen, or with large type, the hand is longer than the picture is high.
@@ -64,24 +110,7 @@ QWidget *TuneStation::makeHand()
     m_typed->setAccessibleName(tr("Readings, typed or pasted"));
     m_typed->installEventFilter(this);
     layout->addWidget(m_typed);
-    auto *conditions = new QHBoxLayout;
-    const auto add = [&](const QString &name, QuantityField *field, const char *object) {
-        auto *label = new QLabel(name);
-        label->setProperty("small", true);
-        label->setBuddy(field);
-        field->setObjectName(object);
-        field->setAccessibleName(name);
-        field->setMinimumWidth(qRound(44 * theme().scale()));
-        conditions->addWidget(label);
-        conditions->addWidget(field, 1);
-    };
-    m_air = new QuantityField(Dimension::Temperature, Unit::Celsius);
-    m_air->setHint("20 °C");
-    m_battery = new QuantityField(Dimension::Voltage, Unit::Volt);
-    m_battery->setHint("7.6 V");
-    add(tr("Air"), m_air, "benchAir");
-    add(tr("Pack"), m_battery, "benchBattery");
-    layout->addLayout(conditions);
+    layout->addLayout(makeConditions());
     auto *heading = wrapped("heading");
     heading->setText(tr("What is kept"));
     layout->addWidget(heading);
@@ -94,24 +123,7 @@ QWidget *TuneStation::makeHand()
     m_stretches->setSpacing(0);
     layout->addWidget(list);
     layout->addStretch(1);
-    connect(m_back, &QPushButton::clicked, this, [this] { showStep(m_step - 1); });
-    connect(m_on, &QPushButton::clicked, this, [this] { showStep(m_step + 1); });
-    connect(m_record, &QPushButton::clicked, this, &TuneStation::record);
-    connect(m_keep, &QPushButton::clicked, this, &TuneStation::keep);
-    connect(m_discard, &QPushButton::clicked, this, &TuneStation::discard);
-    connect(m_typed, &QLineEdit::returnPressed, this, &TuneStation::typed);
-    connect(m_use, &QPushButton::clicked, this, &TuneStation::use);
-    connect(m_air, &QuantityField::taken, this, [this](double si) {
-        m_air_degC = si;
-        m_air->setValue(si);
-    });
-    connect(m_battery, &QuantityField::taken, this, [this](double si) {
-        m_battery_V = si;
-        m_battery->setValue(si);
-    });
-    for (auto *field : {m_air, m_battery})
-        connect(field, &QuantityField::refused, this,
-                [this](const QString &reason) { emit session().said(reason, true); });
+    connectHand();
     return around;
 }
 

@@ -197,12 +197,25 @@ int slowedCounts(const rules::Program &program, const Approach &a, int counts, d
     return static_cast<int>(std::lround(counts * std::clamp(share, 0.0, 1.0)));
 }
 
-Result<CarBudget> budgetAt(const kit::Assembly &car, const rules::Program &program,
-                           const Approach &at, const pins::Reach &reach, const How &how)
+/// What the sum is made of; the loop is not in it.
+drive::StopSetup setupOf(const CarBudget &b, const kit::Assembly &car, const Approach &at,
+                         const How &how, const parts::Part &ranger)
 {
-    const auto ranger = rangerOf(car, *at.reading);
-    if (!ranger)
-        return tl::unexpected(ranger.error());
+    drive::StopSetup setup;
+    setup.threshold_m = *at.value->si;
+    setup.speed_mps = b.speed.value;
+    setup.rollOut_m = drive::rollOut_m(b.roll.curve, b.speed.value);
+    setup.sensorError_m = car->calibrations.ruler ? car->calibrations.ruler->error_m
+                                                  : ranger.figure("error_m")->typical;
+    setup.setBack_m = mountOfReading(car.car(), *at.reading).setBack_m;
+    setup.medianOf = how.medianOf;
+    setup.inSuccession = at.times;
+    return setup;
+}
+
+/// Which decision it is.
+CarBudget about(const Approach &at)
+{
     CarBudget b;
     b.valueName = at.value->name;
     b.reading = at.reading->name;
@@ -215,6 +228,16 @@ Result<CarBudget> budgetAt(const kit::Assembly &car, const rules::Program &progr
         b.unlessSilent.push_back(r->name);
     b.looks = at.looks;
     b.edge_m = at.edge_m;
+    return b;
+}
+
+Result<CarBudget> budgetAt(const kit::Assembly &car, const rules::Program &program,
+                           const Approach &at, const pins::Reach &reach, const How &how)
+{
+    const auto ranger = rangerOf(car, *at.reading);
+    if (!ranger)
+        return tl::unexpected(ranger.error());
+    auto b = about(at);
     b.brakes = how.brakes;
     b.pass = rules::passTime(program, pingFigures(program, car));
 
@@ -246,15 +269,8 @@ Result<CarBudget> budgetAt(const kit::Assembly &car, const rules::Program &progr
     if (b.act != rules::Act::Stand)
         b.roll.from = say("as if braked, since it does not roll on; {}", b.roll.from);
 
-    b.setup.threshold_m = *at.value->si;
-    b.setup.speed_mps = b.speed.value;
+    b.setup = setupOf(b, car, at, how, **ranger);
     b.setup.loop_s = loop_s;
-    b.setup.rollOut_m = drive::rollOut_m(b.roll.curve, b.speed.value);
-    b.setup.sensorError_m = car->calibrations.ruler ? car->calibrations.ruler->error_m
-                                                    : (*ranger)->figure("error_m")->typical;
-    b.setup.setBack_m = mountOfReading(car.car(), *at.reading).setBack_m;
-    b.setup.medianOf = how.medianOf;
-    b.setup.inSuccession = at.times;
     const auto budget = drive::stopBudget(b.setup);
     if (!budget)
         return tl::unexpected(budget.error());

@@ -230,6 +230,32 @@ std::optional<NextStep> tuneStep(const Judgement &j)
 
 } // namespace
 
+/// The car runs: measured runs, then twice the speed.
+NextStep driveStep(const Judgement &j, const Say &onFloor)
+{
+    const auto stats = logbook::statistics(j.measured);
+    if (!stats || stats->runs < trialsWanted)
+        return {say("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1, trialsWanted),
+                say("Predicted: {} left at worst, {} typically. Note the battery volts first, then "
+                    "read the ruler at the board.",
+                    fixed(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
+                    fixed(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
+                onFloor, Station::Log};
+    auto faster = j.budget->setup;
+    faster.speed_mps *= 2.0;
+    faster.rollOut_m = drive::rollOut_m(j.budget->roll.curve, faster.speed_mps);
+    const auto budget = drive::stopBudget(faster);
+    if (budget && budget->worstGap_m > 0.0)
+        return {say("Run it once at {}.", quantity(faster.speed_mps, Unit::MetrePerSecond)),
+                say("Twice the speed, roll-out by its law. Predicted: {} left at worst. Measure "
+                    "the speed first.",
+                    fixed(budget->worstGap_m, Unit::Centimetre, 1)),
+                onFloor, Station::Log};
+    return {"Ready.",
+            say("Prediction and ruler agree at this speed; faster would not stop in time."),
+            onFloor, Station::Log};
+}
+
 NextStep nextStep(const Judgement &j, const kit::Assembly &car)
 {
     const Say powerOff = say("Power off and cells out before a wire is moved.");
@@ -273,27 +299,7 @@ NextStep nextStep(const Judgement &j, const kit::Assembly &car)
         return {say("Look at the simulated runs."), j.gate(Station::Floor).why, {}, Station::Floor};
     if (j.gate(Station::Log).state == GateState::Blocked)
         return {say("Raise the threshold."), j.gate(Station::Log).why, onFloor, Station::Rule};
-    const auto stats = logbook::statistics(j.measured);
-    if (!stats || stats->runs < trialsWanted)
-        return {say("Run it and measure: {} of {}.", stats ? stats->runs + 1 : 1, trialsWanted),
-                say("Predicted: {} left at worst, {} typically. Note the battery volts first, then "
-                    "read the ruler at the board.",
-                    fixed(j.budget->budget.worstGap_m, Unit::Centimetre, 1),
-                    fixed(j.budget->budget.typicalGap_m, Unit::Centimetre, 1)),
-                onFloor, Station::Log};
-    auto faster = j.budget->setup;
-    faster.speed_mps *= 2.0;
-    faster.rollOut_m = drive::rollOut_m(j.budget->roll.curve, faster.speed_mps);
-    const auto budget = drive::stopBudget(faster);
-    if (budget && budget->worstGap_m > 0.0)
-        return {say("Run it once at {}.", quantity(faster.speed_mps, Unit::MetrePerSecond)),
-                say("Twice the speed, roll-out by its law. Predicted: {} left at worst. Measure "
-                    "the speed first.",
-                    fixed(budget->worstGap_m, Unit::Centimetre, 1)),
-                onFloor, Station::Log};
-    return {"Ready.",
-            say("Prediction and ruler agree at this speed; faster would not stop in time."),
-            onFloor, Station::Log};
+    return driveStep(j, onFloor);
 }
 
 const std::vector<StationDescriptor> &stationList()

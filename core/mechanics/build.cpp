@@ -85,11 +85,37 @@ Say hornText(const kit::Assembly &car)
 
 } // namespace
 
+void addMotors(Steps &s)
+{
+    s.add("mark", say("Mark each motor's turning sense"),
+          say("Hold two cells to the leads for a moment, look at the shaft from outside the "
+              "car: left forward is counter-clockwise, right forward clockwise. Mark the lead "
+              "that was on plus."),
+          say("Cells only, never a wall adapter; do not hold a stalled motor for more than "
+              "seconds."));
+    s.add("solder", say("Solder the motor leads"),
+          say("One lead a tab, a sleeve over each. Pull gently."),
+          say("The iron and the joint stay hot; use the stand, mind the fumes, wear eye "
+              "protection when cutting leads. Insulate soldered tabs."),
+          true);
+    s.before("marked", say("each motor's sense is marked"));
+    s.before("sleeve", say("the sleeves are on the wires already"));
+}
+
+void addServo(Steps &s, const kit::Assembly &car)
+{
+    s.add("horn", say("Centre the servo, then its horn"), hornText(car),
+          say("Hold the servo by its case. Do not turn a powered horn by hand: it strips the "
+              "gear."),
+          true);
+    s.before("centred", say("the servo was commanded to its centre and stands still"));
+    s.before("supply", say("it runs on its own window, 4.8 V to 6 V"));
+    s.before("ends", say("both ends of its travel clear the deck and the wires"));
+}
+
 std::vector<BuildStep> buildSteps(const kit::Assembly &car)
 {
     Steps s(car);
-    const bool motors = has(car, Kind::Motor);
-    const bool servo = has(car, Kind::Servo);
     const bool cells = has(car, Kind::Cell);
 
     s.add(
@@ -109,35 +135,15 @@ std::vector<BuildStep> buildSteps(const kit::Assembly &car)
     if (cells)
         s.before("cells", say("the cells can still be taken out with everything fitted"));
 
-    if (motors) {
-        s.add("mark", say("Mark each motor's turning sense"),
-              say("Hold two cells to the leads for a moment, look at the shaft from outside the "
-                  "car: left forward is counter-clockwise, right forward clockwise. Mark the lead "
-                  "that was on plus."),
-              say("Cells only, never a wall adapter; do not hold a stalled motor for more than "
-                  "seconds."));
-        s.add("solder", say("Solder the motor leads"),
-              say("One lead a tab, a sleeve over each. Pull gently."),
-              say("The iron and the joint stay hot; use the stand, mind the fumes, wear eye "
-                  "protection when cutting leads. Insulate soldered tabs."),
-              true);
-        s.before("marked", say("each motor's sense is marked"));
-        s.before("sleeve", say("the sleeves are on the wires already"));
-    }
+    if (has(car, Kind::Motor))
+        addMotors(s);
     s.add(
         "mount", say("Mount motors, wheels and support"),
         say("Screws first by hand, then tight. Wheels turn freely and run true."),
         say("Later, too: power off and cells out before a mount is undone. Boards that are stacked "
             "stand on standoffs, with no bare or pinched wire between them."));
-    if (servo) {
-        s.add("horn", say("Centre the servo, then its horn"), hornText(car),
-              say("Hold the servo by its case. Do not turn a powered horn by hand: it strips the "
-                  "gear."),
-              true);
-        s.before("centred", say("the servo was commanded to its centre and stands still"));
-        s.before("supply", say("it runs on its own window, 4.8 V to 6 V"));
-        s.before("ends", say("both ends of its travel clear the deck and the wires"));
-    }
+    if (has(car, Kind::Servo))
+        addServo(s, car);
     s.add("glue", say("Glue what is not screwed"),
           say("Only what never moves again: brackets, pads. Never the cells, never a connector."),
           say("Glue guns burn. Lithium cells are never glued in."), true);

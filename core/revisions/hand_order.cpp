@@ -165,6 +165,26 @@ bool drives(Kind kind)
 
 } // namespace
 
+/// The parts whose wires or jumpers change.
+std::set<std::string> touchedBy(const Changes &c)
+{
+    std::set<std::string> touched;
+    const auto touch = [&](const std::string &end) {
+        touched.insert(kit::splitTerminal(end).instance);
+    };
+    for (const auto *wires : {&c.removed, &c.added})
+        for (const auto &w : *wires) {
+            touch(w.from);
+            touch(w.to);
+        }
+    for (const auto &m : c.moved)
+        touch(m.stays), touch(m.from), touch(m.to);
+    for (const auto *jumpers : {&c.jumpersOff, &c.jumpersOn})
+        for (const auto &j : *jumpers)
+            touch(j);
+    return touched;
+}
+
 Stale stale(const Build &before, const Build &after, const kit::Assembly &car)
 {
     Stale s;
@@ -187,22 +207,7 @@ Stale stale(const Build &before, const Build &after, const kit::Assembly &car)
             s.constants.push_back({terminal, pin, wired, true});
     }
 
-    std::set<std::string> touched;
-    const auto touch = [&](const std::string &end) {
-        touched.insert(kit::splitTerminal(end).instance);
-    };
-    const auto c = between(before, after, boardOf(car));
-    for (const auto *wires : {&c.removed, &c.added})
-        for (const auto &w : *wires) {
-            touch(w.from);
-            touch(w.to);
-        }
-    for (const auto &m : c.moved)
-        touch(m.stays), touch(m.from), touch(m.to);
-    for (const auto *jumpers : {&c.jumpersOff, &c.jumpersOn})
-        for (const auto &j : *jumpers)
-            touch(j);
-
+    const auto touched = touchedBy(between(before, after, boardOf(car)));
     bool drive = false;
     bool supply = false;
     bool sensing = false;

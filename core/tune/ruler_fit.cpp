@@ -48,10 +48,54 @@ std::optional<double> airFor_degC(double sound_mps)
     return sense::speedOfSound_mps(air) ? std::optional(air) : std::nullopt;
 }
 
-Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
-                          std::optional<double> assumedAir_degC)
+/// The pairs that are no farther off the median line than chance explains; the others are rejected.
+Columns withoutWild(const Columns &all, const StraightLine &robust,
+                    const std::vector<RulerPair> &pairs, RulerFit &fit)
 {
-    RulerFit fit;
+    Columns used;
+    if (all.read.size() >= 4)
+        for (size_t i = 0; i < all.read.size(); ++i) {
+            const double away = std::abs(all.truth[i] - robust.slope * all.read[i] - robust.offset);
+            if (away > wildAway_m && away > wildShare * all.truth[i] &&
+                away > wildDeviations * robust.deviation) {
+                fit.rejected.push_back({all.at[i], pairs[all.at[i]], Rejected::Wild});
+                continue;
+            }
+            used.at.push_back(all.at[i]);
+            used.read.push_back(all.read[i]);
+            used.truth.push_back(all.truth[i]);
+        }
+    else
+        used = all;
+    return used;
+}
+
+/// How far each pair is off, and whether one of them pulls the line.
+void addResiduals(RulerFit &fit, const Columns &used, const StraightLine &line,
+                  const StraightLine &robust)
+{
+    double robustPull = 0.0;
+    double farthest = -1.0;
+    std::size_t pulls = 0;
+    for (size_t i = 0; i < used.read.size(); ++i) {
+        const double fitted = line.slope * used.read[i] + line.offset;
+        const double residual = used.truth[i] - fitted;
+        fit.used.push_back({used.at[i], used.truth[i], used.read[i], residual});
+        fit.maxResidual_m = std::max(fit.maxResidual_m, std::abs(residual));
+        const double median = robust.slope * used.read[i] + robust.offset;
+        robustPull = std::max(robustPull, std::abs(median - fitted));
+        if (std::abs(used.truth[i] - median) > farthest) {
+            farthest = std::abs(used.truth[i] - median);
+            pulls = used.at[i];
+        }
+    }
+    if (robustPull > pullsAway_m && used.read.size() >= 4)
+        fit.robust = RulerFit::Robust{robust.slope, robust.offset, pulls};
+}
+
+/// The pairs that have an echo; those that have none are rejected.
+Result<Columns> usable(const std::vector<RulerPair> &pairs, RulerFit &fit)
+{
     Columns all;
     for (size_t i = 0; i < pairs.size(); ++i) {
         const auto &p = pairs[i];
@@ -71,6 +115,17 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
         all.read.push_back(*p.read_m);
         all.truth.push_back(p.true_m);
     }
+    return all;
+}
+
+Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
+                          std::optional<double> assumedAir_degC)
+{
+    RulerFit fit;
+    auto sorted = usable(pairs, fit);
+    if (!sorted)
+        return tl::unexpected(sorted.error());
+    const auto &all = *sorted;
     const auto tooFew = [&] {
         return fail(Error::Kind::Missing, place(),
                     say("{} usable {0|pair|pairs}; a line needs two at different distances",
@@ -87,21 +142,7 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
                     say("the same was read at every distance: it does not see the board"),
                     say("look at what stands in its way, and at its wires"));
     const auto robust = robustLine(all.read, all.truth);
-    Columns used;
-    if (all.read.size() >= 4)
-        for (size_t i = 0; i < all.read.size(); ++i) {
-            const double away = std::abs(all.truth[i] - robust.slope * all.read[i] - robust.offset);
-            if (away > wildAway_m && away > wildShare * all.truth[i] &&
-                away > wildDeviations * robust.deviation) {
-                fit.rejected.push_back({all.at[i], pairs[all.at[i]], Rejected::Wild});
-                continue;
-            }
-            used.at.push_back(all.at[i]);
-            used.read.push_back(all.read[i]);
-            used.truth.push_back(all.truth[i]);
-        }
-    else
-        used = all;
+    const auto used = withoutWild(all, robust, pairs, fit);
     if (used.read.size() < 2 || !severalPlaces(used.read) || !severalPlaces(used.truth))
         return tooFew();
     std::sort(fit.rejected.begin(), fit.rejected.end(),
@@ -119,23 +160,7 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
     const auto [near, far] = std::minmax_element(used.truth.begin(), used.truth.end());
     fit.from_m = *near;
     fit.to_m = *far;
-    double robustPull = 0.0;
-    double farthest = -1.0;
-    std::size_t pulls = 0;
-    for (size_t i = 0; i < used.read.size(); ++i) {
-        const double fitted = line.slope * used.read[i] + line.offset;
-        const double residual = used.truth[i] - fitted;
-        fit.used.push_back({used.at[i], used.truth[i], used.read[i], residual});
-        fit.maxResidual_m = std::max(fit.maxResidual_m, std::abs(residual));
-        const double median = robust.slope * used.read[i] + robust.offset;
-        robustPull = std::max(robustPull, std::abs(median - fitted));
-        if (std::abs(used.truth[i] - median) > farthest) {
-            farthest = std::abs(used.truth[i] - median);
-            pulls = used.at[i];
-        }
-    }
-    if (robustPull > pullsAway_m && used.read.size() >= 4)
-        fit.robust = RulerFit::Robust{robust.slope, robust.offset, pulls};
+    addResiduals(fit, used, line, robust);
     if (assumedAir_degC) {
         const auto assumed = sense::speedOfSound_mps(*assumedAir_degC);
         if (!assumed)
