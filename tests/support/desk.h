@@ -27,35 +27,18 @@
 namespace badger::test
 {
 
-inline void write(const QString &path, const QByteArray &bytes)
-{
-    QFile f(path);
-    QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write(bytes);
-}
-
-inline QByteArray contents(const QString &path)
-{
-    QFile f(path);
-    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
-}
+void write(const QString &path, const QByteArray &bytes);
+QByteArray contents(const QString &path);
 
 class Desk
 {
 public:
     /// The same with another car of the demo picked.
     explicit Desk(const QString &car) : Desk() { session.selectCar(car); }
-    Desk() : recovery(document, folder.filePath("recovery"))
-    {
-        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
-        app::Theme::loadFonts();
-        theme.apply(*qApp);
-        document.startDemo();
-        window = std::make_unique<app::MainWindow>(document, session, recovery, theme);
-        window->resize(1280, 800);
-        window->show();
-        QApplication::processEvents();
-    }
+    Desk();
+    ~Desk();
+    Desk(const Desk &) = delete;
+    Desk &operator=(const Desk &) = delete;
 
     template <class T> T *child(const char *name) const
     {
@@ -69,37 +52,17 @@ public:
     app::WireStation *wire() const { return station<app::WireStation>(judge::Station::Wire); }
     app::FloorStation *floor() const { return station<app::FloorStation>(judge::Station::Floor); }
     app::LogStation *log() const { return station<app::LogStation>(judge::Station::Log); }
-    void go(judge::Station s)
-    {
-        session.selectStation(s);
-        QApplication::processEvents();
-    }
+    void go(judge::Station s);
     app::SentencePage *sentences() const { return rule()->findChild<app::SentencePage *>(); }
     /// Types over a value of the program's sentences: "value:halt".
-    void say(const QString &target, const QString &text) const
-    {
-        auto *page = sentences();
-        page->open(target);
-        auto *field = page->findChild<QLineEdit *>("typeOver");
-        field->setText(text);
-        QTest::keyClick(field, Qt::Key_Return);
-    }
+    void say(const QString &target, const QString &text) const;
     /// Takes another word in them, by its place among those that can stand there.
-    void take(const QString &target, int option) const { emit sentences()->chosen(target, option); }
+    void take(const QString &target, int option) const;
     /// With plain spaces between numbers and their units.
-    QString headline() const
-    {
-        return child<QLabel>("headline")->text().replace(QChar(QChar::Nbsp), ' ');
-    }
+    QString headline() const;
 
     /// Types into a field as a person does: over what is there, and then Enter.
-    static void type(QLineEdit *field, const QString &text)
-    {
-        field->setFocus();
-        field->selectAll();
-        QTest::keyClicks(field, text);
-        QTest::keyClick(field, Qt::Key_Return);
-    }
+    static void type(QLineEdit *field, const QString &text);
     /// A child as it is now: pages make some of theirs anew with every edit.
     template <class T> T *now(const QString &name) const
     {
@@ -107,14 +70,7 @@ public:
         QApplication::processEvents();
         return child<T>(name.toUtf8().constData());
     }
-    void choose(const char *name, const QString &text) const
-    {
-        auto *box = now<QComboBox>(name);
-        const int index = box->findText(text);
-        QVERIFY2(index >= 0, qPrintable(text));
-        box->setCurrentIndex(index);
-        emit box->activated(index);
-    }
+    void choose(const char *name, const QString &text) const;
     QString message() const { return window->messages().message(); }
     double threshold_m() const { return *session.stopRule().value->si; }
 

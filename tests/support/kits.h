@@ -14,60 +14,22 @@ struct Kit {
     kit::Car car;
     Pieces<parts::Part> own; ///< bent copies; they hide the shipped parts
 
-    explicit Kit(const std::string &name = "Stop ahead")
-    {
-        for (const auto &k : io::startingKits())
-            if (k.name == name)
-                car = k.car;
-        if (car.parts.empty())
-            qFatal("no kit is called %s", name.c_str());
-        car.name = "Knot";
-    }
+    explicit Kit(const std::string &name = "Stop ahead");
+    ~Kit();
 
-    parts::Catalogue catalogue() const { return io::shippedCatalogue().with(own); }
-    kit::Instance &part(const std::string &id)
-    {
-        for (auto &i : car.parts)
-            if (i.id == id)
-                return i;
-        qFatal("no part %s", id.c_str());
-    }
-    void take(const std::string &id) { edit::removePart(car, catalogue(), id); }
-    kit::Instance &fit(const std::string &partId)
-    {
-        return part(edit::addPart(car, catalogue(), partId));
-    }
+    parts::Catalogue catalogue() const;
+    kit::Instance &part(const std::string &id);
+    void take(const std::string &id);
+    kit::Instance &fit(const std::string &partId);
     /// The catalogue part, to bend: from then on this kit's own copy is used.
-    parts::Part &bend(const std::string &partId)
-    {
-        for (auto &p : own)
-            if (p.id == partId)
-                return p;
-        own.push_back(*io::shippedCatalogue().find(partId));
-        return own.back();
-    }
-    void forget(const std::string &partId, const std::string &figure)
-    {
-        bend(partId).figures.erase(figure);
-    }
-    void set(const std::string &partId, const std::string &figure, double value)
-    {
-        bend(partId).figures[figure] = {value, value, value, "test", {}};
-    }
+    parts::Part &bend(const std::string &partId);
+    void forget(const std::string &partId, const std::string &figure);
+    void set(const std::string &partId, const std::string &figure, double value);
 
-    power::Report report() const { return power::report({car, catalogue()}); }
-    std::vector<Finding> power() const
-    {
-        const auto c = catalogue();
-        return power::check({car, c}, power::report({car, c})).findings;
-    }
+    power::Report report() const;
+    std::vector<Finding> power() const;
     /// What is an error or a warning.
-    std::vector<std::string> trouble() const
-    {
-        auto found = power();
-        std::erase_if(found, [](const Finding &f) { return f.severity == Severity::Advice; });
-        return codes(found);
-    }
+    std::vector<std::string> trouble() const;
 };
 
 } // namespace badger::test
