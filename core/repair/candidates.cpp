@@ -46,6 +46,7 @@ public:
         toTheirPins();
         taken();
         moved();
+        back();
         toOtherSupplies();
         joins();
         cells();
@@ -181,6 +182,8 @@ private:
 
     void taken()
     {
+        if (lacks(m_finding.code))
+            return; // what hears nothing hears no more without its wire
         for (const auto *w : wiresHere()) {
             Fix fix;
             fix.out = {wire(*w)};
@@ -267,6 +270,53 @@ private:
             for (const auto &to : m_lacking)
                 for (const bool from : {true, false})
                     move(*w, from, to);
+    }
+
+    /// May an output drive a motor's lead whose other lead is where it is: another one of the same
+    /// channel?
+    bool mayPair(const std::string &lead, const nets::Member &output) const
+    {
+        for (const auto &m : m_nets.all()) {
+            if (m.fitted != m_nets.member(lead)->fitted || m.name == lead ||
+                m.terminal->role != Role::Lead)
+                continue;
+            for (const auto &x : m_nets.all())
+                if (x.net == m.net && x.terminal->role == Role::MotorOut)
+                    return x.fitted == output.fitted && x.net != output.net &&
+                           x.terminal->channel == output.terminal->channel;
+        }
+        return true;
+    }
+
+    /// An end that slipped: of a ground's wire to a ground without one, of a motor lead's wire to a
+    /// driver's output, of an output's wire to a lead without one.
+    void back()
+    {
+        const auto is = [&](const std::string &end, std::initializer_list<Role> roles) {
+            const auto *m = m_nets.member(end);
+            return m && std::find(roles.begin(), roles.end(), m->terminal->role) != roles.end();
+        };
+        for (const auto *w : wiresHere())
+            for (const bool from : {true, false}) {
+                const auto &stays = from ? w->to : w->from;
+                const auto &moves = from ? w->from : w->to;
+                const bool ground = is(stays, {Role::Ground, Role::Minus});
+                const bool lead = is(stays, {Role::Lead});
+                const bool output = is(stays, {Role::MotorOut});
+                if (is(moves, {Role::Ground, Role::Minus}) || (lead && is(moves, {Role::MotorOut})))
+                    continue;
+                if (ground)
+                    for (const auto &to : supplies(true))
+                        if (m_nets.of(to) != m_nets.of(stays))
+                            move(*w, from, to);
+                for (const auto &m : m_nets.all()) {
+                    const auto role = m.terminal->role;
+                    if ((ground && m.wires == 0 && (role == Role::Ground || role == Role::Minus)) ||
+                        (lead && role == Role::MotorOut && mayPair(stays, m)) ||
+                        (output && m.wires == 0 && role == Role::Lead))
+                        move(*w, from, m.name);
+                }
+            }
     }
 
     /// A supply input that hangs on the wrong supply.

@@ -50,6 +50,19 @@ struct Verdict {
             return g.code == f.code && g.where == f.where;
         });
     }
+    /// A channel that is too weak counts by its driver: with its motor back the other one is, too.
+    bool hasOf(const Finding &f) const
+    {
+        if (!f.code.starts_with("channel-over"))
+            return false;
+        const auto part = [](const Say &where) {
+            const auto text = english(where);
+            return text.substr(0, text.find_first_of(", "));
+        };
+        return std::any_of(findings.begin(), findings.end(), [&](const Finding &g) {
+            return g.code == f.code && g.severity <= f.severity && part(g.where) == part(f.where);
+        });
+    }
     size_t count(Severity severity) const
     {
         return static_cast<size_t>(
@@ -69,7 +82,7 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
     if (after.has(finding) || same(after) >= same(before) || (before.ahead && !after.ahead))
         return false;
     for (const auto &f : after.findings)
-        if (!before.has(f) &&
+        if (!before.has(f) && !before.hasOf(f) &&
             (f.severity <= finding.severity || f.code == "link-bypassed" || f.code == "fuse-idle"))
             return false;
     return true;
@@ -131,8 +144,7 @@ public:
             const Verdict after({car, m_car.catalogue()});
             if (!stands(m_before, after, finding))
                 continue;
-            const Rank rank{after.count(Severity::Error), after.count(Severity::Warning),
-                            changes(fix), after.findings.size()};
+            const auto rank = rankOf(fix, after);
             all.push_back({rank, std::move(fix)});
             if (std::get<0>(rank) == 0 && std::get<1>(rank) <= m_before.count(Severity::Warning) &&
                 std::get<2>(rank) == 1)
@@ -151,8 +163,38 @@ public:
         return std::nullopt;
     }
 
+    /// What follows from another fault is mended with that: of the fixes that were found for the
+    /// others the one that mends this finding, too, and leaves less that is wrong.
+    void preferRoot(Finding &finding, const std::vector<Fix> &all) const
+    {
+        if (!finding.fix)
+            return;
+        const auto own = *finding.fix;
+        auto least = rankOf(own, verdictOf(own));
+        for (const auto &fix : all) {
+            if (fix == *finding.fix)
+                continue;
+            const auto after = verdictOf(fix);
+            const auto rank = rankOf(fix, after);
+            if (rank < least && stands(m_before, after, finding)) {
+                least = rank;
+                finding.fix = fix;
+            }
+        }
+    }
+
 private:
     using Rank = std::tuple<size_t, size_t, size_t, size_t>;
+    Verdict verdictOf(const Fix &fix) const
+    {
+        const auto car = applied(m_car.car(), fix);
+        return Verdict({car, m_car.catalogue()});
+    }
+    static Rank rankOf(const Fix &fix, const Verdict &after)
+    {
+        return {after.count(Severity::Error), after.count(Severity::Warning), changes(fix),
+                after.findings.size()};
+    }
     struct Standing {
         Rank rank;
         Fix fix;
@@ -269,12 +311,19 @@ std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> fi
         findings.size() > mostFindings)
         return findings;
     const Search search(car);
+    std::vector<Fix> all;
     for (auto &f : findings) {
         if (stop && stop())
             break;
         if (f.code == "tree-has-loop" || f.code == "recharge-before")
             continue; // they say how something is, not that a wire is wrong
         f.fix = search.fixFor(f);
+        if (f.fix)
+            all.push_back(*f.fix);
+    }
+    for (auto &f : findings) {
+        if (!(stop && stop()))
+            search.preferRoot(f, all);
         if (f.fix)
             f.mend = words(*f.fix);
     }

@@ -91,6 +91,56 @@ private slots:
                  std::string("Move the wire's end from pack.PLUS to board.5V; its other end stays "
                              "on ranger.VCC."));
     }
+    /// An end that slipped off a motor, off a ground, off a driver's output.
+    void aSlippedEndGoesBack()
+    {
+        const auto slips = [](const char *car, const std::string &stays, const std::string &was,
+                              const std::string &to, const char *code) {
+            Bench b(car);
+            for (auto &w : b.car.wires)
+                for (auto [end, other] : {std::pair(&w.from, &w.to), {&w.to, &w.from}})
+                    if (*end == was && *other == stays)
+                        *end = to;
+            for (const auto &f : repair::withFixes({b.car, b.catalogue}, wiresOf(b)))
+                if (f.code == code)
+                    return english(f.mend);
+            return std::string("no such finding");
+        };
+        const auto back = [](const std::string &stays, const std::string &was,
+                             const std::string &to) {
+            return "Move the wire's end from " + to + " to " + was + "; its other end stays on " +
+                   stays + ".";
+        };
+        QCOMPARE(slips("Avocet", "driver.OUT4", "right.A", "board.D4", "output-against-output"),
+                 back("driver.OUT4", "right.A", "board.D4"));
+        QCOMPARE(
+            slips("Redshank", "right-front.A", "driver.OUT14", "board.5V", "supply-outside-window"),
+            back("right-front.A", "driver.OUT14", "board.5V"));
+        const auto ground =
+            slips("Turnstone", "pack.MINUS", "driver.GND4", "left-eye.VCC", "plug-backwards");
+        QVERIFY2(ground.starts_with("Move the wire's end from left-eye.VCC to ") &&
+                     ground.ends_with("GND; its other end stays on pack.MINUS."), // any ground
+                 ground.c_str());
+    }
+    /// A motor's wire on a pin lifts the whole rail: what follows from it is mended with it, not by
+    /// a jumper on the enable that gets the rail's volts.
+    void whatFollowsIsMendedAtItsRoot()
+    {
+        Bench b;
+        for (auto &w : b.car.wires)
+            for (auto *end : {&w.from, &w.to})
+                if (*end == "right.A")
+                    *end = "board.D4";
+        int same = 0;
+        for (const auto &f : repair::withFixes({b.car, b.catalogue}, wiresOf(b))) {
+            if (f.code != "signal-over-volts" || !f.fix)
+                continue;
+            ++same;
+            QVERIFY2(english(f.mend).find("from board.D4 to right.A") != std::string::npos,
+                     english(f.mend).c_str());
+        }
+        QVERIFY(same >= 2);
+    }
     void whatIsMissingIsJoined()
     {
         Bench b;
