@@ -64,8 +64,8 @@ private:
     Expr isWild(int i, const std::string &number);
     /// What a policy makes of a number.
     Body counting(int i, rules::NoEcho policy, const std::string &number, const char *what);
-    void policies(int i, Body &body);
-    Stmt marked(int i, const std::string &number);
+    void policies(int i, const Expr &nothing, Body &body);
+    Expr isNothing(int i, const std::string &number);
     Expr bound(int i, double number, const char *word);
     Body ranger(int i);
     /// Median, what is lost, and what a missing echo counts as.

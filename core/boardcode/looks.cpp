@@ -2,6 +2,8 @@
 // One function for each reading.
 #include "core/boardcode/look_writer.h"
 
+#include "core/rules/evaluate.h"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -17,7 +19,8 @@ std::vector<Item> Looks::items()
     for (size_t i = 0; i < m.wires.servos.size(); ++i)
         point(std::next(m.wires.servos.begin(), static_cast<std::ptrdiff_t>(i))->first);
     for (int i = 0; i < count(); ++i)
-        look(i);
+        if (!rules::isOfTheStartAlone(m.program, m.reading(i)))
+            look(i);
     return std::move(m_items);
 }
 

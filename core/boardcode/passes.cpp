@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Waits and the pass.
 #include "core/boardcode/pass_writer.h"
+#include "core/rules/evaluate.h"
 
 #include <algorithm>
 #include <cmath>
@@ -141,6 +142,8 @@ void Passes::print(Body &body)
 {
     for (int i = 0; i < static_cast<int>(m.program.readings.size()); ++i) {
         const auto &r = m.reading(i);
+        if (rules::isOfTheStartAlone(m.program, r))
+            continue;
         const bool raw = r.source == RuleSource::Ranger;
         body.push_back(run(call("print_text", {text(r.name + " ")})));
         body.push_back(

@@ -103,12 +103,12 @@ Body Looks::ping(int i, const std::string &into)
             var(m.type(i), into, m.type(i) == Type::Real ? number : cut(m.type(i), number))};
 }
 
-/// Where nought is a distance, that nothing came back has to be marked.
-Stmt Looks::marked(int i, const std::string &number)
+/// Nothing came back: the number is nought, or, where that is a distance, the echo is.
+Expr Looks::isNothing(int i, const std::string &number)
 {
-    const bool isNought = !m.sensor(i).nearest;
-    return when(op(isNought ? name(number) : name("echo"), "==", whole(0)),
-                {set(number, m.none(i))});
+    if (!m.isBounded(i))
+        return op(name(number), "==", m.none(i));
+    return op(name(m.sensor(i).nearest ? "echo" : number), "==", whole(0));
 }
 
 Expr Looks::isTooNear(int i, const std::string &number)
@@ -157,14 +157,14 @@ Body Looks::counting(int i, rules::NoEcho policy, const std::string &number, con
 }
 
 /// Of a reading with bounds: no echo, too near and wild, each as its policy says.
-void Looks::policies(int i, Body &body)
+void Looks::policies(int i, const Expr &nothing, Body &body)
 {
     const auto &s = m.sensor(i);
     const auto id = m.variable(i);
     if (const auto stops = m.stops(i); !isTrue(stops) && !isFalse(stops))
         body.push_back(set(m.stopsName(i), truth(false)));
     std::vector<Way> ways;
-    ways.push_back({op(name(id), "==", m.none(i)), counting(i, s.policy, id, "no echo")});
+    ways.push_back({nothing, counting(i, s.policy, id, "no echo")});
     if (s.nearest)
         ways.push_back({isTooNear(i, id), counting(i, s.tooNear, id, "too near")});
     if (s.farthest)
@@ -220,8 +220,8 @@ Body Looks::ranger(int i)
     body.insert(body.end(), pinged.begin(), pinged.end());
     if (printsRaw(i))
         body.push_back(set(m.small("raw", r.name, "raw_"), name(id)));
-    if (m.isBounded(i))
-        body.push_back(marked(i, id));
+    if (m.isBounded(i) && r.medianOf > 1) // among the newest few it has to be told apart
+        body.push_back(when(isNothing(i, id), {set(id, m.none(i))}));
     afterHearing(i, body);
     return body;
 }
@@ -237,8 +237,9 @@ void Looks::afterHearing(int i, Body &body)
     const bool counts = r.source == RuleSource::Analogue && s.scale != rules::Scale::Distance;
     const auto none = counts ? truth(false) : op(name(id), "==", m.none(i));
     if (m.isBounded(i)) {
-        countLost(i, any({none, isWild(i, id)}), body);
-        policies(i, body);
+        const auto nothing = r.medianOf > 1 ? none : isNothing(i, id);
+        countLost(i, any({nothing, isWild(i, id)}), body);
+        policies(i, nothing, body);
         if (m.needsFound(i))
             body.push_back(set(m.found(i), truth(true)));
         return;
@@ -316,7 +317,7 @@ Body Looks::counted(int i, const std::string &list, const std::string &index)
         else
             leftOut.push_back(std::move(is));
     };
-    kind(op(newest, "==", m.none(i)), s.policy, noEcho);
+    kind(isNothing(i, "newest"), s.policy, noEcho);
     kind(isTooNear(i, "newest"), s.tooNear, "too near");
     kind(isWild(i, "newest"), s.wild, "wild");
     if (s.choice.beyond == rules::Beyond::Limit)
@@ -347,9 +348,7 @@ Body Looks::scan(int i)
     auto pinged = ping(i, "newest");
     inner.insert(inner.end(), pinged.begin(), pinged.end());
     const auto newest = name("newest");
-    if (m.isBounded(i))
-        inner.push_back(marked(i, "newest"));
-    const auto none = op(newest, "==", m.none(i));
+    const auto none = isNothing(i, "newest");
     const auto wild = isWild(i, "newest");
     const bool heard = m.lostMost.count(i) != 0;
     if (heard)

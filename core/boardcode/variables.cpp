@@ -2,6 +2,8 @@
 // What a written program knows: a variable for each reading, servo and word.
 #include "core/boardcode/look_writer.h"
 
+#include "core/rules/evaluate.h"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -18,7 +20,8 @@ void Looks::variables()
     heading.comment = "what the car knows";
     m_items.push_back(heading);
     for (int i = 0; i < count(); ++i)
-        variablesOf(i);
+        if (!rules::isOfTheStartAlone(m.program, m.reading(i)))
+            variablesOf(i);
     for (const auto &[servo, pin] : m.wires.servos)
         add(variableItem(servoType(servo), m.small("servo", servo, {}, "_at"), whole(90),
                          "degrees; 90 looks ahead"));

@@ -221,6 +221,27 @@ std::vector<Fired> matching(const Program &program, const std::string &state, co
     return all;
 }
 
+bool isOfTheStartAlone(const Program &program, const Reading &reading)
+{
+    if (reading.source != Source::Button || reading.everyPass)
+        return false;
+    const auto looks = [&](const std::vector<Action> &all) {
+        return std::any_of(all.begin(), all.end(), [&](const Action &a) {
+            return a.does == Does::Look && a.what == reading.name;
+        });
+    };
+    const auto asks = [&](const std::vector<Rule> &all) {
+        return std::any_of(all.begin(), all.end(), [&](const Rule &rule) {
+            return std::any_of(rule.when.begin(), rule.when.end(), [&](const Condition &c) {
+                return c.reading == reading.name || c.other == reading.name;
+            });
+        });
+    };
+    return !looks(program.start) && !asks(program.everywhere) &&
+           std::none_of(program.states.begin(), program.states.end(),
+                        [&](const State &s) { return looks(s.actions) || asks(s.rules); });
+}
+
 int printedCharacters(const Program &program)
 {
     if (!program.prints.on)
@@ -232,7 +253,8 @@ int printedCharacters(const Program &program)
         longestState = std::max(longestState, s.name.size());
     size_t characters = longestState + lineEnd;
     for (const auto &r : program.readings)
-        characters += r.name.size() + 1 + longestNumber + 1;
+        if (!isOfTheStartAlone(program, r))
+            characters += r.name.size() + 1 + longestNumber + 1;
     return static_cast<int>(characters);
 }
 

@@ -103,6 +103,10 @@ struct PassTime {
     std::vector<Term> terms;
 };
 
+/// A button that the start waits for, and that nothing looks at or asks for afterwards: it has no
+/// number to print.
+bool isOfTheStartAlone(const Program &program, const Reading &reading);
+
 /// Characters that one pass prints when prints are on, at most: state, readings and line end.
 int printedCharacters(const Program &program);
 
