@@ -333,18 +333,15 @@ void CellsPicture::paintTiles(QPainter &p) const
         for (size_t k = 0; k < m_regions.axes.size() && !byRule; ++k) {
             const auto &axis = m_regions.axes[k];
             const auto &a = row.atoms[k];
-            const bool whole = axis.of == Axis::Of::Pair && a.from == axis.atoms.front().from &&
-                               a.to == axis.atoms.back().to;
             // Of a look that always has a number the difference says it all.
             const bool all = a.kind == Atom::Kind::Numbers && axis.of == Axis::Of::Sensor &&
                              a.from == axis.atoms.front().from && m_regions.axes.size() > 1 &&
                              std::all_of(axis.atoms.begin(), axis.atoms.end(), [&](const Atom &b) {
                                  return b.kind != Atom::Kind::Numbers || b.to <= a.to;
                              });
-            if (whole || all)
-                continue;
-            where << str(machine::axisName(m_program, axis)) + " " +
-                         str(machine::atomWords(m_machine, axis, a));
+            const auto words = machine::axisWords(m_program, m_machine, axis, a);
+            if (!words.empty() && !all)
+                where << str(words);
         }
         p.setFont(m_theme.text(Type::Body, true));
         const qreal head = p.fontMetrics().height() + 2;

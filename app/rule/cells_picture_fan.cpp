@@ -111,9 +111,8 @@ QStringList CellsPicture::fanLines(const std::vector<double> &angles) const
     QStringList lines;
     for (const auto &row : m_rows) {
         QStringList where;
-        for (size_t k = 0; k < m_regions.axes.size(); ++k)
-            where << str(machine::axisName(m_program, m_regions.axes[k])) + " " +
-                         str(machine::atomWords(m_machine, m_regions.axes[k], row.atoms[k]));
+        for (const auto &words : machine::rowWords(m_program, m_machine, m_regions, row))
+            where << str(words);
         auto what = doing(*row.cell);
         const auto &hold = m_machine.modes[static_cast<size_t>(row.cell->to)].hold;
         if (hold.is && hold.length == rules::Length::PerDegree && hold.scan >= 0)

@@ -54,8 +54,10 @@ QString readingsIn(const rules::Program &program, const machine::Machine &machin
     return words.join(' ');
 }
 
-/// The bits and keys of a cell: its readings by sensor are numbers of echoes and counts alone.
-machine::Cell withBits(const machine::Regions &regions, machine::Cell cell)
+/// The bits and keys of a cell, and what is no number: its readings by sensor are the numbers that
+/// are compared.
+machine::Cell withBits(const machine::Machine &machine, const machine::Regions &regions,
+                       machine::Cell cell)
 {
     for (size_t k = 0; k < regions.axes.size(); ++k) {
         const auto &axis = regions.axes[k];
@@ -67,6 +69,14 @@ machine::Cell withBits(const machine::Regions &regions, machine::Cell cell)
             to = atom.kind == machine::Atom::Kind::Yes ? 1.0 : 0.0;
         else if (atom.kind == machine::Atom::Kind::Key)
             to = atom.word;
+        // As it is typed: what it counts as would be another reading.
+        const auto &s = machine.sensors[static_cast<size_t>(axis.sensor)];
+        if (atom.kind == machine::Atom::Kind::Near)
+            to = *s.nearest / 2.0;
+        else if (atom.kind == machine::Atom::Kind::Wild)
+            to = (*s.farthest + s.limit) / 2.0;
+        else if (machine::lacksNumber(atom.kind))
+            to.reset();
     }
     return cell;
 }
@@ -87,9 +97,8 @@ void RowsSheet::show(const rules::Program &program, const machine::CarFacts &fac
         for (const auto &row : machine::rows(*machine, *regions)) {
             Line line;
             QStringList where;
-            for (size_t k = 0; k < regions->axes.size(); ++k)
-                where << str(machine::axisName(program, regions->axes[k])) + " " +
-                             str(machine::atomWords(*machine, regions->axes[k], row.atoms[k]));
+            for (const auto &words : machine::rowWords(program, *machine, *regions, row))
+                where << str(words);
             line.where = where.isEmpty() ? tr("always") : where.join(", ");
             const auto &state = program.states[static_cast<size_t>(row.cell->to)];
             line.hole = row.cell->outcome == Outcome::Hole;
@@ -98,7 +107,7 @@ void RowsSheet::show(const rules::Program &program, const machine::CarFacts &fac
                         : line.overlap ? tr("%1; two rules at once").arg(str(state.name))
                                        : str(state.name);
             line.act = rules::actOf(state.motion);
-            line.readings = readingsIn(program, *machine, withBits(*regions, *row.cell));
+            line.readings = readingsIn(program, *machine, withBits(*machine, *regions, *row.cell));
             m_lines.push_back(std::move(line));
         }
         if (m_lines.empty())

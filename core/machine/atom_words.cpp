@@ -69,4 +69,75 @@ std::string axisName(const rules::Program &program, const Axis &axis)
     return "time";
 }
 
+std::string axisUnit(const rules::Program &program, const Axis &axis)
+{
+    if (axis.of != Axis::Of::Sensor && axis.of != Axis::Of::Pair)
+        return {};
+    const auto *length = lengthOf(program, program.readings[static_cast<size_t>(axis.sensor)]);
+    return length ? std::string(" ") + units::info(length->unit).symbol : std::string();
+}
+
+namespace
+{
+
+bool isWhole(const Axis &axis, const Atom &atom)
+{
+    return axis.of == Axis::Of::Pair && atom.from == axis.atoms.front().from &&
+           atom.to == axis.atoms.back().to;
+}
+
+/// Which of two is greater, by how much at least or at most.
+std::string pairWords(const rules::Program &program, const Axis &axis, const Atom &atom,
+                      const std::string &unit)
+{
+    const auto &a = program.readings[static_cast<size_t>(axis.sensor)].name;
+    const auto &b = program.readings[static_cast<size_t>(axis.other)].name;
+    const bool low = atom.from == axis.atoms.front().from;
+    const bool high = atom.to == axis.atoms.back().to;
+    const double step = axis.whole ? 1.0 : 0.0;
+    if (atom.from == 0.0 && atom.to == 0.0)
+        return fmt::format("{} = {}", a, b);
+    if (low && atom.to == -step && (axis.whole || atom.openTo))
+        return fmt::format("{} < {}", a, b);
+    if (high && atom.from == step && (axis.whole || atom.openFrom))
+        return fmt::format("{} > {}", a, b);
+    const auto difference = fmt::format("{} - {}", a, b);
+    if (low)
+        return fmt::format("{} {} {}{}", difference,
+                           atom.openTo ? "<" : "<=", units::plain(atom.to, 2), unit);
+    if (high)
+        return fmt::format("{} {} {}{}", difference,
+                           atom.openFrom ? ">" : ">=", units::plain(atom.from, 2), unit);
+    if (atom.from == atom.to)
+        return fmt::format("{} = {}{}", difference, units::plain(atom.from, 2), unit);
+    return fmt::format("{} {}{}..{}{}{}", difference, atom.openFrom ? ">" : "",
+                       units::plain(atom.from, 2), atom.openTo ? "<" : "", units::plain(atom.to, 2),
+                       unit);
+}
+
+} // namespace
+
+std::string axisWords(const rules::Program &program, const Machine &machine, const Axis &axis,
+                      const Atom &atom, bool withUnits)
+{
+    if (isWhole(axis, atom))
+        return {};
+    const auto unit = withUnits ? axisUnit(program, axis) : std::string();
+    if (axis.of == Axis::Of::Pair)
+        return pairWords(program, axis, atom, unit);
+    return axisName(program, axis) + " " + atomWords(machine, axis, atom) +
+           (atom.kind == Atom::Kind::Numbers ? unit : "");
+}
+
+std::vector<std::string> rowWords(const rules::Program &program, const Machine &machine,
+                                  const Regions &regions, const Row &row, bool withUnits)
+{
+    std::vector<std::string> parts;
+    for (size_t k = 0; k < regions.axes.size(); ++k)
+        if (auto words = axisWords(program, machine, regions.axes[k], row.atoms[k], withUnits);
+            !words.empty())
+            parts.push_back(std::move(words));
+    return parts;
+}
+
 } // namespace badger::machine

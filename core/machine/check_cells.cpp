@@ -16,35 +16,9 @@ using rules::Act;
 using rules::Source;
 using rules::Test;
 
-namespace
-{
-
-/// " cm" of lengths; counts and shares have none.
-std::string unitOf(const Look &look, const Axis &axis)
-{
-    const auto &r = look.program.readings[static_cast<size_t>(axis.sensor)];
-    const bool length = r.source == Source::Ranger || r.source == Source::Scan ||
-                        (r.source == Source::Analogue && r.scale == rules::Scale::Distance);
-    return length ? std::string(" ") + units::info(r.unit).symbol : std::string();
-}
-
-} // namespace
-
 std::string readingsOf(const Look &look, const Regions &regions, const Row &row)
 {
-    std::vector<std::string> parts;
-    for (size_t k = 0; k < regions.axes.size(); ++k) {
-        const auto &axis = regions.axes[k];
-        // A difference over its whole range says nothing.
-        if (axis.of == Axis::Of::Pair && row.atoms[k].from == axis.atoms.front().from &&
-            row.atoms[k].to == axis.atoms.back().to)
-            continue;
-        auto text =
-            axisName(look.program, axis) + " " + atomWords(look.machine, axis, row.atoms[k]);
-        if (row.atoms[k].kind == Atom::Kind::Numbers)
-            text += unitOf(look, axis);
-        parts.push_back(std::move(text));
-    }
+    const auto parts = rowWords(look.program, look.machine, regions, row, true);
     return parts.empty() ? "always" : fmt::format("{}", fmt::join(parts, ", "));
 }
 
@@ -215,7 +189,8 @@ Found limitFallsThrough(const Look &look, const char *code)
             const auto farther = look.act(cells[i + 1].to);
             const bool harmless = act == nearer || act == farther;
             const auto reading = axisName(look.program, m.regions.axes[0]) + " " +
-                                 units::plain(a.from, 2) + unitOf(look, m.regions.axes[0]);
+                                 units::plain(a.from, 2) +
+                                 axisUnit(look.program, m.regions.axes[0]);
             if (!said.insert(reading).second)
                 continue;
             Finding f{

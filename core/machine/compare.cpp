@@ -78,10 +78,7 @@ bool alike(const rules::Program &a, int inA, const rules::Program &b, int inB)
 std::string whereOf(const rules::Program &program, const Machine &machine, const Regions &r,
                     const Row &row)
 {
-    std::vector<std::string> parts;
-    for (size_t k = 0; k < r.axes.size(); ++k)
-        parts.push_back(axisName(program, r.axes[k]) + " " +
-                        atomWords(machine, r.axes[k], row.atoms[k]));
+    const auto parts = rowWords(program, machine, r, row);
     return fmt::format("{}: {}", program.states[static_cast<size_t>(r.mode)].name,
                        parts.empty() ? "always" : fmt::format("{}", fmt::join(parts, ", ")));
 }
