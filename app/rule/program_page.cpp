@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rule/program_page.h"
 
+#include "app/widgets/steady.h"
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
 
@@ -46,7 +47,7 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     layout->addWidget(m_while);
     layout->addWidget(m_ruler);
     layout->addWidget(m_cells);
-    layout->addWidget(m_wants);
+    layout->addWidget(new Steady(m_wants));
     auto *texts = new QHBoxLayout;
     texts->setSpacing(theme.space(3));
     texts->addWidget(m_scroll, 13);

@@ -35,12 +35,18 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
     const auto at = m_current >= 0 && m_current < static_cast<int>(m_layout.tokens.size())
                         ? tokenOf(m_layout.tokens[static_cast<size_t>(m_current)]).target
                         : std::string();
+    const bool sameAround = m_findings == findings && m_lit == lit && m_mends.empty();
+    const auto before = m_layout;
     m_program = program;
     m_sentences = machine::sentences(program);
     m_findings = findings;
     m_lit = lit;
     m_mends.clear();
-    placeAnew();
+    place();
+    if (sameAround)
+        updateChanged(before);
+    else
+        update();
     m_current = -1;
     for (size_t i = 0; i < m_layout.tokens.size() && !at.empty(); ++i)
         if (tokenOf(m_layout.tokens[i]).target == at && isChoice(i) && m_current < 0)
@@ -52,18 +58,36 @@ void SentencePage::offer(std::map<int, std::vector<machine::Mend>> mends)
     if (mends.empty() && m_mends.empty())
         return;
     m_mends = std::move(mends);
-    placeAnew();
+    place();
+    update();
 }
 
 /// Text is measured once for what is shown: Qt asks for the height again and again.
-void SentencePage::placeAnew()
+void SentencePage::place()
 {
     m_layout = layOut(width());
     m_heights.clear();
     m_heights[width()] = qRound(m_layout.height);
+    if (minimumHeight() == qRound(m_layout.height))
+        return; // no layout above has anything to do
     setMinimumHeight(qRound(m_layout.height));
     updateGeometry();
-    update();
+}
+
+/// Paints only the lines in which a word is another, as a number that is dragged.
+void SentencePage::updateChanged(const Layout &before)
+{
+    if (before.height != m_layout.height || before.tokens.size() != m_layout.tokens.size())
+        return update();
+    for (size_t i = 0; i < m_layout.tokens.size(); ++i) {
+        const auto &was = before.tokens[i];
+        const auto &now = m_layout.tokens[i];
+        if (was.words != now.words || was.area != now.area || was.sentence != now.sentence)
+            update(QRectF(0, now.area.top(), width(), now.area.height())
+                       .united(QRectF(0, was.area.top(), width(), was.area.height()))
+                       .toAlignedRect()
+                       .adjusted(0, -2, 0, 2));
+    }
 }
 
 QRect SentencePage::areaOfMend(int finding, int way) const

@@ -95,7 +95,8 @@ private:
     };
     qreal addFinding(Layout &all, size_t i, int f, QPointF corner, qreal width) const;
     Layout layOut(qreal width) const;
-    void placeAnew();
+    void place();
+    void updateChanged(const Layout &before);
     QFont fontOf(const machine::Sentence &sentence, const machine::Token &token) const;
     const machine::Token &tokenOf(const Placed &placed) const;
     std::vector<int> findingsOf(const machine::Sentence &sentence) const;

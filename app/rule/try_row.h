@@ -46,6 +46,7 @@ protected:
     bool event(QEvent *event) override;
 
 private:
+    static constexpr int mostEntries = 12; ///< that are tried
     struct Entry {
         QString readings;
         QStringList states;

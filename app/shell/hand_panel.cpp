@@ -3,6 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/plain_text.h"
+#include "app/widgets/steady.h"
 #include "app/widgets/text.h"
 #include "core/edit/fixed_car.h"
 #include "core/units/quantity.h"
@@ -120,8 +121,8 @@ void HandPanel::fillNext()
     layout->setSpacing(m_theme.space(1));
     m_nextTitle = wrapped(str(next.title), "heading");
     m_nextText = wrapped(str(next.text), "quiet");
-    layout->addWidget(m_nextTitle);
-    layout->addWidget(m_nextText);
+    layout->addWidget(new Steady(m_nextTitle));
+    layout->addWidget(new Steady(m_nextText));
     m_nextText->setHidden(next.text.empty());
     if (!next.caution.empty()) {
         auto *row = new QHBoxLayout;

@@ -6,6 +6,7 @@
 #include "app/start/start_page.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/plain_text.h"
+#include "app/widgets/steady.h"
 #include "app/widgets/text.h"
 
 #include <QApplication>
@@ -122,8 +123,8 @@ QLayout *MainWindow::makeMiddle()
     m_conditions->setProperty("quiet", true);
     m_conditions->setTextFormat(Qt::PlainText);
     m_conditions->setWordWrap(true);
-    middle->addWidget(m_headline);
-    middle->addWidget(m_conditions);
+    middle->addWidget(new Steady(m_headline));
+    middle->addWidget(new Steady(m_conditions));
     middle->addSpacing(m_theme.space(1));
     m_stack = new QStackedWidget;
     m_start = new StartPage(m_theme);
