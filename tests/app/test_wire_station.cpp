@@ -234,6 +234,53 @@ private slots:
         QVERIFY(d.message().contains("no board"));
     }
 
+    /// A driver that is too small: another one with its wires led to the same jobs is seen in the
+    /// harness, a support that drags less on the plan of the car; each taken in one step.
+    void anotherPartIsSeenBeforeItIsTaken()
+    {
+        WireDesk d("Redshank");
+        d.go(judge::Station::Kit);
+        QSignalSpy found(&d.session, &app::Session::fixesFound);
+        QVERIFY(found.wait(30000) || found.count() > 0);
+        WireDesk::settle();
+        const auto before = *d.session.car();
+        const QPushButton *bridge = nullptr;
+        for (const auto *b : d.window->findChildren<QPushButton *>())
+            if (b->objectName().startsWith("way:channel-over-peak") &&
+                b->text().contains("dual bridge module"))
+                bridge = b;
+        QVERIFY(bridge);
+        d.click(bridge->objectName().toUtf8().constData());
+        QCOMPARE(d.session.station(), judge::Station::Wire);
+        QVERIFY(d.now<QLabel>("fixWords")->text().contains("dual bridge module as driver"));
+        QVERIFY(*d.session.car() == before); // only looked at
+        d.click("fixTake");
+        const auto &after = *d.session.car();
+        QCOMPARE(after.instance("driver")->partId, std::string("dual-bridge-module"));
+        QCOMPARE(after.programPins.at("driver.IN1"), before.programPins.at("driver.IN2"));
+        QCOMPARE(after.wiringRevision, before.wiringRevision + 1);
+        d.document.undoStack().undo();
+        QVERIFY(*d.session.car() == before);
+    }
+
+    void anotherSupportIsSeenOnThePlan()
+    {
+        WireDesk d("Godwit");
+        d.go(judge::Station::Kit);
+        QSignalSpy found(&d.session, &app::Session::fixesFound);
+        QVERIFY(found.wait(30000) || found.count() > 0);
+        WireDesk::settle();
+        d.click("way:caster-carries:0");
+        QCOMPARE(d.session.station(), judge::Station::Kit);
+        auto *words = d.now<QLabel>("kitFixWords");
+        QVERIFY(words->isVisibleTo(d.kit()) && words->text().contains("as support"));
+        d.click("kitFixLeave");
+        QVERIFY(!d.session.tried() && !words->isVisibleTo(d.kit()));
+        d.click("way:caster-carries:0");
+        d.click("kitFixTake");
+        QVERIFY(!test::find(d.session.current()->kit.findings.findings, "caster-carries"));
+    }
+
     /// What mends a finding is looked for in the background, seen in the harness, and taken or
     /// left.
     void aFixIsSeenBeforeItIsTaken()
