@@ -204,10 +204,11 @@ Result<void> forRangersAlone(const Program &program)
 {
     if (onlyRangers(program) && !program.readings.empty())
         return {};
-    return fail(Error::Kind::Conflict, say("program '") + program.name + "'",
-                say("it does more than compare distances that are read in every pass"),
-                say("its table and what it does at readings are there; stopping budget, simulated "
-                    "run and board program are made of programs that read rangers alone"));
+    return fail(
+        Error::Kind::Conflict, say("program '") + program.name + "'",
+        say("it does more than compare distances that are read in every pass"),
+        say("its table, what it does at readings, its stopping budget and its board program "
+            "are there; a simulated run takes programs that read rangers alone"));
 }
 
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number)

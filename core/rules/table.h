@@ -62,7 +62,7 @@ struct Table {
 Result<void> complete(const Program &program);
 
 /// Does it read rangers alone, in every pass? Fails with Conflict where it does more: its table is
-/// machine::regions(), and it has no ruler, budget, simulated run or board program yet.
+/// machine::regions(), and it has no simulated run.
 Result<void> forRangersAlone(const Program &program);
 
 /// The whole table of one reading; other readings are taken as "no echo". Fails as complete() does,
