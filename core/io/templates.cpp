@@ -113,6 +113,40 @@ bool sameButName(rules::Program a, const rules::Program &b)
     return a == b;
 }
 
+/// Reads what the template makes of the choices; why the reader of programs does not take it.
+std::optional<Error> unfit(const Chosen &chosen, const Roles &roles, const std::string &id,
+                           const std::string &name, rules::Program &program)
+{
+    auto json = *Expander(chosen, roles).expand(templateEntry(chosen.templateName).at("program"));
+    json["id"] = id;
+    json["name"] = name;
+    json["version"] = 1;
+    std::optional<Error> error;
+    Reader reader(json, "", error);
+    rules::describe(reader, program);
+    return error;
+}
+
+/// The choice without which that place is not complained of; one without which all is well before
+/// one that others need. Empty: none.
+std::string culprit(const Template &of, const Choices &choices, const Roles &roles,
+                    const Say &where)
+{
+    std::string other;
+    for (const auto &[key, typed] : choices) {
+        auto without = choices;
+        without.erase(key);
+        const auto chosen = chosenOf(of, without);
+        rules::Program program;
+        const auto error = chosen ? unfit(*chosen, roles, "made", "made", program) : std::nullopt;
+        if (chosen && !error)
+            return key;
+        if (other.empty() && (!chosen || error->where != where))
+            other = key;
+    }
+    return other;
+}
+
 /// What is wrong with the counts that only belong together.
 Result<void> fits(const rules::Program &program)
 {
@@ -168,16 +202,11 @@ Result<rules::Program> fromTemplate(const std::string &name, const Choices &choi
     const auto chosen = chosenOf(*t, choices);
     if (!chosen)
         return tl::unexpected(chosen.error());
-    auto json = *Expander(*chosen, roles).expand(templateEntry(name).at("program"));
-    json["id"] = id.text;
-    json["name"] = programName;
-    json["version"] = 1;
-    std::optional<Error> error;
     rules::Program program;
-    Reader reader(json, "", error);
-    rules::describe(reader, program);
-    if (error) {
-        error->where = say("template '{}'", name) + Say(": ") + error->where;
+    if (auto error = unfit(*chosen, roles, id.text, programName, program)) {
+        const auto key = culprit(*t, choices, roles, error->where);
+        error->where = key.empty() ? say("template '{}'", name) + Say(": ") + error->where
+                                   : say("--set {}", key);
         return tl::unexpected(*error);
     }
     if (const auto sentences = rules::broken(program); !sentences.empty())

@@ -158,20 +158,25 @@ private slots:
     void aDistanceFromItsTable_data()
     {
         QTest::addColumn<QString>("numbers");
-        QTest::newRow("whole") << QStringLiteral("whole");
-        QTest::newRow("fraction") << QStringLiteral("fraction");
+        QTest::addColumn<QString>("unit");
+        for (const auto *numbers : {"whole", "fraction"})
+            for (const auto *unit : {"cm", "mm", "in"})
+                QTest::addRow("%s %s", numbers, unit) << QString(numbers) << QString(unit);
     }
     void aDistanceFromItsTable()
     {
         QFETCH(QString, numbers);
+        QFETCH(QString, unit);
         test::Bench b("Godwit");
         const kit::Assembly car(b.car, b.catalogue);
         const auto program = test::briefly("wall-hold", car,
                                            {{"source", "distance"},
                                             {"near", "6cm"},
                                             {"far", "14cm"},
+                                            {"unit", unit.toStdString()},
                                             {"numbers", numbers.toStdString()}});
         VERIFY_OK(program);
+        QCOMPARE(program->readings[0].number == rules::NumberType::Whole, numbers == "whole");
         auto writing = judge::writing(b.workshop, car, *program);
         for (int counts = 0; counts < 1024; ++counts)
             writing.facts.distances["eye"].push_back(counts < 60 ? std::nullopt

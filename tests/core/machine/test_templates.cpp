@@ -195,6 +195,66 @@ private slots:
         QVERIFY2(text.contains(says), qPrintable(text));
     }
 
+    /// A size that no program may hold is said of the choice as it is typed, in every family.
+    void aSizeThatDoesNotFitIsSaidOfItsChoice()
+    {
+        int asked = 0;
+        for (const auto &t : io::templates())
+            for (const auto &c : t.choices) {
+                if (c.kind != "distance" && c.kind != "duration")
+                    continue;
+                auto choices = enough(t.name);
+                choices[c.key] = c.kind == "distance" ? "-300cm" : "-5ms";
+                const auto program = from(t.name, choices);
+                const auto at = t.name + " " + c.key;
+                QVERIFY2(!program, at.c_str());
+                if (program.error().kind == Error::Kind::Conflict)
+                    continue; // another choice switches it off
+                const auto where = english(program.error().where);
+                QVERIFY2(where == "--set " + c.key, (at + ": " + where).c_str());
+                ++asked;
+            }
+        QVERIFY2(asked > 60, std::to_string(asked).c_str());
+    }
+
+    /// Nothing that is chosen is dropped in silence: two sizes or two words of a choice make two
+    /// programs, or the choice is refused.
+    void aChoiceThatChangesNothingIsRefused()
+    {
+        const std::map<std::string, std::pair<std::string, std::string>> sizes = {
+            {"distance", {"31cm", "37cm"}}, {"duration", {"310ms", "370ms"}},
+            {"timed", {"310ms", "370ms"}},  {"blocking", {"310ms", "370ms"}},
+            {"pwm", {"131", "137"}},        {"speed", {"131", "137"}},
+            {"count", {"301", "307"}},      {"number", {"3", "5"}},
+            {"times", {"3", "5"}},          {"share", {"0.5", "0.7"}},
+            {"temperature", {"18C", "19C"}}};
+        int asked = 0;
+        QStringList dropped;
+        for (const auto &t : io::templates())
+            for (const auto &c : t.choices) {
+                const auto size = sizes.find(c.kind);
+                if (size == sizes.end() && c.words.size() < 2)
+                    continue;
+                auto choices = enough(t.name);
+                const auto with = [&](const std::string &typed) {
+                    choices[c.key] = typed;
+                    auto program = from(t.name, choices);
+                    if (program)
+                        program->from = {};
+                    return program;
+                };
+                const auto one = with(size == sizes.end() ? c.words[0] : size->second.first);
+                const auto two = with(size == sizes.end() ? c.words[1] : size->second.second);
+                if (!one || !two)
+                    continue;
+                if (*one == *two)
+                    dropped.push_back(QString::fromStdString(t.name + " " + c.key));
+                ++asked;
+            }
+        QCOMPARE(dropped.join(", "), QString());
+        QVERIFY2(asked > 200, std::to_string(asked).c_str());
+    }
+
     void aChoiceCanBeChangedLater()
     {
         const auto before = made("keep-station");
