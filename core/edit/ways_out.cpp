@@ -75,38 +75,78 @@ bool isMoved(const Fix &fix)
 
 } // namespace
 
+namespace
+{
+
+/// Copies of one car that are tried for all its findings together, times its parts. Each demo car
+/// is through at a sixth of it; a hundred parts with a thousand findings would take minutes.
+constexpr size_t mostWork = 6000;
+
+/// Tries ways on copies of one car.
+class Trier
+{
+public:
+    explicit Trier(const kit::Assembly &car) : m_car(car) {}
+
+    std::vector<Fix> waysOut(const Finding &finding)
+    {
+        std::vector<Fix> found;
+        m_cutShort = false;
+        for (auto &candidates : wayCandidates(m_car, finding)) {
+            int named = 0;
+            for (auto &fix : candidates.fixes) {
+                m_cutShort = m_cutShort || m_work > mostWork;
+                if (named == candidates.enough || m_cutShort)
+                    break;
+                if (!stands(finding, fix))
+                    continue;
+                found.push_back(std::move(fix));
+                ++named;
+            }
+        }
+        return found;
+    }
+    /// Were there ways for the last finding that could not be tried any more?
+    bool wasCutShort() const { return m_cutShort; }
+
+private:
+    bool stands(const Finding &finding, const Fix &fix)
+    {
+        auto &before = isMoved(fix) ? m_bare : m_wired;
+        if (!before)
+            before.emplace(m_car, !isMoved(fix));
+        m_work += m_car->parts.size();
+        const auto after = applied(m_car, fix);
+        return edit::stands(*before, Verdict({after, m_car.catalogue()}, !isMoved(fix)), finding);
+    }
+
+    const kit::Assembly &m_car;
+    std::optional<Verdict> m_wired;
+    std::optional<Verdict> m_bare;
+    size_t m_work = 0;
+    bool m_cutShort = false;
+};
+
+} // namespace
+
 std::vector<Fix> waysOut(const kit::Assembly &car, const Finding &finding)
 {
-    std::vector<Fix> found;
-    std::optional<Verdict> wired;
-    std::optional<Verdict> bare;
-    for (auto &candidates : wayCandidates(car, finding)) {
-        int named = 0;
-        for (auto &fix : candidates.fixes) {
-            if (named == candidates.enough)
-                break;
-            auto &before = isMoved(fix) ? bare : wired;
-            if (!before)
-                before.emplace(car, !isMoved(fix));
-            const auto after = applied(car, fix);
-            if (!stands(*before, Verdict({after, car.catalogue()}, !isMoved(fix)), finding))
-                continue;
-            found.push_back(std::move(fix));
-            ++named;
-        }
-    }
-    return found;
+    return Trier(car).waysOut(finding);
 }
 
 std::vector<Finding> withWaysOut(const kit::Assembly &car, std::vector<Finding> findings,
                                  const std::function<bool()> &stop)
 {
+    Trier trier(car);
     for (auto &f : findings) {
         if (stop && stop())
             break;
         if (f.fix)
             continue;
-        f.others = waysOut(car, f);
+        f.others = trier.waysOut(f);
+        if (f.others.empty() && trier.wasCutShort())
+            f.mend = (f.mend.empty() ? f.mend : f.mend + Say(" ")) +
+                     say("Not every other part was tried: mend other findings first.");
         if (f.others.empty())
             continue;
         std::vector<Say> ways;

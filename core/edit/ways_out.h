@@ -22,7 +22,8 @@ namespace badger::edit
 std::vector<Fix> waysOut(const kit::Assembly &car, const Finding &finding);
 
 /// The findings that have no fix, with the ways out that were tried as `others` and as their mend,
-/// where something mends them. `stop`, where there is one, is asked between two findings.
+/// where something mends them. `stop`, where there is one, is asked between two findings. The
+/// copies that are tried are bounded; a finding whose ways could not be tried any more says so.
 std::vector<Finding> withWaysOut(const kit::Assembly &car, std::vector<Finding> findings,
                                  const std::function<bool()> &stop = {});
 

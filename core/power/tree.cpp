@@ -123,7 +123,7 @@ private:
         if (kind == NodeKind::Channel)
             for (const auto &motor : m_car->parts) {
                 const auto *p = m_car.part(motor);
-                if (p && p->kind == Kind::Motor && channelOf({m_car}, motor) == id)
+                if (p && p->kind == Kind::Motor && channel(motor) == id)
                     once(motor, *p, motor.id, NodeKind::Motor, index);
             }
         for (const auto &line : m_lines)
@@ -168,12 +168,21 @@ private:
         m_tree.nodes[static_cast<size_t>(added)].fromWires = line.fromWires;
     }
 
+    /// The channel of a motor; the wires are read once for each.
+    const std::string &channel(const kit::Instance &motor) const
+    {
+        const auto [it, isNew] = m_channels.try_emplace(&motor);
+        if (isNew)
+            it->second = channelOf(m_car, motor);
+        return it->second;
+    }
+
     /// A board has ports to spare: those without a motor are no branches.
     bool drivesMotor(const std::string &channel) const
     {
         return std::any_of(m_car->parts.begin(), m_car->parts.end(), [&](const kit::Instance &i) {
             const auto *p = m_car.part(i);
-            return p && p->kind == Kind::Motor && channelOf({m_car}, i) == channel;
+            return p && p->kind == Kind::Motor && this->channel(i) == channel;
         });
     }
 
@@ -215,7 +224,7 @@ private:
                     m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted)});
             if (part->kind == Kind::Motor && m_seen.count(fitted.id) == 0)
                 m_tree.unfed.push_back(
-                    {fitted.id, channelOf({m_car}, fitted).empty()
+                    {fitted.id, channel(fitted).empty()
                                     ? source("no driver channel is said to drive it")
                                     : source("its driver channel has no supply")});
             if (part->kind == Kind::Link && m_seen.count(fitted.id) == 0)
@@ -254,6 +263,7 @@ private:
 
     const kit::Assembly &m_car;
     std::vector<FeedLine> m_lines;
+    mutable std::map<const kit::Instance *, std::string> m_channels;
     std::set<std::string> m_seen;
     Tree m_tree;
 };

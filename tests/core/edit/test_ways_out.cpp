@@ -222,6 +222,28 @@ private slots:
         // Asked to stop at once, it leaves all as they were.
         QVERIFY(edit::withWaysOut(car, findings, [] { return true; }) == findings);
     }
+
+    /// A car of many parts has hundreds of findings; what is not tried any more is said.
+    void aGreatCarIsNotTriedForMinutes()
+    {
+        test::Bench b("Avocet");
+        for (int i = 0; i < 50; ++i) {
+            kit::Instance fitted;
+            fitted.partId = i % 3 ? "gear-motor-plastic" : "dual-bridge-module";
+            fitted.id = fitted.partId + std::to_string(i);
+            fitted.side = i % 2 ? kit::Side::Left : kit::Side::Right;
+            b.car.parts.push_back(fitted);
+        }
+        const kit::Assembly car(b.car, b.catalogue);
+        int said = 0;
+        for (const auto &f : edit::withWaysOut(car, allOf(car)))
+            said += english(f.mend).find("Not every other part was tried") != std::string::npos;
+        QVERIFY(said > 0);
+        test::Bench own("Avocet");
+        const kit::Assembly small(own.car, own.catalogue);
+        for (const auto &f : edit::withWaysOut(small, allOf(small)))
+            QVERIFY(english(f.mend).find("Not every") == std::string::npos);
+    }
 };
 
 BADGER_TEST(TestWaysOut)
