@@ -240,16 +240,18 @@ private slots:
     {
         WireDesk d("Redshank");
         d.go(judge::Station::Kit);
-        QSignalSpy found(&d.session, &app::Session::fixesFound);
-        QVERIFY(found.wait(30000) || found.count() > 0);
-        WireDesk::settle();
         const auto before = *d.session.car();
         const QPushButton *bridge = nullptr;
-        for (const auto *b : d.window->findChildren<QPushButton *>())
-            if (b->objectName().startsWith("way:channel-over-peak") &&
-                b->text().contains("dual bridge module"))
-                bridge = b;
-        QVERIFY(bridge);
+        const auto isThere = [&] { // the search may have ended before anybody listened
+            for (const auto *b : d.window->findChildren<QPushButton *>())
+                if (b->objectName().startsWith("way:channel-over-peak") &&
+                    b->text().contains("dual bridge module"))
+                    bridge = b;
+            return bridge != nullptr;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(isThere(), 30000);
+        WireDesk::settle();
+        QVERIFY(isThere());
         d.click(bridge->objectName().toUtf8().constData());
         QCOMPARE(d.session.station(), judge::Station::Wire);
         QVERIFY(d.now<QLabel>("fixWords")->text().contains("dual bridge module as driver"));
@@ -267,8 +269,7 @@ private slots:
     {
         WireDesk d("Godwit");
         d.go(judge::Station::Kit);
-        QSignalSpy found(&d.session, &app::Session::fixesFound);
-        QVERIFY(found.wait(30000) || found.count() > 0);
+        QTRY_VERIFY_WITH_TIMEOUT(d.window->findChild<QPushButton *>("way:caster-carries:0"), 30000);
         WireDesk::settle();
         d.click("way:caster-carries:0");
         QCOMPARE(d.session.station(), judge::Station::Kit);
