@@ -2,11 +2,11 @@
 // Line sensors over their line.
 #include "cli/reading.h"
 #include "cli/tune_calculators.h"
+#include "cli/units_said.h"
 #include "core/tune/line_bench.h"
 
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::cli
 {
@@ -18,8 +18,6 @@ using units::Unit;
 
 namespace
 {
-
-constexpr double degree = std::numbers::pi / 180.0;
 
 units::Quantity mm(double m)
 {

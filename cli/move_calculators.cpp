@@ -3,13 +3,13 @@
 #include "cli/csv_file.h"
 #include "cli/reading.h"
 #include "cli/tune_calculators.h"
+#include "cli/units_said.h"
 #include "core/logbook/measured.h"
 #include "core/tune/moves.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::cli
 {
@@ -20,18 +20,6 @@ using units::number;
 using units::quantity;
 using units::Unit;
 using Column = tune::WantedColumn;
-
-namespace
-{
-
-constexpr double degree = std::numbers::pi / 180.0;
-
-units::Quantity cm(double m, int decimals = 2)
-{
-    return fixed(m, Unit::Centimetre, decimals);
-}
-
-} // namespace
 
 Result<Answer> dwell(const DwellOptions &o)
 {

@@ -3,6 +3,7 @@
 
 #include "cli/csv_file.h"
 #include "cli/reading.h"
+#include "cli/units_said.h"
 #include "core/logbook/measured.h"
 #include "core/tune/moves.h"
 #include "core/tune/reflectance_fit.h"
@@ -11,7 +12,6 @@
 
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::cli
 {
@@ -25,13 +25,6 @@ using Column = tune::WantedColumn;
 
 namespace
 {
-
-constexpr double degree = std::numbers::pi / 180.0;
-
-units::Quantity cm(double m, int decimals = 2)
-{
-    return fixed(m, Unit::Centimetre, decimals);
-}
 
 /// Rows that could not be used stand under the answer, and in its JSON.
 void addBadRows(Answer &a, const tune::CsvColumns &rows)

@@ -67,16 +67,13 @@ Result<const rules::Program *> programOf(const Opened &o, const kit::Car &car)
 
 Result<Picked> pick(const std::string &file, const std::string &carName)
 {
-    auto opened = open(file);
-    if (!opened)
-        return tl::unexpected(opened.error());
-    const auto car = carNamed(*opened, carName);
-    if (!car)
-        return tl::unexpected(car.error());
-    const auto program = programOf(*opened, **car);
+    auto picked = pickCar(file, carName);
+    if (!picked)
+        return tl::unexpected(picked.error());
+    const auto program = programOf(picked->opened, picked->car);
     if (!program)
         return tl::unexpected(program.error());
-    return Picked{**car, **program, std::move(*opened)};
+    return Picked{std::move(picked->car), **program, std::move(picked->opened)};
 }
 
 } // namespace badger::cli

@@ -35,13 +35,7 @@ int PartWriter::number(const std::string &pin) const
 
 Item PartWriter::pin(const std::string &id, const std::string &pin) const
 {
-    Item item;
-    item.kind = Item::Kind::Constant;
-    item.type = Type::Small;
-    item.name = id;
-    item.of = {whole(number(pin))};
-    item.comment = pin;
-    return item;
+    return pinItem(id, number(pin), pin);
 }
 
 void PartWriter::say(Body &body, const std::string &words) const

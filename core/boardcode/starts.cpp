@@ -62,13 +62,7 @@ void Passes::heading(const char *text)
 
 void Passes::pin(const std::string &id, const std::string &pin)
 {
-    Item item;
-    item.kind = Item::Kind::Constant;
-    item.type = Type::Small;
-    item.name = id;
-    item.of = {whole(number(pin))};
-    item.comment = pin;
-    m_items.push_back(item);
+    m_items.push_back(pinItem(id, number(pin), pin));
 }
 
 void Passes::wheel(const char *side, const WheelText &w, double neutral_us, int way)

@@ -273,4 +273,15 @@ Stmt tagged(std::vector<std::string> tags, Stmt stmt)
     return stmt;
 }
 
+Item pinItem(std::string name, int number, std::string pin)
+{
+    Item item;
+    item.kind = Item::Kind::Constant;
+    item.type = Type::Small;
+    item.name = std::move(name);
+    item.of = {whole(number)};
+    item.comment = std::move(pin);
+    return item;
+}
+
 } // namespace badger::boardcode

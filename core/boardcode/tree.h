@@ -143,6 +143,9 @@ struct Item {
     std::vector<std::string> tags{};
 };
 
+/// The constant of a pin: its number, with the name that is printed on the board behind it.
+Item pinItem(std::string name, int number, std::string pin);
+
 /// A whole program text.
 struct Text {
     std::vector<std::string> head; ///< comment lines
