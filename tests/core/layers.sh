@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: GPL-3.0-or-later
 # layers.sh ROOT: core names no interface type, and no folder of core includes one to its right.
+# Headers are precompiled by their include path, so that a compiler cache serves other clones.
 set -euo pipefail
 cd "$1"
 order=(base link units parts kit sense standin mechanics nets circuit pins motion wiring revisions harness drive power repair firstpower rules machine boardcode floor trial logbook tune workshop judge edit io)
@@ -25,5 +26,12 @@ for folder in core/*/; do
             wrong=1
         fi
     done
+done
+for list in CMakeLists.txt */CMakeLists.txt; do
+    if tr '\n' ' ' <"$list" | grep -oE 'target_precompile_headers\([^)]*\)' | sed 's/<[^>]*>//g' |
+        grep -E '\.h|"'; then
+        echo "$list precompiles a header as a file: write <its include path>"
+        wrong=1
+    fi
 done
 exit $wrong
