@@ -2,6 +2,7 @@
 #include "cli/kit_calculators.h"
 
 #include "cli/reading.h"
+#include "core/base/angle.h"
 #include "core/mechanics/horn.h"
 #include "core/power/laws.h"
 #include "core/sense/beam.h"
@@ -9,7 +10,6 @@
 
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::cli
 {
@@ -24,7 +24,7 @@ namespace
 
 double degrees(double rad)
 {
-    return rad * 180.0 / std::numbers::pi;
+    return rad / degree;
 }
 
 units::Quantity volts(double v)

@@ -3,12 +3,12 @@
 #include "app/rule/cells_picture.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
+#include "core/base/angle.h"
 #include "core/machine/atom_words.h"
 
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace badger::app
 {
@@ -80,7 +80,7 @@ namespace
 QPolygonF ringPiece(const QPointF &foot, double from_deg, double to_deg, qreal inner, qreal outer)
 {
     const auto at = [&](double deg, qreal r) {
-        const double rad = deg * std::numbers::pi / 180.0;
+        const double rad = deg * degree;
         return foot + QPointF(std::cos(rad) * r, -std::sin(rad) * r);
     };
     QPolygonF piece;

@@ -6,8 +6,7 @@
 #include "app/tune/bench_marks.h"
 #include "app/tune/plane.h"
 #include "app/widgets/text.h"
-
-#include <numbers>
+#include "core/base/angle.h"
 
 namespace badger::app
 {
@@ -120,7 +119,7 @@ void BenchPicture::paintTrimmerArc(QPainter &p, const QRectF &box) const
     const auto middle = QPointF(box.center().x(), box.top() + radius + 62 * s);
     const QRectF circle(middle - QPointF(radius, radius), QSizeF(2 * radius, 2 * radius));
     const auto at = [&](double share, double r) {
-        const double a = (fromDegrees - way * share) * std::numbers::pi / 180.0;
+        const double a = (fromDegrees - way * share) * degree;
         return middle + QPointF(r * std::cos(a), -r * std::sin(a));
     };
     const auto arc = [&](double from, double to) {

@@ -5,9 +5,9 @@
 #include "app/tune/bench_marks.h"
 #include "app/tune/plane.h"
 #include "app/widgets/text.h"
+#include "core/base/angle.h"
 
 #include <cmath>
-#include <numbers>
 
 namespace badger::app
 {
@@ -38,7 +38,7 @@ QPolygonF turnBand(const tune::TurnFit &fit, const tune::Record &record, const c
     const auto add = [&](double s, double sign) {
         const double angle = fit.rate_rad_s * (s - *fit.dead_s);
         const double half = 2.0 * std::hypot(atMean, error * (s - mean_s));
-        band << plot.at(s * 1e3, (angle + sign * half) * 180.0 / std::numbers::pi);
+        band << plot.at(s * 1e3, (angle + sign * half) / degree);
     };
     constexpr int parts = 30;
     for (int i = 0; i <= parts; ++i)
@@ -115,7 +115,7 @@ void BenchPicture::paintTurn(QPainter &p) const
         const auto tone = left ? Tone::Result : Tone::Ochre;
         if (fit) {
             const double dead = fit->dead_s.value_or(0.0) * 1e3;
-            const double rate = fit->rate_rad_s * 180.0 / std::numbers::pi * 1e-3;
+            const double rate = fit->rate_rad_s / degree * 1e-3;
             p.setPen(QPen(m_theme.color(tone), m_theme.line() * 1.4,
                           left ? Qt::SolidLine : Qt::DashLine));
             p.drawLine(plot.at(dead, 0), plot.at(longest * 1.1, rate * (longest * 1.1 - dead)));

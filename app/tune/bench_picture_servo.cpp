@@ -5,16 +5,14 @@
 #include "app/tune/bench_marks.h"
 #include "app/tune/plane.h"
 #include "app/widgets/text.h"
+#include "core/base/angle.h"
 #include "core/mechanics/horn.h"
-
-#include <numbers>
 
 namespace badger::app
 {
 
 void BenchPicture::paintHorn(QPainter &p) const
 {
-    constexpr double degree = std::numbers::pi / 180.0;
     const qreal s = m_theme.scale();
     const auto whole = plane();
     const bool both = whole.width() > 380 * s; // else the horn alone
@@ -85,7 +83,7 @@ void BenchPicture::paintDwell(QPainter &p, const QRectF &area) const
     const auto fit = tune::dwellOf(*m_content.record);
     if (fit) {
         const auto time = [&](double degrees) {
-            return tune::stepTime_s(*fit, degrees * std::numbers::pi / 180.0) * 1e3;
+            return tune::stepTime_s(*fit, degrees * degree) * 1e3;
         };
         p.setPen(QPen(m_theme.color(Tone::Result), m_theme.line() * 1.4));
         p.drawLine(plot.at(0, time(0)), plot.at(longest, time(longest)));

@@ -3,12 +3,12 @@
 #include "app/document/edits.h"
 #include "app/tune/tune_station.h"
 #include "app/widgets/text.h"
+#include "core/base/angle.h"
 #include "core/judge/budget.h"
 #include "core/sense/ultrasonic.h"
 
 #include <QDate>
 #include <QPushButton>
-#include <numbers>
 
 namespace badger::app
 {
@@ -252,8 +252,7 @@ void TuneStation::useRuler(const tune::Record &record)
     check.under = {record.basis.date, record.basis.floor, record.basis.battery_V.value_or(0.0), {}};
     if (session().editCar(tr("Use the ruler check"),
                           [&](kit::Car &car) { car.calibrations.ruler = check; }))
-        emit session().said(tr("The budget now reckons with %1 of sensor error.")
-                                .arg(str(units::fixed(error_m, units::Unit::Centimetre, 1))),
+        emit session().said(tr("The budget now reckons with %1 of sensor error.").arg(cm(error_m)),
                             false);
 }
 
@@ -262,7 +261,7 @@ std::optional<double> TuneStation::lacksNow(const judge::BenchItem &i) const
     const auto *fitted = session().car()->instance(i.instance);
     if (fitted == nullptr || !fitted->hornError_rad)
         return std::nullopt;
-    return std::round(*fitted->hornError_rad * 180.0 / std::numbers::pi * 1e6) / 1e6;
+    return std::round(*fitted->hornError_rad / degree * 1e6) / 1e6;
 }
 
 void TuneStation::useHorn(const judge::BenchItem &i)
@@ -271,7 +270,7 @@ void TuneStation::useHorn(const judge::BenchItem &i)
     if (session().editCar(tr("Use what the horn lacks"), [&, id = i.instance](kit::Car &car) {
             for (auto &p : car.parts)
                 if (p.id == id)
-                    p.hornError_rad = degrees * std::numbers::pi / 180.0;
+                    p.hornError_rad = degrees * degree;
         }))
         emit session().said(tr("Kit now says which tooth the horn belongs on, and its trim."),
                             false);

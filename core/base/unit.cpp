@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/unit.h"
 
+#include "core/base/angle.h"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::units
 {
@@ -27,7 +28,7 @@ const std::vector<UnitInfo> &allUnits()
         {Unit::Millivolt, Voltage, "mV", {}, 1e-3},
         {Unit::Milliampere, Current, "mA", {}, 1e-3},
         {Unit::Ampere, Current, "A", {}, 1.0},
-        {Unit::Degree, Angle, "deg", {"°"}, std::numbers::pi / 180.0},
+        {Unit::Degree, Angle, "deg", {"°"}, degree},
         {Unit::Radian, Angle, "rad", {}, 1.0},
         {Unit::Ohm, Resistance, "ohm", {"Ohm", "Ω", "Ω"}, 1.0},
         {Unit::Kiloohm, Resistance, "kohm", {"kOhm", "kΩ", "kΩ"}, 1000.0},

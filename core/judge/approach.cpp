@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/approach.h"
 
+#include "core/base/angle.h"
 #include "core/boardcode/target.h"
 
 #include <algorithm>
@@ -14,8 +15,6 @@ namespace
 {
 
 using rules::Act;
-
-constexpr double degree = std::numbers::pi / 180.0;
 
 /// The way a look goes, against the car's own.
 double yaw_rad(const kit::Mount &mount, double servo_deg)

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/bench_looks.h"
 
+#include "core/base/angle.h"
+#include "core/judge/amounts.h"
 #include "core/judge/program_around.h"
 #include "core/judge/rule_walk.h"
 #include "core/mechanics/horn.h"
@@ -9,7 +11,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace badger::judge
 {
@@ -22,16 +23,9 @@ using units::Unit;
 namespace
 {
 
-constexpr double degree = std::numbers::pi / 180.0;
-
 Say us(double s)
 {
     return say("{} us", number(s * 1e6, 0));
-}
-
-Say cm(double m)
-{
-    return fixed(m, Unit::Centimetre, 1);
 }
 
 Say mm(double m)
@@ -122,21 +116,21 @@ Derivation whyEcho(const EchoLook &look)
                        say("the air as it was measured")});
     for (const auto &m : look.marks) {
         d.steps.push_back({say("echo of {}", m.value), us(m.echo_s),
-                           say("2 × {} / {}", cm(m.threshold_m), d.result),
+                           say("2 × {} / {}", cmInSum(m.threshold_m, 1), d.result),
                            say("the program's {}", m.value)});
         d.steps.push_back(
-            {say("{} turns at", m.value), cm(m.turns_m),
+            {say("{} turns at", m.value), cmInSum(m.turns_m, 1),
              look.assumed_degC ? say("as the program reckons, × c at {} / c at {}",
                                      quantity(look.air_degC, Unit::Celsius, 0),
                                      quantity(*look.assumed_degC, Unit::Celsius, 0))
                                : say("as the program reckons"),
              m.cut_m != m.threshold_m
-                 ? say("whole numbers are cut: it turns where {} are read", cm(m.cut_m))
+                 ? say("whole numbers are cut: it turns where {} are read", cmInSum(m.cut_m, 1))
                  : Say()});
     }
     if (look.timeOut_s)
         d.steps.push_back({say("time-out"), us(*look.timeOut_s),
-                           say("2 × {} / {}", cm(look.limit_m.value_or(0.0)), d.result),
+                           say("2 × {} / {}", cmInSum(look.limit_m.value_or(0.0), 1), d.result),
                            say("the reading's limit")});
     d.steps.push_back({say("from ping to ping"), ms(look.leastSpacing_s),
                        say("the greatest of 40 ms, the way to its range and back + 2 ms, and how "

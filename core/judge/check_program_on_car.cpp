@@ -20,11 +20,6 @@ namespace
 
 using Found = std::vector<Finding>;
 
-units::Quantity cm(double m)
-{
-    return quantity(m, Unit::Centimetre, 1);
-}
-
 /// Speeds that the program asks for, chosen ones only.
 template <class Visit> void eachSpeed(const ProgramLook &look, Visit visit)
 {
@@ -182,11 +177,6 @@ Found overCap(const ProgramLook &look, const char *code)
                          say("Keep it at {} or under.", freshCap), "value:" + v.name});
     });
     return found;
-}
-
-bool hasBudget(const ProgramLook &look)
-{
-    return look.budget != nullptr;
 }
 
 std::string atThreshold(const ProgramLook &look)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/check_way.h"
 
+#include "core/base/angle.h"
 #include "core/floor/room.h"
 #include "core/judge/approach.h"
 #include "core/rules/table.h"
@@ -21,12 +22,6 @@ namespace
 {
 
 using Found = std::vector<Finding>;
-constexpr double degree = std::numbers::pi / 180.0;
-
-bool hasBudget(const ProgramLook &look)
-{
-    return look.budget != nullptr;
-}
 
 Found drivenOver(const ProgramLook &look, const char *code)
 {

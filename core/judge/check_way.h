@@ -5,14 +5,16 @@
 
 #include "core/judge/check_program_on_car.h"
 
+#include "core/judge/amounts.h"
+
 namespace badger::judge
 {
 
 std::span<const Check<ProgramLook>> wayChecks();
 
-inline units::Quantity cm(double m)
+inline bool hasBudget(const ProgramLook &look)
 {
-    return units::quantity(m, units::Unit::Centimetre, 1);
+    return look.budget != nullptr;
 }
 inline Say place(const ProgramLook &look, const Say &thing)
 {

@@ -2,6 +2,7 @@
 #include "core/judge/measured_roll.h"
 
 #include "core/drive/speed.h"
+#include "core/judge/amounts.h"
 #include "core/units/quantity.h"
 
 #include <cmath>
@@ -21,11 +22,6 @@ namespace
 Error no(Error::Kind kind, Say what, Say mend)
 {
     return {kind, say("roll-out"), std::move(what), std::move(mend)};
-}
-
-Say cm(double m)
-{
-    return fixed(m, Unit::Centimetre, 2);
 }
 
 /// What the budget's reaction takes at its speed.
@@ -181,11 +177,11 @@ Result<MeasuredRoll> measuredRoll(const CarBudget &b, const Pieces<logbook::Meas
     auto &roll = m.roll;
     roll.distance_m = b.setup.threshold_m - stats->mean_m - reaction_m - b.setup.setBack_m;
     if (roll.distance_m < 0.0)
-        return tl::unexpected(
-            no(Error::Kind::Malformed,
-               say("{} were taken, and the reaction alone takes {}",
-                   cm(b.setup.threshold_m - stats->mean_m), cm(reaction_m + b.setup.setBack_m)),
-               say("measure the speed and the loop's pause again")));
+        return tl::unexpected(no(Error::Kind::Malformed,
+                                 say("{} were taken, and the reaction alone takes {}",
+                                     cmInSum(b.setup.threshold_m - stats->mean_m),
+                                     cmInSum(reaction_m + b.setup.setBack_m)),
+                                 say("measure the speed and the loop's pause again")));
     roll.brake = b.brakes;
     roll.speed_mps = b.speed.value;
     roll.law = b.roll.measured ? b.roll.curve.law : kit::RollLaw::Friction;
@@ -194,13 +190,13 @@ Result<MeasuredRoll> measuredRoll(const CarBudget &b, const Pieces<logbook::Meas
     roll.under = {last.date, last.floorName, last.battery_V, {}};
     m.why = {
         b.brakes ? say("roll-out, braked") : say("roll-out, coasting"),
-        cm(roll.distance_m),
-        {{say("threshold"), cm(b.setup.threshold_m), {}, say("of the runs")},
-         {say("− mean gap"), cm(stats->mean_m), {}, say("{} runs", stats->runs)},
-         {say("− reaction"), cm(reaction_m),
+        cmInSum(roll.distance_m),
+        {{say("threshold"), cmInSum(b.setup.threshold_m), {}, say("of the runs")},
+         {say("− mean gap"), cmInSum(stats->mean_m), {}, say("{} runs", stats->runs)},
+         {say("− reaction"), cmInSum(reaction_m),
           say("{} × half a loop", quantity(b.speed.value, Unit::MetrePerSecond)), b.speed.from},
          {say("− set-back"),
-          cm(b.setup.setBack_m),
+          cmInSum(b.setup.setBack_m),
           {},
           say("where the ranger sits behind the foremost point")}},
         say("at {}, on {}", quantity(b.speed.value, Unit::MetrePerSecond), last.floorName)};

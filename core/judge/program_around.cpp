@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/program_around.h"
 
+#include "core/base/angle.h"
 #include "core/boardcode/target.h"
 #include "core/drive/speed.h"
 #include "core/judge/budget.h"
@@ -8,7 +9,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace badger::judge
 {
@@ -16,7 +16,7 @@ namespace badger::judge
 namespace
 {
 
-constexpr double deg = 180.0 / std::numbers::pi;
+constexpr double deg = 1.0 / degree;
 
 /// The newest record of a kind; the list is in the order in which they were taken.
 const tune::Record *newest(const Pieces<tune::Record> &records, tune::What what,

@@ -7,12 +7,6 @@
 namespace badger::judge
 {
 
-/// Does it ping?
-inline bool isEcho(const rules::Reading &r)
-{
-    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
-}
-
 /// Each condition, of the rules that hold everywhere first, then state by state.
 template <class Visit> void eachCondition(const rules::Program &program, Visit visit)
 {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/sums.h"
 
+#include "core/judge/amounts.h"
 #include "core/nets/drive_map.h"
 #include "core/sense/beam.h"
 #include "core/trial/trial.h"
@@ -17,37 +18,32 @@ using units::Unit;
 namespace
 {
 
-units::Quantity cm(double m, int decimals = 2)
-{
-    return fixed(m, Unit::Centimetre, decimals);
-}
-
 } // namespace
 
 Derivation whyGap(const CarBudget &b, std::optional<double> wantedGap_m)
 {
     Derivation d{
         say("the gap at worst"),
-        say("{}", cm(b.budget.worstGap_m)),
+        say("{}", cmInSum(b.budget.worstGap_m)),
         {},
-        say("typically {}: half a loop instead of a whole one", cm(b.budget.typicalGap_m))};
+        say("typically {}: half a loop instead of a whole one", cmInSum(b.budget.typicalGap_m))};
     d.steps.push_back({say("threshold"),
-                       say("{}", cm(b.setup.threshold_m)),
+                       say("{}", cmInSum(b.setup.threshold_m)),
                        {},
                        say("a choice: the value '{}' of the program", b.valueName)});
     for (const auto &t : b.terms)
-        d.steps.push_back({say("− {}", t.name), say("{}", cm(t.worst_m)), t.how, t.from});
+        d.steps.push_back({say("− {}", t.name), say("{}", cmInSum(t.worst_m)), t.how, t.from});
     d.steps.push_back({say("= gap at worst"), d.result, {}, d.aside});
     if (b.edge_m && *b.edge_m > b.setup.threshold_m)
         d.steps.push_back(
             {say("not counted"),
-             say("+ {}", cm(*b.edge_m - b.setup.threshold_m)),
+             say("+ {}", cmInSum(*b.edge_m - b.setup.threshold_m)),
              {},
-             say("whole numbers act from just under {} on: a reserve", cm(*b.edge_m))});
+             say("whole numbers act from just under {} on: a reserve", cmInSum(*b.edge_m))});
     if (b.leastThreshold_m && wantedGap_m)
-        d.steps.push_back({say("least threshold"), say("{}", cm(*b.leastThreshold_m)),
+        d.steps.push_back({say("least threshold"), say("{}", cmInSum(*b.leastThreshold_m)),
                            say("wanted gap + all terms"),
-                           say("for a gap of {} at worst", cm(*wantedGap_m))});
+                           say("for a gap of {} at worst", cmInSum(*wantedGap_m))});
     if (b.greatestSpeed_mps && std::isfinite(*b.greatestSpeed_mps))
         d.steps.push_back(
             {say("greatest speed"), say("{}", fixed(*b.greatestSpeed_mps, Unit::MetrePerSecond, 3)),
@@ -61,7 +57,7 @@ Derivation whyGap(const CarBudget &b, std::optional<double> wantedGap_m)
 Derivation whyRun(const trial::Trial &run)
 {
     Derivation d{
-        say("the gap of the run with seed {}", run.seed), say("{}", cm(run.gap_m, 1)), {}, {}};
+        say("the gap of the run with seed {}", run.seed), say("{}", cmInSum(run.gap_m, 1)), {}, {}};
     if (run.path.empty() || run.deciding < 0)
         return d;
     const auto &ping = run.pings[static_cast<size_t>(run.deciding)];
@@ -74,20 +70,21 @@ Derivation whyRun(const trial::Trial &run)
     };
     const double during = driven(ping.from.nose, at.nose);
     const double rolled = driven(at.nose, end);
-    d.steps = {{say("true distance"),
-                say("{}", cm(*ping.true_m, 1)),
-                say("reading {}: {}", run.deciding + 1, ping.decision.why),
-                {}},
-               {say("− during the ping"), say("{}", cm(during, 1)),
-                say("{}", quantity(static_cast<double>(ping.decided_us - ping.sent_us) * 1e-6,
-                                   Unit::Millisecond, 2)),
-                say("from sending to deciding")},
-               {say("− roll-out"), say("{}", cm(rolled, 1)), {}, say("brake or coast, this run")},
-               {say("− set-back and slant"),
-                say("{}", cm(*ping.true_m - during - rolled - run.gap_m, 1)),
-                {},
-                say("the ranger sits behind the foremost point, the car may stand at an angle")},
-               {say("= gap at rest"), d.result, {}, {}}};
+    d.steps = {
+        {say("true distance"),
+         say("{}", cmInSum(*ping.true_m, 1)),
+         say("reading {}: {}", run.deciding + 1, ping.decision.why),
+         {}},
+        {say("− during the ping"), say("{}", cmInSum(during, 1)),
+         say("{}", quantity(static_cast<double>(ping.decided_us - ping.sent_us) * 1e-6,
+                            Unit::Millisecond, 2)),
+         say("from sending to deciding")},
+        {say("− roll-out"), say("{}", cmInSum(rolled, 1)), {}, say("brake or coast, this run")},
+        {say("− set-back and slant"),
+         say("{}", cmInSum(*ping.true_m - during - rolled - run.gap_m, 1)),
+         {},
+         say("the ranger sits behind the foremost point, the car may stand at an angle")},
+        {say("= gap at rest"), d.result, {}, {}}};
     return d;
 }
 
@@ -97,21 +94,21 @@ Derivation whyNext(const logbook::Proposal &n)
                  say("{}", quantity(n.next_m, Unit::Centimetre, 2)),
                  {},
                  say("rounded up to a whole centimetre")};
-    d.steps = {{say("overshoot"), say("{}", cm(n.overshoot_m)),
-                say("{} − {}", cm(n.threshold_m, 1), cm(n.meanGap_m)),
+    d.steps = {{say("overshoot"), say("{}", cmInSum(n.overshoot_m)),
+                say("{} − {}", cmInSum(n.threshold_m, 1), cmInSum(n.meanGap_m)),
                 say("threshold less the mean gap of {0} {0|run|runs}", n.runs)},
                {say("+ wanted gap"),
-                say("{}", cm(n.wantedGap_m)),
+                say("{}", cmInSum(n.wantedGap_m)),
                 {},
                 say("a choice, at the Rule station")}};
     if (n.margin_m)
         d.steps.push_back(
-            {say("+ spread"), say("{}", cm(*n.margin_m)), say("t · s · √(1 + 1/n)"),
+            {say("+ spread"), say("{}", cmInSum(*n.margin_m)), say("t · s · √(1 + 1/n)"),
              say("one-sided 95 % bound for one more run, from {0} {0|run|runs}", n.runs)});
     d.steps.push_back({say("= next threshold"),
-                       say("{}", cm(n.exact_m)),
+                       say("{}", cmInSum(n.exact_m)),
                        {},
-                       say("rounded up: {}", cm(n.next_m, 0))});
+                       say("rounded up: {}", cmInSum(n.next_m, 0))});
     return d;
 }
 

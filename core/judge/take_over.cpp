@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/take_over.h"
 
+#include "core/base/angle.h"
 #include "core/judge/rule_walk.h"
 #include "core/tune/fits_of.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <set>
 
 namespace badger::judge
@@ -111,7 +111,7 @@ void takeTurn(Taking &taking, const tune::Record &record)
     int sides = 0;
     for (const char *side : {"left", "right"})
         if (const auto fit = tune::turnOf(record, side)) {
-            sum += std::numbers::pi / 180.0 / fit->rate_rad_s;
+            sum += degree / fit->rate_rad_s;
             ++sides;
         }
     if (sides == 0)

@@ -84,11 +84,6 @@ template <class List> auto *find(List &list, const std::string &name)
     return static_cast<decltype(&list.front())>(nullptr);
 }
 
-inline bool isEcho(const rules::Reading &r)
-{
-    return r.source == rules::Source::Ranger || r.source == rules::Source::Scan;
-}
-
 /// Does a program tell numbers that cannot be meant from the others, at one end?
 inline bool isSetApart(const std::optional<double> &bound_m, rules::NoEcho policy)
 {

@@ -29,11 +29,6 @@ struct Look {
 
 using Found = std::vector<Finding>;
 
-inline bool isEcho(const Reading &r)
-{
-    return r.source == Source::Ranger || r.source == Source::Scan;
-}
-
 inline Say place(const Look &look, const Say &thing)
 {
     return say("program '{}', {}", look.program.name, thing);

@@ -128,6 +128,12 @@ struct Reading {
     bool operator==(const Reading &) const = default;
 };
 
+/// Is it made from echoes?
+inline bool isEcho(const Reading &r)
+{
+    return r.source == Source::Ranger || r.source == Source::Scan;
+}
+
 /// What a value is: its unit, its range, and what may use it.
 enum class ValueKind {
     Distance,

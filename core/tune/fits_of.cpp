@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/fits_of.h"
 
+#include "core/base/angle.h"
+
 #include <charconv>
 #include <map>
-#include <numbers>
 
 namespace badger::tune
 {
@@ -97,7 +98,7 @@ Result<TurnFit> turnOf(const Record &r, std::string_view side)
     for (const auto &s : r.stretches)
         if (s.label == side && s.truth)
             for (const double degrees : s.readings)
-                pairs.push_back({*s.truth * 1e-3, degrees * std::numbers::pi / 180.0});
+                pairs.push_back({*s.truth * 1e-3, degrees * degree});
     return fitTurn(pairs);
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/line_bench.h"
 
+#include "core/base/angle.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -39,13 +41,12 @@ Result<void> mayBe(const Strip &s)
     return {};
 }
 
-using Stretch = std::pair<double, double>; ///< across the way, from the middle to the right
+using Reach = std::pair<double, double>; ///< across the way, from the middle to the right
 
 /// Stretches of the offset with one reading each, from the middle to the right until nothing is
 /// seen any more.
 template <class Steering>
-std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Stretch> &lines,
-                                Steering steering)
+std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Reach> &lines, Steering steering)
 {
     const std::array<double, 4> at = {-s.outer_m, -s.inner_m, s.inner_m, s.outer_m};
     std::vector<double> edges = {0.0};
@@ -63,7 +64,7 @@ std::vector<Pattern> patternsOf(const Strip &s, const std::vector<Stretch> &line
         std::string bits;
         for (const double sensor : at)
             bits += std::any_of(lines.begin(), lines.end(),
-                                [&](const Stretch &l) {
+                                [&](const Reach &l) {
                                     return offset + sensor > l.first && offset + sensor < l.second;
                                 })
                         ? '1'
@@ -219,7 +220,7 @@ Result<EdgeFollowing> edgeFollowing(const Edge &e)
     // The margin falls with the speed. Below a centimetre a second nobody drives.
     constexpr double slowest_mps = 0.01;
     constexpr double fastest_mps = 5.0;
-    const double asked = askedMargin_deg * std::numbers::pi / 180.0;
+    const double asked = askedMargin_deg * degree;
     if (phaseMargin_rad(e, fastest_mps, perSpeed) >= asked) {
         f.topSpeed_mps = fastest_mps;
     } else if (phaseMargin_rad(e, slowest_mps, perSpeed) >= asked) {

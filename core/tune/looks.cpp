@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/looks.h"
 
+#include "core/base/angle.h"
+
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace badger::tune
 {
@@ -12,7 +13,6 @@ namespace
 {
 
 constexpr double fullScale = 1023.0;
-constexpr double degree = std::numbers::pi / 180.0;
 constexpr size_t burstWanted = 10;
 
 std::optional<double> oneOf(const Record &r, std::string_view label)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/moves.h"
 
+#include "core/base/angle.h"
 #include "core/tune/stats.h"
 
 #include <algorithm>
@@ -18,8 +19,6 @@ using units::Unit;
 
 namespace
 {
-
-constexpr double degree = std::numbers::pi / 180.0;
 
 tl::unexpected<Error> outside(Say where, Say what, Say mend)
 {

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/record.h"
 
+#include "core/base/angle.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <numbers>
 
 namespace badger::tune
 {
@@ -168,7 +169,7 @@ Basis basisOf(const kit::Assembly &car, What what, const std::string &instance)
         std::sort(b.pins.begin(), b.pins.end());
         if (const auto *carrier = car->instance(fitted->carriedBy);
             carrier && carrier->hornError_rad)
-            b.horn = fmt::format("{:.1f}", *carrier->hornError_rad * 180.0 / std::numbers::pi);
+            b.horn = fmt::format("{:.1f}", *carrier->hornError_rad / degree);
     }
     if (isOfDrive(what) || what == What::Neutral)
         b.pack = kindsOf(car, {Kind::Cell, Kind::Supply}, true);

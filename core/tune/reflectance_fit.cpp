@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/tune/reflectance_fit.h"
 
+#include "core/tune/stats.h"
+
 #include <Eigen/Dense>
 #include <algorithm>
 #include <array>
@@ -18,14 +20,13 @@ using units::Unit;
 namespace
 {
 
-constexpr double farthest_m = 2.0;
-constexpr double greatest = 65535.0;
+constexpr double farthestSurface_m = 2.0;
 constexpr double simplerUnless = 0.8;
 /// What the converter's rounding alone does at most: a law within it cannot be bettered.
 constexpr double rounding_counts = 0.5;
 constexpr int mostSteps = 200;
 
-Say place()
+Say lawPlace()
 {
     return say("reflectance against distance");
 }
@@ -234,14 +235,14 @@ Result<Points> usable(const std::vector<ReflectancePair> &pairs, ReflectanceFit 
     std::vector<double> r;
     for (size_t i = 0; i < pairs.size(); ++i) {
         const auto &p = pairs[i];
-        if (!(p.distance_m >= 0.0 && p.distance_m <= farthest_m) ||
-            !(p.counts >= 0.0 && p.counts <= greatest))
-            return fail(Error::Kind::OutOfRange, place(),
+        if (!(p.distance_m >= 0.0 && p.distance_m <= farthestSurface_m) ||
+            !(p.counts >= 0.0 && p.counts <= mostCounts))
+            return fail(Error::Kind::OutOfRange, lawPlace(),
                         say("pair {}: {} and {} counts are no reading of such a sensor",
                             static_cast<long>(i + 1), fixed(p.distance_m, Unit::Centimetre, 1),
                             number(p.counts, 1)),
                         say("write distances up to {} and counts as the board gives them",
-                            units::quantity(farthest_m, Unit::Metre)));
+                            units::quantity(farthestSurface_m, Unit::Metre)));
         if (p.counts >= fit.fullScale) {
             fit.leftOut.push_back(i);
             fit.saturatedAt_m = std::max(fit.saturatedAt_m.value_or(0.0), p.distance_m);
@@ -254,7 +255,7 @@ Result<Points> usable(const std::vector<ReflectancePair> &pairs, ReflectanceFit 
     }
     if (d.size() < 4 || std::set<double>(d.begin(), d.end()).size() < 3)
         return fail(
-            Error::Kind::Missing, place(),
+            Error::Kind::Missing, lawPlace(),
             say("{} usable {0|reading|readings} at {} {1|distance|distances}; four at three "
                 "distances are needed",
                 static_cast<long>(d.size()),
@@ -287,7 +288,7 @@ Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
     const auto &r = points->r;
     const double growth = ((d - d.mean()) * (r - r.mean())).sum();
     if (growth >= 0.0)
-        return fail(Error::Kind::Malformed, place(),
+        return fail(Error::Kind::Malformed, lawPlace(),
                     say("readings do not fall while the distance grows"),
                     say("look whether the columns are exchanged; a larger reading means nearer"));
     const auto some = gathered(*points);
@@ -295,7 +296,7 @@ Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
         if (auto m = fitted(static_cast<ReflectanceModel>(i), some))
             fit.compared.push_back(*m);
     if (fit.compared.empty())
-        return fail(Error::Kind::Malformed, place(), say("no law fits these readings"),
+        return fail(Error::Kind::Malformed, lawPlace(), say("no law fits these readings"),
                     say("measure again, one surface square before the sensor"));
     const auto weight = [](const FittedModel &m) {
         if (m.model != ReflectanceModel::InverseSquare)

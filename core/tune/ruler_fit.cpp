@@ -17,14 +17,14 @@ using units::Unit;
 namespace
 {
 
-constexpr double farthest_m = 10.0;
-constexpr double wildAway_m = 0.03;
-constexpr double wildShare = 0.1;
-constexpr double wildDeviations = 8.0;
+constexpr double farthestObstacle_m = 10.0;
+constexpr double slipAway_m = 0.03;
+constexpr double slipShare = 0.1;
+constexpr double slipDeviations = 8.0;
 constexpr double pullsAway_m = 0.01;
 constexpr int enoughPairs = 5;
 
-Say place()
+Say rulerPlace()
 {
     return say("ranger against ruler");
 }
@@ -56,8 +56,8 @@ Columns withoutWild(const Columns &all, const StraightLine &robust,
     if (all.read.size() >= 4)
         for (size_t i = 0; i < all.read.size(); ++i) {
             const double away = std::abs(all.truth[i] - robust.slope * all.read[i] - robust.offset);
-            if (away > wildAway_m && away > wildShare * all.truth[i] &&
-                away > wildDeviations * robust.deviation) {
+            if (away > slipAway_m && away > slipShare * all.truth[i] &&
+                away > slipDeviations * robust.deviation) {
                 fit.rejected.push_back({all.at[i], pairs[all.at[i]], Rejected::Wild});
                 continue;
             }
@@ -99,14 +99,14 @@ Result<Columns> usable(const std::vector<RulerPair> &pairs, RulerFit &fit)
     Columns all;
     for (size_t i = 0; i < pairs.size(); ++i) {
         const auto &p = pairs[i];
-        const bool badTrue = !(p.true_m > 0.0 && p.true_m <= farthest_m);
-        if (badTrue || (p.read_m && !(*p.read_m >= 0.0 && *p.read_m <= 10.0 * farthest_m)))
-            return fail(Error::Kind::OutOfRange, place(),
+        const bool badTrue = !(p.true_m > 0.0 && p.true_m <= farthestObstacle_m);
+        if (badTrue || (p.read_m && !(*p.read_m >= 0.0 && *p.read_m <= 10.0 * farthestObstacle_m)))
+            return fail(Error::Kind::OutOfRange, rulerPlace(),
                         say("pair {}: {} is no distance that a ranger measures",
                             static_cast<long>(i + 1),
                             fixed(badTrue ? p.true_m : *p.read_m, Unit::Centimetre, 1)),
                         say("write distances above 0 and up to {}",
-                            units::quantity(farthest_m, Unit::Metre)));
+                            units::quantity(farthestObstacle_m, Unit::Metre)));
         if (!p.read_m || *p.read_m <= 0.0) {
             fit.rejected.push_back({i, p, Rejected::NoEcho});
             continue;
@@ -127,7 +127,7 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
         return tl::unexpected(sorted.error());
     const auto &all = *sorted;
     const auto tooFew = [&] {
-        return fail(Error::Kind::Missing, place(),
+        return fail(Error::Kind::Missing, rulerPlace(),
                     say("{} usable {0|pair|pairs}; a line needs two at different distances",
                         static_cast<long>(all.read.size())),
                     say("measure at five distances or more, a flat board square before it"));
@@ -135,10 +135,10 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
     if (all.read.size() < 2)
         return tooFew();
     if (!severalPlaces(all.truth))
-        return fail(Error::Kind::Malformed, place(), say("all pairs are at one distance"),
+        return fail(Error::Kind::Malformed, rulerPlace(), say("all pairs are at one distance"),
                     say("measure at five distances or more, from near to far"));
     if (!severalPlaces(all.read))
-        return fail(Error::Kind::Malformed, place(),
+        return fail(Error::Kind::Malformed, rulerPlace(),
                     say("the same was read at every distance: it does not see the board"),
                     say("look at what stands in its way, and at its wires"));
     const auto robust = robustLine(all.read, all.truth);
@@ -149,7 +149,8 @@ Result<RulerFit> fitRuler(const std::vector<RulerPair> &pairs,
               [](const RejectedPair &a, const RejectedPair &b) { return a.at < b.at; });
     const auto line = straightLine(used.read, used.truth);
     if (line.slope <= 0.0)
-        return fail(Error::Kind::Malformed, place(), say("readings fall while the distance grows"),
+        return fail(Error::Kind::Malformed, rulerPlace(),
+                    say("readings fall while the distance grows"),
                     say("look whether the columns are exchanged"));
     fit.slope = line.slope;
     fit.offset_m = line.offset;

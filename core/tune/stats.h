@@ -9,6 +9,9 @@
 namespace badger::tune
 {
 
+/// The greatest count that an analogue pin of any board gives: 16 bits.
+inline constexpr double mostCounts = 65535.0;
+
 /// Of at least one value; the deviation is that of a sample, 0 for one value.
 struct Spread {
     int count = 0;

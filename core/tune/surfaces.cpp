@@ -12,12 +12,11 @@ using units::number;
 namespace
 {
 
-constexpr double greatest = 65535.0;
 constexpr int enough = 5;
 constexpr double hysteresisNoises = 6.0;
 constexpr double converterEnd = 1023.0;
-constexpr double wildDeviations = 8.0;
-constexpr double wildCounts = 50.0;
+constexpr double strayDeviations = 8.0;
+constexpr double strayCounts = 50.0;
 constexpr double saturatedShare = 0.2;
 
 /// Deviation from one reading to the next, drift left out: that of the differences, over √2.
@@ -61,7 +60,7 @@ Result<Surfaces> separate(const std::vector<double> &light, const std::vector<do
                         say("there is no reading of this surface"),
                         say("take five or more on each, moving the car a little between them"));
         for (size_t i = 0; i < readings->size(); ++i)
-            if (!((*readings)[i] >= 0.0 && (*readings)[i] <= greatest))
+            if (!((*readings)[i] >= 0.0 && (*readings)[i] <= mostCounts))
                 return fail(Error::Kind::OutOfRange, isLight ? say("light") : say("dark"),
                             say("reading {} is {}: no number of counts", static_cast<long>(i + 1),
                                 number((*readings)[i], 2)),
@@ -108,7 +107,7 @@ Result<Surfaces> separate(const std::vector<double> &light, const std::vector<do
         // the margin pulls the line all the same.
         const bool pulls = margin > 2.0 * s.margin &&
                            std::abs(mine[at] - left.median) >
-                               std::max(wildCounts, wildDeviations * robustDeviation(rest));
+                               std::max(strayCounts, strayDeviations * robustDeviation(rest));
         if (margin > 0.0 && (!s.isSeparable || pulls) &&
             (!s.wild || margin > s.wild->marginWithout))
             s.wild = WildReading{isLight, at, mine[at], margin};

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Readings as a hand types them.
+#include "core/base/angle.h"
 #include "core/tune/record.h"
 #include "core/units/quantity.h"
 
 #include <cctype>
 #include <cmath>
-#include <numbers>
 
 namespace badger::tune
 {
@@ -15,8 +15,6 @@ using units::Unit;
 
 namespace
 {
-
-constexpr double degree = std::numbers::pi / 180.0;
 
 /// What a number of an entry is: its unit, by how much an SI value is divided, and its range.
 struct Kind {
@@ -54,7 +52,7 @@ Kind kindOf(What what, Entry entry)
         return {Dimension::Length, "", 1.0, 0.0, 20.0};
     if (what == What::NoEcho)
         return {Dimension::Time, "us", 1e-6, 0.0, 1e7};
-    return {Dimension::PwmCounts, "", 1.0, 0.0, what == What::Trimmer ? 1.0 : 65535.0};
+    return {Dimension::PwmCounts, "", 1.0, 0.0, what == What::Trimmer ? 1.0 : mostCounts};
 }
 
 bool isNumber(std::string_view word)

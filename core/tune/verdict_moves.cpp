@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/angle.h"
 #include "core/tune/looks.h"
 #include "core/tune/verdicts.h"
 
@@ -41,9 +42,7 @@ Verdict turnVerdict(const Record &r)
     const auto right = turnOf(r, "right");
     if (!left && !right)
         return notYet(left.error());
-    const auto rate = [](const Result<TurnFit> &f) {
-        return number(f->rate_rad_s * 180.0 / std::numbers::pi, 0);
-    };
+    const auto rate = [](const Result<TurnFit> &f) { return number(f->rate_rad_s / degree, 0); };
     constexpr double quarter = std::numbers::pi / 2.0;
     Verdict v;
     v.good = left && right && left->dead_s && right->dead_s;
