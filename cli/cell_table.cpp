@@ -71,7 +71,7 @@ Json rowOf(const rules::Program &program, const machine::Machine &machine,
     const auto &to = program.states[static_cast<size_t>(cell.to)];
     Json fired = Json::array();
     for (const int b : cell.fired)
-        fired.push_back(machine::placeOf(program, machine, b).rule->name);
+        fired.push_back(machine::ruleAt(program, machine, b).rule->name);
     Json row = {{"state", program.states[static_cast<size_t>(r.mode)].name},
                 {"readings", readings},
                 {"action", cell.outcome == machine::Outcome::Hole

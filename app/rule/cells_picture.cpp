@@ -328,8 +328,7 @@ void CellsPicture::paintTiles(QPainter &p) const
         }
         QStringList where;
         if (byRule && !row.cell->fired.empty())
-            where << str(
-                machine::placeOf(m_program, m_machine, row.cell->fired.front()).rule->name);
+            where << str(machine::ruleAt(m_program, m_machine, row.cell->fired.front()).rule->name);
         for (size_t k = 0; k < m_regions.axes.size() && !byRule; ++k) {
             const auto &axis = m_regions.axes[k];
             const auto &a = row.atoms[k];

@@ -20,11 +20,6 @@ bool isMade(const Sensor &s)
     return s.source == Source::Pick || s.source == Source::Difference;
 }
 
-bool isEcho(const Sensor &s)
-{
-    return s.source == Source::Ranger || s.source == Source::Scan;
-}
-
 /// Does a policy leave the rules without a number?
 bool leavesNone(rules::NoEcho policy)
 {

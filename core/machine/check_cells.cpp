@@ -81,7 +81,7 @@ Say someOf(const std::vector<std::string> &readings)
 
 bool reachableRule(const Look &look, int branch)
 {
-    const int mode = placeOf(look.program, look.machine, branch).mode;
+    const int mode = ruleAt(look.program, look.machine, branch).mode;
     return mode < 0 || look.can[static_cast<size_t>(mode)];
 }
 
@@ -142,7 +142,7 @@ Found neverMet(const Look &look, const char *code)
     Found found;
     for (size_t b = 0; b < look.machine.branches.size(); ++b) {
         const int branch = static_cast<int>(b);
-        const auto place = placeOf(look.program, look.machine, branch);
+        const auto place = ruleAt(look.program, look.machine, branch);
         // What happens otherwise is a net: it may well catch nothing.
         if (look.machine.branches[b].asks.count == 0 || met.contains(branch) ||
             (place.mode >= 0 && !looked.contains(place.mode)))

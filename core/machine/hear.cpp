@@ -15,12 +15,7 @@ using rules::NoEcho;
 using rules::Source;
 using rules::Test;
 
-constexpr double none = std::numeric_limits<double>::infinity();
-
-bool isEcho(const Sensor &s)
-{
-    return s.source == Source::Ranger || s.source == Source::Scan;
-}
+constexpr double noEnd = std::numeric_limits<double>::infinity();
 
 /// The middle of the newest; infinite where that is none. Of an even number, while the window
 /// fills, the nearer of the middle two.
@@ -118,8 +113,8 @@ namespace
         return;
     }
     const double middle =
-        s.medianOf == 1 ? number.value_or(none) : median(h, s.medianOf, number.value_or(none));
-    const auto cannotBe = middle == none ? std::optional(s.policy) : outside(s, middle);
+        s.medianOf == 1 ? number.value_or(noEnd) : median(h, s.medianOf, number.value_or(noEnd));
+    const auto cannotBe = middle == noEnd ? std::optional(s.policy) : outside(s, middle);
     // What is too near to be measured was heard; what cannot be meant was not.
     h.heard = !cannotBe || (s.nearest && middle < *s.nearest);
     h.lost = h.heard ? 0 : std::min(h.lost + 1, 1'000'000);

@@ -68,6 +68,11 @@ struct Sensor {
     std::uint64_t keyTimeOut_us = 0;            ///< 0: none
 };
 
+inline bool isEcho(const Sensor &s)
+{
+    return s.source == rules::Source::Ranger || s.source == rules::Source::Scan;
+}
+
 /// One condition.
 struct Ask {
     rules::Test test = rules::Test::Number;

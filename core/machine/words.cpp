@@ -111,7 +111,7 @@ Say heldWords(const rules::Program &program, const Machine &, const Mind &mind, 
     return say("{} {}", r.name, number(h.number, 2));
 }
 
-Place placeOf(const rules::Program &program, const Machine &machine, int branch)
+RuleAt ruleAt(const rules::Program &program, const Machine &machine, int branch)
 {
     if (branch >= machine.everywhere.first && branch < machine.everywhere.end())
         return {&program.everywhere[static_cast<size_t>(branch - machine.everywhere.first)], -1};
@@ -146,7 +146,7 @@ Say why(const rules::Program &program, const Machine &machine, const Mind &mind,
     case Cause::Kind::Branch:
         break;
     }
-    const auto *rule = placeOf(program, machine, cause.branch).rule;
+    const auto *rule = ruleAt(program, machine, cause.branch).rule;
     if (rule == nullptr)
         return {};
     std::vector<Say> parts;

@@ -19,11 +19,11 @@ Say words(const rules::Program &program, const rules::Rule &rule);
 Say heldWords(const rules::Program &program, const Machine &machine, const Mind &mind, int sensor);
 
 /// The rule behind a branch, and the state it stands in: -1 for those that hold everywhere.
-struct Place {
+struct RuleAt {
     const rules::Rule *rule = nullptr;
     int mode = -1;
 };
-Place placeOf(const rules::Program &program, const Machine &machine, int branch);
+RuleAt ruleAt(const rules::Program &program, const Machine &machine, int branch);
 
 /// Why a mode was entered: "29 ≤ 32, rule 'near'".
 Say why(const rules::Program &program, const Machine &machine, const Mind &mind,
