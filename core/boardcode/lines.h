@@ -26,6 +26,7 @@ public:
     Printed take();
 
     static constexpr size_t width = 100;
+    static constexpr size_t entries = 16; ///< of a table, on one line
     size_t indent() const { return m_depth * 4; }
 
 private:

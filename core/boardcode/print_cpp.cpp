@@ -15,8 +15,6 @@ namespace
 
 /// Longer lists stay in the chip's program memory.
 constexpr size_t longList = 64;
-constexpr size_t entriesOnALine = 16;
-
 const char *typeName(Type type)
 {
     switch (type) {
@@ -51,10 +49,10 @@ const char *signOf(const std::string &op)
     return op == "and" ? "&&" : op == "or" ? "||" : op.c_str();
 }
 
-class Printer
+class CppPrinter
 {
 public:
-    Printer() : m_lines("//") {}
+    CppPrinter() : m_lines("//") {}
 
     Printed print(const Text &text, const std::string &support,
                   const std::vector<std::string> &more)
@@ -261,8 +259,8 @@ private:
             return;
         }
         m_lines.line(head, item.comment);
-        for (size_t i = 0; i < item.of.size(); i += entriesOnALine) {
-            const auto end = std::min(item.of.size(), i + entriesOnALine);
+        for (size_t i = 0; i < item.of.size(); i += Lines::entries) {
+            const auto end = std::min(item.of.size(), i + Lines::entries);
             m_lines.line("    " +
                          list({item.of.begin() + static_cast<std::ptrdiff_t>(i),
                                item.of.begin() + static_cast<std::ptrdiff_t>(end)}) +
@@ -332,7 +330,7 @@ private:
 
 Printed printCpp(const Text &text, const std::string &support, const std::vector<std::string> &more)
 {
-    return Printer().print(text, support, more);
+    return CppPrinter().print(text, support, more);
 }
 
 } // namespace badger::boardcode

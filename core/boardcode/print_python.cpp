@@ -14,12 +14,10 @@ namespace badger::boardcode
 namespace
 {
 
-constexpr size_t entriesOnALine = 16;
-
-class Printer
+class PythonPrinter
 {
 public:
-    Printer() : m_lines("#") {}
+    PythonPrinter() : m_lines("#") {}
 
     Printed print(const Text &text, const std::string &support)
     {
@@ -237,8 +235,8 @@ private:
             return;
         }
         m_lines.line(item.name + " = [", item.comment);
-        for (size_t i = 0; i < item.of.size(); i += entriesOnALine) {
-            const auto end = std::min(item.of.size(), i + entriesOnALine);
+        for (size_t i = 0; i < item.of.size(); i += Lines::entries) {
+            const auto end = std::min(item.of.size(), i + Lines::entries);
             m_lines.line("    " +
                          list({item.of.begin() + static_cast<std::ptrdiff_t>(i),
                                item.of.begin() + static_cast<std::ptrdiff_t>(end)}) +
@@ -286,7 +284,7 @@ private:
 
 Printed printPython(const Text &text, const std::string &support)
 {
-    return Printer().print(text, support);
+    return PythonPrinter().print(text, support);
 }
 
 } // namespace badger::boardcode

@@ -17,13 +17,6 @@ using rules::Test;
 using rules::ValueKind;
 using RuleSource = rules::Source;
 
-constexpr double mostWhole = 32767.0;
-
-bool isWhole(double x)
-{
-    return x == std::trunc(x);
-}
-
 /// What a look without a number of its own can count as.
 std::vector<NoEcho> policies(const machine::Sensor &s)
 {

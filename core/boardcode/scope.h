@@ -5,11 +5,20 @@
 #include "core/boardcode/names.h"
 #include "core/boardcode/writer.h"
 
+#include <cmath>
 #include <map>
 #include <set>
 
 namespace badger::boardcode
 {
+
+/// The greatest number that a 16-bit whole number of the board keeps.
+inline constexpr double mostWhole = 32767.0;
+
+inline bool isWhole(double x)
+{
+    return x == std::trunc(x);
+}
 
 /// What all parts of one text share. Constants and lists are collected as they are asked for.
 class Scope

@@ -10,18 +10,6 @@ namespace badger::boardcode
 
 using rules::ValueKind;
 
-namespace
-{
-
-constexpr double mostWhole = 32767.0;
-
-bool isWhole(double x)
-{
-    return x == std::trunc(x);
-}
-
-} // namespace
-
 Expr Scope::constant(Type type, const std::string &key, double value, const std::string &comment,
                      const std::vector<std::string> &tags)
 {

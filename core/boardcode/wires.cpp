@@ -12,7 +12,7 @@ namespace
 using parts::Kind;
 using parts::Role;
 using rules::Does;
-using rules::Source;
+using RuleSource = rules::Source;
 
 constexpr double us = 1e-6;
 
@@ -61,13 +61,13 @@ private:
                         say("the bare chip has no serial line to print through"),
                         say("let the program print nothing, or use a 5 V board"));
         for (const auto &r : m_program.readings) {
-            if (r.source == Source::Key && chip)
+            if (r.source == RuleSource::Key && chip)
                 return fail(Error::Kind::Conflict, where(),
                             say("'{}' takes a person's keys, and the bare chip has no link that "
                                 "brings them",
                                 r.name),
                             say("use a board that a person can be linked to"));
-            if (r.source == Source::Analogue && m_to.target == Target::Computer)
+            if (r.source == RuleSource::Analogue && m_to.target == Target::Computer)
                 return fail(
                     Error::Kind::Conflict, where(),
                     say("'{}' reads a voltage, and the computer has no analogue pins", r.name),
@@ -223,16 +223,16 @@ private:
     Result<void> reading(const rules::Reading &r)
     {
         switch (r.source) {
-        case Source::Ranger:
-        case Source::Scan:
+        case RuleSource::Ranger:
+        case RuleSource::Scan:
             return ping(r);
-        case Source::Digital:
-        case Source::Analogue:
-        case Source::Button:
+        case RuleSource::Digital:
+        case RuleSource::Analogue:
+        case RuleSource::Button:
             return input(r);
-        case Source::Pick:
-        case Source::Difference:
-        case Source::Key:
+        case RuleSource::Pick:
+        case RuleSource::Difference:
+        case RuleSource::Key:
             break;
         }
         return {};
@@ -277,7 +277,7 @@ private:
                                        : !named)
                 continue;
             const auto pin =
-                pinOf(fitted->instance->id + "." + t.name, r.source == Source::Analogue);
+                pinOf(fitted->instance->id + "." + t.name, r.source == RuleSource::Analogue);
             if (!pin)
                 return tl::unexpected(pin.error());
             m_to.inputs[r.name] = *pin;

@@ -29,7 +29,6 @@ constexpr double off_V = 1e4;  ///< a transistor that is off
 // Levels of an input, in volts over its own ground: usual transistor logic.
 constexpr double lowBelow_V = 0.8;
 constexpr double highAbove_V = 2.0;
-constexpr double alive_V = 2.0; ///< the least a driver's logic does anything with
 
 Bound badBound(Figures f)
 {

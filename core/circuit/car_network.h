@@ -21,6 +21,8 @@
 namespace badger::circuit
 {
 
+inline constexpr double alive_V = 2.0; ///< the least a driver's logic does anything with
+
 enum class Moving {
     Idle,    ///< bridges as their inputs say, servos at rest
     Running, ///< motors turn under their load

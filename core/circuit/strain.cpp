@@ -77,7 +77,6 @@ private:
         const std::vector<Level> low(m_net.outputs().size(), Level::Low);
         for (size_t o = 0; o < outs.size(); ++o) {
             const auto logic = m_net.logicOf(outs[o]);
-            constexpr double alive_V = 2.0;
             if (m_all[outs[o]].wires == 0 || logic == noMember ||
                 m_net.ownVolts_V(m_looked.rest, logic).value_or(0.0) < alive_V)
                 continue;

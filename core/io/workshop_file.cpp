@@ -14,12 +14,13 @@ namespace badger::io
 namespace
 {
 
+using Kind = Error::Kind;
+
 constexpr const char *formatName = "swift-badger-workshop";
 
 /// The envelope: is this a workshop, and of a version this program knows?
 Result<void> checkEnvelope(const Json &json)
 {
-    using Kind = Error::Kind;
     if (!json.is_object() || !json.contains("format") || json["format"] != formatName)
         return fail(Kind::Malformed, "the file", "is JSON, but not a workshop",
                     fmt::format("a workshop begins with \"format\": \"{}\"", formatName));

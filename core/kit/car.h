@@ -8,6 +8,7 @@
 #include "core/base/id.h"
 #include "core/parts/catalogue.h"
 
+#include <array>
 #include <map>
 #include <optional>
 #include <string>
@@ -232,6 +233,7 @@ TerminalName splitTerminal(std::string_view name);
 
 /// A charge state of a pack.
 enum class Charge { Fresh, Nominal, NearEmpty };
+inline constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
 inline constexpr int chargeCount = 3;
 
 /// Volts of one source without load: the sum of its cells, or a supply's volts. Empty where the

@@ -25,7 +25,7 @@ units::Quantity mm(double m)
     return quantity(m, Unit::Millimetre, 0);
 }
 
-struct Look {
+struct BuildLook {
     const Assembly &car;
     Balance b = balance(car);
     const Instance *support = car.first(Kind::Support);
@@ -50,12 +50,12 @@ struct Look {
 
 using Found = std::vector<Finding>;
 
-bool standing(const Look &look)
+bool standing(const BuildLook &look)
 {
     return look.stands();
 }
 
-Found massUnknown(const Look &look, const char *code)
+Found massUnknown(const BuildLook &look, const char *code)
 {
     const auto &without = look.b.withoutMass;
     if (without.empty())
@@ -66,7 +66,7 @@ Found massUnknown(const Look &look, const char *code)
              "kit:" + without.front()}};
 }
 
-Found placeUnknown(const Look &look, const char *code)
+Found placeUnknown(const BuildLook &look, const char *code)
 {
     const auto &b = look.b;
     if (b.withoutPlace.empty())
@@ -80,7 +80,7 @@ Found placeUnknown(const Look &look, const char *code)
              "kit:" + b.withoutPlace.front()}};
 }
 
-Found supportMissing(const Look &look, const char *code)
+Found supportMissing(const BuildLook &look, const char *code)
 {
     if (look.b.mass_kg <= 0.0 || look.support != nullptr)
         return {};
@@ -96,7 +96,7 @@ Found supportMissing(const Look &look, const char *code)
              say("Fit a skid or a caster."), "kit:"}};
 }
 
-Found carTips(const Look &look, const char *code)
+Found carTips(const BuildLook &look, const char *code)
 {
     const auto &b = look.b;
     if (!look.tips())
@@ -109,7 +109,7 @@ Found carTips(const Look &look, const char *code)
              say("Move the pack over to the support's side of the axle."), look.target()}};
 }
 
-Found carMayTip(const Look &look, const char *code)
+Found carMayTip(const BuildLook &look, const char *code)
 {
     if (!look.mayTip())
         return {};
@@ -119,7 +119,7 @@ Found carMayTip(const Look &look, const char *code)
              say("Say where every part sits."), look.target()}};
 }
 
-Found tipsEasily(const Look &look, const char *code)
+Found tipsEasily(const BuildLook &look, const char *code)
 {
     const double share = *look.b.axleShare;
     if (!look.keepsStanding() || share <= 0.95)
@@ -131,7 +131,7 @@ Found tipsEasily(const Look &look, const char *code)
          say("Move the pack a little towards the support."), look.target()}};
 }
 
-Found axleLight(const Look &look, const char *code)
+Found axleLight(const BuildLook &look, const char *code)
 {
     const double share = *look.b.axleShare;
     if (!look.keepsStanding() || share >= 0.55)
@@ -143,7 +143,7 @@ Found axleLight(const Look &look, const char *code)
          say("Move the pack towards the axle."), look.target()}};
 }
 
-Found casterCarries(const Look &look, const char *code)
+Found casterCarries(const BuildLook &look, const char *code)
 {
     const double share = *look.b.axleShare;
     const auto *part = look.car.part(*look.support);
@@ -157,7 +157,7 @@ Found casterCarries(const Look &look, const char *code)
              look.target()}};
 }
 
-Found outside(const Look &look, const char *code)
+Found outside(const BuildLook &look, const char *code)
 {
     const auto &car = look.car;
     const auto &g = car->geometry;
@@ -208,7 +208,7 @@ std::vector<Block> blocksOnDeck(const Assembly &car)
     return all;
 }
 
-Found overlaps(const Look &look, const char *code)
+Found overlaps(const BuildLook &look, const char *code)
 {
     constexpr double touch_m = 0.002; // less is a matter of measuring
     const auto blocks = blocksOnDeck(look.car);
@@ -238,7 +238,7 @@ Found overlaps(const Look &look, const char *code)
 
 /// Two round decks are one car only where they lie over each other, and are as long as it is said
 /// to be.
-Found discs(const Look &look, const char *code)
+Found discs(const BuildLook &look, const char *code)
 {
     constexpr double slack_m = 0.005; // a saw's cut and a tape's end
     const auto &g = look.car->geometry;
@@ -248,7 +248,7 @@ Found discs(const Look &look, const char *code)
                  say("The two discs of {} radius do not touch: their centres are {} apart.", mm(r),
                      mm(g.discsApart_m)),
                  say("There are two decks and nothing that joins them."),
-                 say("Look at radius and distance: half of each lies over the other at {}.",
+                 say("BuildLook at radius and distance: half of each lies over the other at {}.",
                      mm(0.808 * r)),
                  "kit:"}};
     const double length_m = 2.0 * r + g.discsApart_m;
@@ -258,16 +258,16 @@ Found discs(const Look &look, const char *code)
              say("The two discs together are {} long; the car is said to be {}.", mm(length_m),
                  mm(g.length_m)),
              say("What is drawn for the saw does not fit what is measured from."),
-             say("Look at radius and distance, or measure the car's length again."), "kit:"}};
+             say("BuildLook at radius and distance, or measure the car's length again."), "kit:"}};
 }
 
-bool hasTwoDiscs(const Look &look)
+bool hasTwoDiscs(const BuildLook &look)
 {
     return look.car->geometry.deck == DeckShape::TwoDiscs && look.car->geometry.discRadius_m > 0.0;
 }
 
 /// A wheel on a shaft: same shape, and a bore that is neither loose nor impossible.
-Found bores(const Look &look, const char *code)
+Found bores(const BuildLook &look, const char *code)
 {
     const auto &car = look.car;
     // Press fits of soft wheels: from ours, measured on nothing; wide on purpose.
@@ -303,26 +303,26 @@ Found bores(const Look &look, const char *code)
     return {};
 }
 
-bool hasBore(const Look &look)
+bool hasBore(const BuildLook &look)
 {
     const auto *wheel = look.car.first(Kind::Wheel);
     const auto *part = wheel ? look.car.part(*wheel) : nullptr;
     return part && part->figure("bore_m");
 }
 
-bool severalBlocks(const Look &look)
+bool severalBlocks(const BuildLook &look)
 {
     return blocksOnDeck(look.car).size() > 1;
 }
 
-bool balanced(const Look &look)
+bool balanced(const BuildLook &look)
 {
     return look.keepsStanding() && *look.b.axleShare <= 0.95 && *look.b.axleShare >= 0.55;
 }
 
-const std::vector<Check<Look>> &table()
+const std::vector<Check<BuildLook>> &buildTable()
 {
-    static const std::vector<Check<Look>> checks{
+    static const std::vector<Check<BuildLook>> checks{
         {"mass-unknown", noPraise, massUnknown, "advice", "the balance leaves it out"},
         {"place-unknown", noPraise, placeUnknown, "advice", "the balance is a range"},
         {"support-missing", noPraise, supportMissing, "warning", "two wheels and nothing else"},
@@ -355,14 +355,14 @@ Findings checkBuild(const Assembly &car)
 {
     Findings out;
     if (!car->parts.empty())
-        run<Look>(table(), {car}, out);
+        run<BuildLook>(buildTable(), {car}, out);
     return out;
 }
 
 std::vector<CheckLine> buildLines()
 {
     std::vector<CheckLine> lines;
-    addLines<Look>(table(), lines);
+    addLines<BuildLook>(buildTable(), lines);
     return lines;
 }
 

@@ -12,14 +12,14 @@ using parts::Kind;
 namespace
 {
 
-struct Look {
+struct MissionLook {
     const Assembly &car;
     const Behaviour *wanted = car->mission ? behaviour(car->mission->behaviour) : nullptr;
 };
 
 using Found = std::vector<Finding>;
 
-Found unset(const Look &look, const char *code)
+Found unset(const MissionLook &look, const char *code)
 {
     if (look.car->mission)
         return {};
@@ -28,7 +28,7 @@ Found unset(const Look &look, const char *code)
              "mission:"}};
 }
 
-Found unknown(const Look &look, const char *code)
+Found unknown(const MissionLook &look, const char *code)
 {
     if (!look.car->mission || look.wanted)
         return {};
@@ -38,12 +38,12 @@ Found unknown(const Look &look, const char *code)
              "mission:"}};
 }
 
-bool missionKnown(const Look &look)
+bool missionKnown(const MissionLook &look)
 {
     return look.wanted != nullptr;
 }
 
-Found gaps(const Look &look, const char *code)
+Found gaps(const MissionLook &look, const char *code)
 {
     Found found;
     for (const auto &n : needs(look.car)) {
@@ -60,12 +60,12 @@ Found gaps(const Look &look, const char *code)
     return found;
 }
 
-bool hasBoard(const Look &look)
+bool hasBoard(const MissionLook &look)
 {
     return look.car.first(Kind::Board) != nullptr;
 }
 
-Found pinsShort(const Look &look, const char *code)
+Found pinsShort(const MissionLook &look, const char *code)
 {
     const auto b = pinBudget(look.car);
     Found found;
@@ -86,9 +86,9 @@ Found pinsShort(const Look &look, const char *code)
     return found;
 }
 
-const std::vector<Check<Look>> &table()
+const std::vector<Check<MissionLook>> &missionTable()
 {
-    static const std::vector<Check<Look>> checks{
+    static const std::vector<Check<MissionLook>> checks{
         {"mission-unset", noPraise, unset, "advice", "it is not said what the car shall do"},
         {"mission-unknown", noPraise, unknown, "warning",
          "the behaviour is none this program knows"},
@@ -107,14 +107,14 @@ Findings checkMission(const Assembly &car)
 {
     Findings out;
     if (!car->parts.empty())
-        run<Look>(table(), {car}, out);
+        run<MissionLook>(missionTable(), {car}, out);
     return out;
 }
 
 std::vector<CheckLine> missionLines()
 {
     std::vector<CheckLine> lines;
-    addLines<Look>(table(), lines);
+    addLines<MissionLook>(missionTable(), lines);
     return lines;
 }
 

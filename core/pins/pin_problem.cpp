@@ -38,7 +38,7 @@ PinNeed needOf(const nets::Nets &nets, const std::string &terminal)
 }
 
 /// Trigger and echo of one ranger on one pin: one line, used in turn.
-bool joined(const PinNeed &a, const PinNeed &b)
+bool onOneLine(const PinNeed &a, const PinNeed &b)
 {
     return !a.on.empty() && a.on == b.on &&
            kit::splitTerminal(a.terminal).instance == kit::splitTerminal(b.terminal).instance &&
@@ -49,7 +49,7 @@ bool joined(const PinNeed &a, const PinNeed &b)
 void takeNeed(PinProblem &problem, PinNeed need)
 {
     for (auto &known : problem.needs)
-        if (joined(known, need)) {
+        if (onOneLine(known, need)) {
             known.sharing.push_back(need.terminal);
             return;
         }

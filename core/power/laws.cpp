@@ -11,14 +11,13 @@
 namespace badger::power
 {
 
-using Kind = Error::Kind;
 using units::quantity;
 using units::Unit;
 
 namespace
 {
 
-units::Quantity volts(double v)
+units::Quantity millivolts(double v)
 {
     return quantity(v, Unit::Volt, 3);
 }
@@ -28,7 +27,7 @@ Result<void> positive(double value, const char *field, const char *unit, bool ze
 {
     if (std::isfinite(value) && (value > 0.0 || (zeroAllowed && value == 0.0)))
         return {};
-    return fail(Kind::OutOfRange, field,
+    return fail(Error::Kind::OutOfRange, field,
                 say("{} {} is not {}", units::number(value, 6), unit,
                     zeroAllowed ? say("0 or more") : say("above 0")),
                 zeroAllowed ? say("give 0 or more") : say("give a value above 0"));
@@ -45,9 +44,9 @@ Result<double> regulatorHeat_W(const RegulatorSetup &s)
             return tl::unexpected(ok.error());
     const double over_V = s.in_V - s.diode_V - s.out_V;
     if (over_V < 0.0)
-        return fail(Kind::OutOfRange, "in",
+        return fail(Error::Kind::OutOfRange, "in",
                     say("{} leave nothing for {}: the regulator cannot hold its output",
-                        volts(s.in_V - s.diode_V), volts(s.out_V)),
+                        millivolts(s.in_V - s.diode_V), millivolts(s.out_V)),
                     say("feed it more volts, or take a lower output"));
     return over_V * s.current_A;
 }
@@ -65,9 +64,9 @@ Result<DutyCap> dutyCap(double supply_V, double drop_V, double rated_V)
             return tl::unexpected(ok.error());
     const double left_V = supply_V - drop_V;
     if (left_V <= 0.0)
-        return fail(Kind::OutOfRange, "supply",
-                    say("the driver drops {} of {}: nothing is left for the motor", volts(drop_V),
-                        volts(supply_V)),
+        return fail(Error::Kind::OutOfRange, "supply",
+                    say("the driver drops {} of {}: nothing is left for the motor",
+                        millivolts(drop_V), millivolts(supply_V)),
                     say("take a higher supply, or a driver that drops less"));
     constexpr double full = 255.0;
     // The least excess over a whole number is rounding, not a count less.
@@ -98,9 +97,9 @@ Result<LedAnswer> ledResistor(double supply_V, double forward_V, double current_
         if (!ok)
             return tl::unexpected(ok.error());
     if (supply_V <= forward_V)
-        return fail(Kind::OutOfRange, "supply",
+        return fail(Error::Kind::OutOfRange, "supply",
                     say("{} do not exceed the forward volts of {}: the LED stays dark",
-                        volts(supply_V), volts(forward_V)),
+                        millivolts(supply_V), millivolts(forward_V)),
                     say("take a higher supply, or an LED of another colour"));
     LedAnswer a;
     a.exact_ohm = (supply_V - forward_V) / current_A;
@@ -126,7 +125,7 @@ Result<double> runTime_h(double capacity_Ah, double usableShare, double mean_A)
         if (!ok)
             return tl::unexpected(ok.error());
     if (!(usableShare > 0.0 && usableShare <= 1.0))
-        return fail(Kind::OutOfRange, say("usable share"),
+        return fail(Error::Kind::OutOfRange, say("usable share"),
                     say("{} is not a share above 0 up to 1", units::number(usableShare, 4)),
                     say("give a share, as 0.8"));
     return capacity_Ah * usableShare / mean_A;

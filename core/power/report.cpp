@@ -23,8 +23,6 @@ using units::Unit;
 namespace
 {
 
-constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
-
 const parts::Part *partAt(const kit::Assembly &car, const Node &node)
 {
     return car.catalogue().find(car->instance(node.instance)->partId);
@@ -207,7 +205,7 @@ Report report(const kit::Assembly &car)
 {
     Report r;
     r.tree = solve(car);
-    for (const auto charge : charges)
+    for (const auto charge : kit::charges)
         r.motors[static_cast<size_t>(charge)] = motorsAt(r.tree, car, charge);
     r.runTime = runTimeOf(r.tree, car);
     r.leds = ledsOf(r.tree, car);

@@ -21,14 +21,10 @@ using parts::Role;
 namespace
 {
 
-constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
-constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
-constexpr std::array cases = {Case::Typical, Case::Worst};
-
 std::vector<State> allStates()
 {
     std::vector<State> all;
-    for (const auto c : charges)
+    for (const auto c : kit::charges)
         for (const auto l : loads)
             for (const auto k : cases)
                 all.push_back({c, l, k});

@@ -28,10 +28,12 @@ enum class Load {
     Running, ///< everything moves as usual
     Stalled  ///< every motor and servo starts or is held fast: starts and jams
 };
+inline constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
 enum class Case {
     Typical, ///< typical figures
     Worst    ///< greatest currents, resistances and drops; weakest cells
 };
+inline constexpr std::array cases = {Case::Typical, Case::Worst};
 struct State {
     kit::Charge charge = kit::Charge::Nominal;
     Load load = Load::Running;

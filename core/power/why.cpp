@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The arithmetic behind every number of the power tree.
 #include "core/drive/bridge.h"
+#include "core/power/amounts.h"
 #include "core/power/tree.h"
 #include "core/units/quantity.h"
 
@@ -17,11 +18,7 @@ using units::Unit;
 namespace
 {
 
-units::Quantity volts(double v)
-{
-    return quantity(v, Unit::Volt, 2);
-}
-Say amps(double a)
+Say ampsOrMilliamps(double a)
 {
     return std::abs(a) < 1.0 ? quantity(a, Unit::Milliampere, 0) : quantity(a, Unit::Ampere, 2);
 }
@@ -69,7 +66,7 @@ public:
         return std::move(m_out);
     }
 
-    Derivation amps(int index)
+    Derivation ampsOrMilliamps(int index)
     {
         const auto &node = m_tree.nodes[static_cast<size_t>(index)];
         double below = 0.0;
@@ -84,7 +81,7 @@ public:
         const auto &v = value(index);
         if (const double own = v.amps_A - below; own > 1e-9 || m_out.steps.empty())
             m_out.steps.push_back({m_out.steps.empty() ? node.name : say("its own"),
-                                   (m_out.steps.empty() ? "" : "+ ") + power::amps(own),
+                                   (m_out.steps.empty() ? "" : "+ ") + power::ampsOrMilliamps(own),
                                    stallHow(node), loadOf(node)});
         m_out.result = ampsText(v);
         m_out.aside =
@@ -117,7 +114,8 @@ public:
         } else {
             m_out.steps.push_back({"drop", power::volts(over_V), {}, say("lost in this node")});
         }
-        m_out.steps.push_back({"current", "× " + power::amps(v.amps_A), {}, say("through it")});
+        m_out.steps.push_back(
+            {"current", "× " + power::ampsOrMilliamps(v.amps_A), {}, say("through it")});
         m_out.aside = m_tree.at(index, otherCase()).heat_W
                           ? say("{} case {}", name(otherCase().figures),
                                 watts(*m_tree.at(index, otherCase()).heat_W))
@@ -248,9 +246,10 @@ private:
     {
         if (v.ohm_V <= 0.0)
             return;
-        m_out.steps.push_back({what, "− " + power::volts(v.ohm_V),
-                               say("{} × {}", power::amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 3)),
-                               say("{}", name(m_state.load))});
+        m_out.steps.push_back(
+            {what, "− " + power::volts(v.ohm_V),
+             say("{} × {}", power::ampsOrMilliamps(v.amps_A), quantity(v.ohm, Unit::Ohm, 3)),
+             say("{}", name(m_state.load))});
     }
 
     const Tree &m_tree;
@@ -274,7 +273,7 @@ Say ampsText(const Values &v)
 {
     if (v.atLeast && v.amps_A <= 0.0)
         return "? A";
-    return (v.atLeast ? "≥ " : "") + amps(v.amps_A);
+    return (v.atLeast ? "≥ " : "") + ampsOrMilliamps(v.amps_A);
 }
 
 Derivation why(const Tree &tree, const kit::Assembly &car, std::string_view node, Quantity quantity,
@@ -285,7 +284,7 @@ Derivation why(const Tree &tree, const kit::Assembly &car, std::string_view node
         return {};
     Why w(tree, car, state);
     auto d = quantity == Quantity::Volts  ? w.volts(index)
-             : quantity == Quantity::Amps ? w.amps(index)
+             : quantity == Quantity::Amps ? w.ampsOrMilliamps(index)
                                           : w.heat(index);
     static constexpr const char *quantities[] = {"volts", "amps", "heat"};
     d.title = say("{} at {}: {}, {}, {} figures", quantities[static_cast<size_t>(quantity)],
