@@ -37,6 +37,10 @@ Json findingsJson(const std::vector<Finding> &findings);
 std::string findingsText(const std::vector<Finding> &findings);
 
 /// null where there is no value.
+template <class T> Json orNull(const std::optional<T> &value)
+{
+    return value ? Json(*value) : Json(nullptr);
+}
 template <class T> Json orNull(const std::optional<T> &value, double factor)
 {
     return value ? Json(*value * factor) : Json(nullptr);

@@ -138,7 +138,7 @@ Result<Answer> turn(const TurnOptions &o)
                           quantity(pairs[0].time_s, Unit::Millisecond, 0), rate);
     a.json = {{"deg_per_s", rate},
               {"ms_per_deg", 1000.0 / rate},
-              {"dead_time_ms", badger::cli::orNull(fit->dead_s, 1000.0)},
+              {"dead_time_ms", orNull(fit->dead_s, 1000.0)},
               {"one_point", !fit->dead_s.has_value()},
               {"turns_on_after", turnsOn},
               {"turn_times", times}};

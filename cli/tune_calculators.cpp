@@ -44,11 +44,6 @@ void addBadRows(Answer &a, const tune::CsvColumns &rows)
     a.json["rows_beyond"] = rows.beyond;
 }
 
-template <class T> Json orNull(const std::optional<T> &value)
-{
-    return value ? Json(*value) : Json(nullptr);
-}
-
 } // namespace
 
 Result<Answer> rulerFit(const RulerFitOptions &o)
@@ -81,7 +76,7 @@ Result<Answer> rulerFit(const RulerFitOptions &o)
         const char *why = r.why == tune::Rejected::NoEcho ? "no echo" : "wild";
         rejected.push_back({{"row", rows->rows[r.at]},
                             {"true_cm", r.pair.true_m * 100.0},
-                            {"reading_cm", badger::cli::orNull(r.pair.read_m, 100.0)},
+                            {"reading_cm", orNull(r.pair.read_m, 100.0)},
                             {"why", why}});
         a.text += fmt::format("row {} at {} is left out: {}\n", rows->rows[r.at],
                               cm(r.pair.true_m, 1), why);
@@ -97,7 +92,7 @@ Result<Answer> rulerFit(const RulerFitOptions &o)
     a.json = {{"slope", fit->slope},
               {"offset_cm", fit->offset_m * 100.0},
               {"slope_error", orNull(fit->slopeError)},
-              {"offset_error_cm", badger::cli::orNull(fit->offsetError_m, 100.0)},
+              {"offset_error_cm", orNull(fit->offsetError_m, 100.0)},
               {"max_residual_cm", fit->maxResidual_m * 100.0},
               {"from_cm", fit->from_m * 100.0},
               {"to_cm", fit->to_m * 100.0},
@@ -231,12 +226,12 @@ Result<Answer> reflectanceFit(const ReflectanceFitOptions &o)
               {"k", power ? Json(fit->k_m * 100.0) : Json(nullptr)},
               {"c_cm", power ? Json(fit->best.offset_m * 100.0) : Json(nullptr)},
               {"p", power ? Json(fit->best.exponent) : Json(nullptr)},
-              {"k_error", badger::cli::orNull(fit->kError_m, 100.0)},
-              {"c_error_cm", badger::cli::orNull(fit->best.offsetError_m, 100.0)},
+              {"k_error", orNull(fit->kError_m, 100.0)},
+              {"c_error_cm", orNull(fit->best.offsetError_m, 100.0)},
               {"length_cm", power ? Json(nullptr) : Json(fit->best.length_m * 100.0)},
               {"max_residual_cm", fit->maxResidual_m * 100.0},
               {"saturated_at", fit->saturatedAt_m ? Json(fit->fullScale) : Json(nullptr)},
-              {"saturated_at_cm", badger::cli::orNull(fit->saturatedAt_m, 100.0)},
+              {"saturated_at_cm", orNull(fit->saturatedAt_m, 100.0)},
               {"valid_from_cm", fit->validFrom_m * 100.0},
               {"valid_to_cm", fit->validTo_m * 100.0},
               {"one_count_at_far_end_cm", fit->oneCount_m * 100.0},

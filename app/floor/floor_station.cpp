@@ -227,7 +227,6 @@ Sum FloorStation::sum() const
     if (m_trial.path.empty() || m_trial.deciding < 0)
         return {};
     const auto &ping = m_trial.pings[static_cast<size_t>(m_trial.deciding)];
-    const auto cm = [](double m) { return str(units::fixed(m, units::Unit::Centimetre, 1)); };
     Sum sum;
     sum.result = cm(m_trial.gap_m);
     const auto at = trial::poseAt(m_trial, ping.decided_us);

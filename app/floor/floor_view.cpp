@@ -212,8 +212,7 @@ void FloorView::paintGap(QPainter &p, const QTransform &t) const
     for (const qreal x : {nose.x(), wall.x()})
         p.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));
     p.setFont(m_theme.text(Type::Body, true));
-    p.drawText(QRectF(nose.x(), y - 24, wall.x() - nose.x(), 22), Qt::AlignCenter,
-               str(units::fixed(trial.gap_m, units::Unit::Centimetre, 1)));
+    p.drawText(QRectF(nose.x(), y - 24, wall.x() - nose.x(), 22), Qt::AlignCenter, cm(trial.gap_m));
 }
 
 void FloorView::paintEvent(QPaintEvent *)

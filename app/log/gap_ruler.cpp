@@ -27,11 +27,6 @@ units::Unit scaleUnit()
     return units::shownIn(units::Unit::Centimetre, listener().display);
 }
 
-QString cm(double m)
-{
-    return str(units::fixed(m, units::Unit::Centimetre, 1));
-}
-
 } // namespace
 
 GapRuler::GapRuler(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)

@@ -25,11 +25,6 @@ using units::Unit;
 namespace
 {
 
-QString cm(double m, int decimals = 1)
-{
-    return str(units::fixed(m, Unit::Centimetre, decimals));
-}
-
 constexpr double claimedRate = 0.01;
 constexpr double confidence = 0.95;
 

@@ -16,11 +16,6 @@ using units::Unit;
 namespace
 {
 
-QString cm(double m, int decimals = 1)
-{
-    return str(units::fixed(m, Unit::Centimetre, decimals));
-}
-
 QString lawWords(const judge::MeasuredLaw &law)
 {
     const auto mm = [](double m) { return str(units::fixed(m, Unit::Millimetre, 1)); };

@@ -258,7 +258,6 @@ void CompareSheet::Lines::addCosts(Content &content, const machine::Comparison &
     time(tr("longest pass"), a.longestPass_s, b.longestPass_s);
     time(tr("a look round"), a.lookRound_s, b.lookRound_s);
     time(tr("decides nothing for"), a.blind_s, b.blind_s);
-    const auto cm = [](double m) { return str(units::fixed(m, units::Unit::Centimetre, 1)); };
     if (a.blind_m && b.blind_m && (*a.blind_m > 0.0 || *b.blind_m > 0.0))
         content.costs.push_back(
             {tr("driven meanwhile"), cm(*a.blind_m), cm(*b.blind_m), *a.blind_m, *b.blind_m});

@@ -38,16 +38,17 @@ QString readingsIn(const rules::Program &program, const machine::Machine &machin
             return {};
         const auto i = static_cast<size_t>(column.sensor);
         const auto number = i < cell.at.size() ? cell.at[i] : std::nullopt;
+        const double value = number.value_or(0.0);
         switch (program.readings[i].source) {
         case rules::Source::Key:
-            words << str(rules::commandWords[static_cast<size_t>(number.value_or(0.0))]);
+            words << str(rules::commandWords[static_cast<size_t>(value)]);
             break;
         case rules::Source::Digital:
         case rules::Source::Button:
-            words << (number.value_or(0.0) != 0.0 ? QStringLiteral("1") : QStringLiteral("0"));
+            words << (value != 0.0 ? QStringLiteral("1") : QStringLiteral("0"));
             break;
         default:
-            words << (number ? str(units::plain(*number, 3)) : QStringLiteral("none"));
+            words << (number ? str(units::plain(value, 3)) : QStringLiteral("none"));
             break;
         }
     }

@@ -23,8 +23,7 @@ void OtherWays::show(const std::vector<judge::OtherWay> &ways)
     update();
     QStringList lines;
     for (const auto &w : ways)
-        lines << QStringLiteral("%1: %2").arg(
-            str(w.name), str(units::fixed(w.worstGap_m, units::Unit::Centimetre, 1)));
+        lines << QStringLiteral("%1: %2").arg(str(w.name), cm(w.worstGap_m));
     setAccessibleName(lines.join(", "));
 }
 
@@ -59,8 +58,7 @@ void OtherWays::paintEvent(QPaintEvent *)
         const bool contact = w.worstGap_m < 0.0;
         p.setPen(m_theme.color(contact ? Tone::Brick : Tone::Ink));
         p.drawText(line, Qt::AlignRight | Qt::AlignVCenter,
-                   contact ? tr("contact")
-                           : str(units::fixed(w.worstGap_m, units::Unit::Centimetre, 1)));
+                   contact ? tr("contact") : cm(w.worstGap_m));
         y += row;
     }
 }

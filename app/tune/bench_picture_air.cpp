@@ -14,11 +14,6 @@ namespace badger::app
 namespace
 {
 
-QString cm(double m)
-{
-    return str(units::fixed(m, units::Unit::Centimetre, 1));
-}
-
 /// "+1.0 cm"
 QString signedCm(double m)
 {

@@ -59,9 +59,8 @@ void BenchPicture::paintOther(QPainter &p, const Plane &plot, double far) const
             continue;
         p.drawLine(at, plot.at(*o.read_m, o.counts));
         p.setPen(m_theme.color(Tone::Ink));
-        const auto words = tr("another surface: %1 is read as %2")
-                               .arg(str(units::fixed(o.truth_m, units::Unit::Centimetre, 1)),
-                                    str(units::fixed(*o.read_m, units::Unit::Centimetre, 1)));
+        const auto words =
+            tr("another surface: %1 is read as %2").arg(cm(o.truth_m), cm(*o.read_m));
         const qreal right = plot.at(std::max(*o.read_m, o.truth_m), o.counts).x();
         const qreal w = p.fontMetrics().horizontalAdvance(words);
         p.drawText(QPointF(std::min(right - w / 2, area.right() - w), at.y() - 10 * s), words);

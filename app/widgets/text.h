@@ -4,6 +4,7 @@
 
 #include "core/base/medium.h"
 #include "core/base/say.h"
+#include "core/units/quantity.h"
 
 #include <QString>
 #include <string>
@@ -27,6 +28,12 @@ inline QString str(const Say &text)
 inline QString str(const char *text)
 {
     return QString::fromUtf8(text);
+}
+
+/// A length in the window's units, with as many digits as those of its kind stand with.
+inline QString cm(double m, int decimals = 1)
+{
+    return str(units::fixed(m, units::Unit::Centimetre, decimals));
 }
 
 /// A number keeps its unit on its line: the space between them does not break.

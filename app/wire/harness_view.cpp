@@ -16,8 +16,8 @@ namespace badger::app
 
 namespace
 {
-constexpr qreal leastRow = 12.3; ///< lower, the letters of two labels of the small type touch
-constexpr qreal mostRow = 28.0;  ///< higher, a wire is looked for rather than seen
+constexpr qreal leastWireRow = 12.3; ///< lower, the letters of two labels of the small type touch
+constexpr qreal mostRow = 28.0;      ///< higher, a wire is looked for rather than seen
 } // namespace
 
 HarnessView::HarnessView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
@@ -36,10 +36,10 @@ void HarnessView::arrange()
 {
     // Rows as high as the page allows, so that the picture fills it; never lower than a label.
     const qreal width = this->width() - 2 * sideMargin;
-    const auto least = layOut(m_car, m_catalogue, width, leastRow * m_theme.scale());
+    const auto least = layOut(m_car, m_catalogue, width, leastWireRow * m_theme.scale());
     setMinimumHeight(qRound(least.height + 8));
     const qreal room = least.height > 0.0 ? (height() - 8) / least.height : 1.0;
-    m_row = leastRow * m_theme.scale() * std::clamp(room, 1.0, mostRow / leastRow);
+    m_row = leastWireRow * m_theme.scale() * std::clamp(room, 1.0, mostRow / leastWireRow);
     m_layout = layOut(m_car, m_catalogue, width, m_row);
     update();
 }

@@ -18,7 +18,7 @@ using motion::Turn;
 namespace
 {
 
-constexpr qreal leastRow = 34; ///< of a row, in pixels
+constexpr qreal leastMotionRow = 34; ///< of a row, in pixels
 
 /// How fast a wheel goes, for drawing the way; 0 for one that is held or rolls.
 double speedOf(Turn turn)
@@ -42,7 +42,7 @@ MotionView::MotionView(const Theme &theme, QWidget *parent) : QWidget(parent), m
 qreal MotionView::rowHeight() const
 {
     // A few rows are drawn larger.
-    const qreal least = leastRow * m_theme.scale();
+    const qreal least = leastMotionRow * m_theme.scale();
     const qreal room = (height() - headHeight()) / std::max<qreal>(1, qreal(m_table.rows.size()));
     constexpr qreal most = 2.2;
     return std::clamp(room, least, least * most);
@@ -50,7 +50,7 @@ qreal MotionView::rowHeight() const
 
 qreal MotionView::unit() const
 {
-    return rowHeight() / leastRow;
+    return rowHeight() / leastMotionRow;
 }
 qreal MotionView::headHeight() const
 {
@@ -63,8 +63,9 @@ qreal MotionView::inputWidth() const
 
 QSize MotionView::sizeHint() const
 {
-    return {qRound(560 * m_theme.scale()),
-            qRound(headHeight() + leastRow * m_theme.scale() * qreal(m_table.rows.size()) + 2)};
+    return {
+        qRound(560 * m_theme.scale()),
+        qRound(headHeight() + leastMotionRow * m_theme.scale() * qreal(m_table.rows.size()) + 2)};
 }
 
 QSize MotionView::minimumSizeHint() const
