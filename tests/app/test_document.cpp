@@ -4,7 +4,7 @@
 #include "core/motion/motion.h"
 #include "core/revisions/history.h"
 #include "core/wiring/check.h"
-#include "support/fixture.h"
+#include "support/desk.h"
 
 #include <QFile>
 #include <QSignalSpy>
@@ -14,6 +14,7 @@
 using namespace badger;
 using app::Document;
 using app::Edit;
+using test::write;
 
 namespace
 {
@@ -33,13 +34,6 @@ Result<void> setHalt(Document &d, double m, int drag = Edit::noDrag)
 double halt(const Document &d)
 {
     return *d.workshop().programs.front().values.front().si;
-}
-
-void write(const QString &path, const QByteArray &text)
-{
-    QFile f(path);
-    QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write(text);
 }
 
 /// Puts a wire in, takes one off or moves an end, now and then to nobody.

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Measurements that a hand types, tables that are looked at before they are kept, and the stand-in
 // that is started from the window.
-#include "app/tune/tune_station.h"
+#include "app/tune_desk.h"
 #include "core/tune/looks.h"
-#include "support/desk.h"
 
 #include <QClipboard>
 #include <QComboBox>
@@ -13,29 +12,10 @@
 using namespace badger;
 using app::TuneStation;
 using judge::Station;
-using test::Desk;
+using test::TuneDesk;
 
 namespace
 {
-
-struct TuneDesk : Desk {
-    explicit TuneDesk(const QString &car) : Desk(car)
-    {
-        go(Station::Tune);
-        station = qobject_cast<TuneStation *>(window->station(Station::Tune));
-    }
-    const tune::Record &last() const { return session.workshop().records.back(); }
-    size_t records() const { return session.workshop().records.size(); }
-    QPushButton *button(const char *name) const { return child<QPushButton>(name); }
-    QString stepText() const { return child<QLabel>("stepText")->text(); }
-    void typeIn(const QString &words)
-    {
-        auto *field = child<QLineEdit>("typed");
-        field->setText(words);
-        QTest::keyClick(field, Qt::Key_Return);
-    }
-    TuneStation *station = nullptr;
-};
 
 std::string servoOf(const kit::Car &car)
 {
@@ -116,11 +96,12 @@ private slots:
         const auto before = d.records();
         d.station->takeFile(file.fileName());
         QCOMPARE(d.records(), before);
-        QVERIFY(d.stepText().startsWith("6 rows can be used."));
-        QVERIFY(d.stepText().contains("1 row cannot:") && d.stepText().contains("row 4"));
+        QVERIFY(d.text("stepText").startsWith("6 rows can be used."));
+        QVERIFY(d.text("stepText").contains("1 row cannot:") &&
+                d.text("stepText").contains("row 4"));
         d.button("discard")->click();
         QCOMPARE(d.records(), before);
-        QVERIFY(d.stepText().startsWith("Stand the flat board"));
+        QVERIFY(d.text("stepText").startsWith("Stand the flat board"));
         d.station->takeFile(file.fileName());
         d.button("keep")->click();
         QCOMPARE(d.records(), before + 1);
@@ -178,7 +159,7 @@ private slots:
                                               "light,840\nlight,826\ndark,233\ndark,251\ndark,219\n"
                                               "dark,240\ndark,262\n");
         QTest::keySequence(field, QKeySequence::Paste);
-        QVERIFY(d.stepText().startsWith("10 rows can be used."));
+        QVERIFY(d.text("stepText").startsWith("10 rows can be used."));
         d.button("keep")->click();
         const auto found = tune::surfacesOf(d.last());
         QVERIFY(found && found->threshold == 530.5 && found->margin == 268.5);
@@ -231,7 +212,7 @@ private slots:
             for (const auto &item : d.session.current()->tune.items) {
                 d.station->pick(QString("%1:%2").arg(tune::key(item.what),
                                                      QString::fromStdString(item.instance)));
-                QVERIFY(!d.stepText().isEmpty());
+                QVERIFY(!d.text("stepText").isEmpty());
                 QVERIFY(!d.window->grab().isNull());
             }
         }

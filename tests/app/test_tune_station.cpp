@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The Tune station, with the stand-in on a real pseudo-terminal.
-#include "app/tune/tune_station.h"
+#include "app/tune_desk.h"
 #include "core/tune/fits_of.h"
-#include "support/desk.h"
 
 #include <QProcess>
 #include <QTest>
@@ -13,7 +12,7 @@
 using namespace badger;
 using app::TuneStation;
 using judge::Station;
-using test::Desk;
+using test::TuneDesk;
 
 namespace
 {
@@ -38,22 +37,10 @@ private:
     QProcess m_process;
 };
 
-struct TuneDesk : Desk {
-    explicit TuneDesk(const QString &car) : Desk(car)
-    {
-        go(Station::Tune);
-        station = qobject_cast<TuneStation *>(window->station(Station::Tune));
-    }
+/// With a board on its line.
+struct BoardDesk : TuneDesk {
+    using TuneDesk::TuneDesk;
     QString port() const { return folder.filePath("board"); }
-    const tune::Record &last() const { return session.workshop().records.back(); }
-    QPushButton *button(const char *name) const { return child<QPushButton>(name); }
-    QString text(const char *name) const { return child<QLabel>(name)->text(); }
-    void typeIn(const QString &words)
-    {
-        auto *field = child<QLineEdit>("typed");
-        field->setText(words);
-        QTest::keyClick(field, Qt::Key_Return);
-    }
     /// Records until so many readings have come, and keeps them.
     void record(int readings)
     {
@@ -71,7 +58,6 @@ struct TuneDesk : Desk {
         QObject::disconnect(counting);
         button("record")->click();
     }
-    TuneStation *station = nullptr;
 };
 
 } // namespace
@@ -83,7 +69,7 @@ private slots:
     /// From the board into the workshop: both surfaces, recorded and kept.
     void twoSurfacesAreRecordedFromABoard()
     {
-        TuneDesk d("Godwit");
+        BoardDesk d("Godwit");
         d.station->pick("surfaces:eye");
         Standin board(d.port(), {"--rate", "200"});
         d.station->live().listen(d.port(), 115200);
@@ -119,7 +105,7 @@ private slots:
 
     void aWrongRateIsSaidAndOneClickMendsIt()
     {
-        TuneDesk d("Avocet");
+        BoardDesk d("Avocet");
         Standin board(d.port());
         d.station->live().listen(d.port(), 9600);
         QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("115200"), 4000);
@@ -134,7 +120,7 @@ private slots:
     /// reading.
     void aBoardThatGoesAwayComesBack()
     {
-        TuneDesk d("Avocet");
+        BoardDesk d("Avocet");
         d.station->pick("ruler:ranger");
         auto board = std::make_unique<Standin>(d.port(), QStringList{"--rate", "200"});
         d.station->live().listen(d.port(), 115200);
@@ -161,7 +147,7 @@ private slots:
 
     void aPortThatCannotBeOpenedSaysWhy()
     {
-        TuneDesk d("Avocet");
+        BoardDesk d("Avocet");
         d.station->live().listen(d.folder.filePath("nothing"), 9600);
         QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("There is no port"), 5000);
         QVERIFY(!d.station->live().isListening());
@@ -171,7 +157,7 @@ private slots:
 
     void aPortThatAnotherProgramHoldsIsSaid()
     {
-        TuneDesk d("Avocet");
+        BoardDesk d("Avocet");
         Standin board(d.port());
         const int other = open(d.port().toUtf8().constData(), O_RDWR | O_NOCTTY | O_NONBLOCK);
         QVERIFY(other >= 0 && flock(other, LOCK_EX | LOCK_NB) == 0);
@@ -185,7 +171,7 @@ private slots:
 
     void readingsAreTypedWithTheirUnits()
     {
-        TuneDesk d("Avocet");
+        BoardDesk d("Avocet");
         d.station->pick("ruler:ranger");
         for (const auto *read : {"5.8 cm", "11,7cm", "24.5 cm", "15.47 in", "786 mm"})
             d.typeIn(read);
@@ -210,7 +196,7 @@ private slots:
     /// Timed, kept, used: the budget reckons with it, and says so.
     void theSpeedIsTimedAndUsed()
     {
-        TuneDesk d("Curlew");
+        BoardDesk d("Curlew");
         d.station->pick("speed:");
         d.typeIn("5.0 5,0 5.0");                                        // 1.5 m: 0.3 m/s
         QCOMPARE(d.last().stretches.front().label, std::string("140")); // the program's count
@@ -231,7 +217,7 @@ private slots:
 
     void theLineIsDraggedAndItsErrorsFollow()
     {
-        TuneDesk d("Godwit");
+        BoardDesk d("Godwit");
         d.station->pick("surfaces:eye");
         auto *picture = d.child<app::BenchPicture>("benchPicture");
         picture->setFocus();
@@ -268,7 +254,7 @@ private slots:
 
     void whatChangedUnderAMeasurementIsSaidThere()
     {
-        TuneDesk d("Godwit");
+        BoardDesk d("Godwit");
         d.session.editCar("raise it", [](kit::Car &car) {
             for (auto &p : car.parts)
                 if (p.id == "eye")
@@ -285,7 +271,7 @@ private slots:
     void everyItemOfEveryCarIsShown()
     {
         for (const auto &car : test::demo().cars) {
-            TuneDesk d(QString::fromStdString(car.name));
+            BoardDesk d(QString::fromStdString(car.name));
             for (const auto &i : d.session.current()->tune.items) {
                 d.station->pick(
                     QString("%1:%2").arg(tune::key(i.what), QString::fromStdString(i.instance)));

@@ -8,6 +8,7 @@
 #include "support/suite.h"
 
 #include <QTest>
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -58,6 +59,11 @@ struct Bench {
 
 std::vector<std::string> codes(const std::vector<Finding> &findings);
 const Finding *find(const std::vector<Finding> &findings, const std::string &code);
+
+inline bool near(double a, double b, double by)
+{
+    return std::abs(a - b) <= by;
+}
 
 /// Fails the test that runs, with both numbers, where they are not that near.
 bool compareNear(double actual, double expected, double tolerance, const char *file, int line);

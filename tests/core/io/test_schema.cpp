@@ -11,7 +11,7 @@
 #include <valijson/validator.hpp>
 
 using namespace badger;
-using Json = nlohmann::json;
+using AnyJson = nlohmann::json;
 using test::Bench;
 
 namespace
@@ -21,12 +21,12 @@ namespace
 class Oracle
 {
 public:
-    Oracle() : m_json(Json::parse(io::workshopSchema()))
+    Oracle() : m_json(AnyJson::parse(io::workshopSchema()))
     {
         valijson::SchemaParser parser;
         parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(m_json), m_schema);
     }
-    bool takes(const Json &value) const
+    bool takes(const AnyJson &value) const
     {
         valijson::Validator validator(valijson::Validator::kStrongTypes);
         return validator.validate(m_schema, valijson::adapters::NlohmannJsonAdapter(value),
@@ -34,30 +34,30 @@ public:
     }
 
 private:
-    Json m_json;
+    AnyJson m_json;
     valijson::Schema m_schema;
 };
 
 /// Puts one wrong or odd thing somewhere into a value.
-void bend(Json &value, std::mt19937 &random)
+void bend(AnyJson &value, std::mt19937 &random)
 {
-    static const std::vector<Json> odd = {nullptr,
-                                          true,
-                                          -1,
-                                          0,
-                                          7,
-                                          2.5,
-                                          -1e9,
-                                          1e30,
-                                          "",
-                                          "x",
-                                          std::string(3000, 'y'),
-                                          Json::array(),
-                                          Json::object(),
-                                          "drive",
-                                          4000000000U,
-                                          -0.0};
-    Json *at = &value;
+    static const std::vector<AnyJson> odd = {nullptr,
+                                             true,
+                                             -1,
+                                             0,
+                                             7,
+                                             2.5,
+                                             -1e9,
+                                             1e30,
+                                             "",
+                                             "x",
+                                             std::string(3000, 'y'),
+                                             AnyJson::array(),
+                                             AnyJson::object(),
+                                             "drive",
+                                             4000000000U,
+                                             -0.0};
+    AnyJson *at = &value;
     for (;;) {
         if (!at->is_structured() || at->empty() || random() % 6 == 0) {
             *at = odd[random() % odd.size()];
@@ -94,7 +94,7 @@ private slots:
     void itTakesWhatTheWriterWrites()
     {
         Bench b;
-        QVERIFY(Oracle().takes(Json::parse(io::writeWorkshop(b.workshop))));
+        QVERIFY(Oracle().takes(AnyJson::parse(io::writeWorkshop(b.workshop))));
     }
 
     /// What the schema refuses the reader refuses too, and what it takes the reader refuses for
@@ -102,7 +102,7 @@ private slots:
     void theReaderAgreesWithASchemaLibrary()
     {
         const Oracle oracle;
-        const auto demo = Json::parse(io::writeWorkshop(Bench().workshop));
+        const auto demo = AnyJson::parse(io::writeWorkshop(Bench().workshop));
         std::mt19937 random(20);
         int refused = 0;
         for (int i = 0; i < 300; ++i) {

@@ -1,69 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a bench measurement means for the car and its program.
 #include "core/judge/bench_looks.h"
+#include "core/judge/demo_cars.h"
 #include "core/judge/program_around.h"
 #include "core/judge/take_over.h"
 #include "core/judge/tune_sums.h"
 #include "core/sense/ultrasonic.h"
-#include "support/fixture.h"
 
 #include <cmath>
 #include <numbers>
 
 using namespace badger;
+using test::DemoCars;
+using test::found;
 using tune::What;
 
 namespace
 {
-
-struct Desk {
-    workshop::Workshop w = test::demo();
-
-    kit::Car &car(const std::string &name)
-    {
-        for (size_t i = 0; i < w.cars.size(); ++i)
-            if (std::as_const(w.cars)[i].name == name)
-                return w.cars[i];
-        qFatal("no such car");
-    }
-    kit::Assembly assembly(const std::string &name)
-    {
-        return {*std::as_const(w).car(name), io::catalogueOf(w)};
-    }
-    rules::Program &programOf(const std::string &name)
-    {
-        const auto id = std::as_const(w).car(name)->program;
-        for (size_t i = 0; i < w.programs.size(); ++i)
-            if (std::as_const(w.programs)[i].id == id)
-                return w.programs[i];
-        qFatal("no such program");
-    }
-    judge::Judgement judged(const std::string &name)
-    {
-        return judge::judge(w, assembly(name), nullptr, judge::Runs::Later);
-    }
-    tune::Record &add(const std::string &name, What what, const std::string &instance)
-    {
-        tune::Record r;
-        r.id = {"added-" + std::string(tune::key(what)) + instance};
-        r.car = std::as_const(w).car(name)->id;
-        r.what = what;
-        r.instance = instance;
-        r.basis = tune::basisOf(assembly(name), what, instance);
-        r.basis.date = "2026-11-20";
-        w.records.push_back(std::move(r));
-        return w.records[w.records.size() - 1];
-    }
-};
-
-std::vector<Finding> found(const judge::Judgement &j, const std::string &code)
-{
-    std::vector<Finding> all;
-    for (const auto &f : j.rule.findings)
-        if (f.code == code)
-            all.push_back(f);
-    return all;
-}
 
 /// The condition as a board works it out: echo time, assumed air, whole numbers cut.
 bool holds(double true_m, double air_degC, const rules::Reading &r, rules::Compare compare,
@@ -99,7 +52,7 @@ private slots:
     void aConditionTurnsWhereItIsSaid()
     {
         using rules::Compare;
-        Desk d;
+        DemoCars d;
         auto &program = d.programOf("Avocet");
         auto &reading = program.readings.front();
         const auto value = program.states.front().rules.empty()
@@ -149,32 +102,32 @@ private slots:
     /// A threshold is no better than the measurement that it was taken from: "rests-on-stale".
     void whatRestsOnSomethingStaleIsSaid()
     {
-        Desk d;
-        QVERIFY(found(d.judged("Avocet"), "rests-on-stale").empty());
+        DemoCars d;
+        QVERIFY(found(d.judged("Avocet").rule.findings, "rests-on-stale").empty());
         for (auto &p : d.car("Avocet").parts)
             if (p.id == "ranger")
                 p.mount->height_m += 0.02;
-        const auto all = found(d.judged("Avocet"), "rests-on-stale");
+        const auto all = found(d.judged("Avocet").rule.findings, "rests-on-stale");
         QCOMPARE(all.size(), size_t(1));
         QVERIFY(english(all.front().what).find("ranger: ranger against ruler") !=
                 std::string::npos);
         QCOMPARE(all.front().target, std::string("bench:ruler:ranger"));
         // With no record there is nothing to rest on.
         d.w.records.clear();
-        QVERIFY(found(d.judged("Avocet"), "rests-on-stale").empty());
+        QVERIFY(found(d.judged("Avocet").rule.findings, "rests-on-stale").empty());
     }
 
     /// The air that was measured goes before the floor's: "air-differs".
     void theProgramsAirIsComparedWithWhatWasMeasured()
     {
-        Desk d;
+        DemoCars d;
         auto &reading = d.programOf("Avocet").readings.front();
         reading.air_degC = 20.0;
         auto &air = d.add("Avocet", What::Air, "ranger");
         air.chosen = 22.0;
-        QVERIFY(found(d.judged("Avocet"), "air-differs").empty());
+        QVERIFY(found(d.judged("Avocet").rule.findings, "air-differs").empty());
         air.chosen = 31.0;
-        const auto all = found(d.judged("Avocet"), "air-differs");
+        const auto all = found(d.judged("Avocet").rule.findings, "air-differs");
         QCOMPARE(all.size(), size_t(1));
         QVERIFY(english(all.front().where).find("air and echo") != std::string::npos);
         QVERIFY(tune::changedSince(air, d.assembly("Avocet"), "Rope walk").empty());
@@ -183,7 +136,7 @@ private slots:
     /// A servo that was timed is slower than its sheet: the fan's dwell is judged by that.
     void aTimedServoIsWhatTheDwellIsJudgedBy()
     {
-        Desk d;
+        DemoCars d;
         std::string servo;
         for (const auto &r : d.programOf("Redshank").readings)
             if (r.swivel)
@@ -218,7 +171,7 @@ private slots:
     /// L / (lag + delay), with the sensor's own place and the motors' own lag.
     void anEdgeFollowersLimit()
     {
-        Desk d;
+        DemoCars d;
         const auto car = d.assembly("Godwit");
         const auto edge = judge::edgeLook(car, &d.programOf("Godwit"));
         QVERIFY(edge);
@@ -234,7 +187,7 @@ private slots:
     /// What is measured over a line goes stale when a sensor is moved, and not with its wires.
     void sensorsOverALineRestOnTheirPlaces()
     {
-        Desk d;
+        DemoCars d;
         auto &record = d.add("Dunlin", What::Line, "");
         record.stretches = {{"sensors", {}, {0.02, -0.02}, {}}, {"line", {}, {0.019}, {}}};
         QVERIFY(!record.basis.places.empty());
@@ -250,7 +203,7 @@ private slots:
     /// Every kind of record has its sum, and its last line says the number on top of it.
     void theSumsAreComplete()
     {
-        Desk d;
+        DemoCars d;
         auto &air = d.add("Avocet", What::Air, "ranger");
         air.chosen = 24.0;
         auto &line = d.add("Plover", What::Line, "");
@@ -277,7 +230,7 @@ private slots:
     /// What was measured goes into the program, and then there is nothing left to take over.
     void whatWasMeasuredIsTakenOver()
     {
-        Desk d;
+        DemoCars d;
         auto &glide = d.programOf("Godwit");
         auto &clouds = d.add("Godwit", What::Surfaces, "eye");
         clouds.stretches = {{"light", {}, {810, 812, 808, 811, 809}, {}},
@@ -321,7 +274,7 @@ private slots:
     /// The one count that a raw reading is compared with becomes the line; of two it is not said.
     void theLineIsTakenOverWhereItIsOne()
     {
-        Desk d;
+        DemoCars d;
         auto p = d.programOf("Godwit");
         p.states.front().motion.proportion.reset();
         p.values.push_back({"line", "", rules::ValueKind::Count, 500.0});
@@ -340,7 +293,7 @@ private slots:
     /// Speed and turns drift with the charge: the last run says which it is now.
     void anotherChargeMakesADriveStale()
     {
-        Desk d;
+        DemoCars d;
         auto &speed = d.add("Avocet", What::Speed, "");
         speed.stretches = {{"140", 1.5, {6.2, 6.25, 6.3}, {}}};
         speed.basis.battery_V = 7.6;

@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A controller with its own motor ports: no driver, no direction wires, no enables.
 #include "core/circuit/probe.h"
-#include "core/judge/program_motion.h"
+#include "core/judge/demo_cars.h"
 #include "core/motion/motion.h"
 #include "core/nets/drive_map.h"
 #include "core/pins/speed_reach.h"
-#include "support/fixture.h"
 
 using namespace badger;
 using judge::Station;
 using motion::Path;
+using test::actions;
 using test::Bench;
 
 namespace
@@ -40,11 +40,6 @@ void takeController(Bench &b)
         b.car.wires.push_back({from, to, colour, {}});
     b.car.programPins = {{"ranger.TRIG", "S1"}, {"ranger.ECHO", "S2"}};
     b.car.history.clear();
-}
-
-std::vector<judge::ProgramAction> actions(const Bench &b)
-{
-    return judge::actionsOn({b.car, b.catalogue}, b.program, motion::motion({b.car, b.catalogue}));
 }
 
 } // namespace

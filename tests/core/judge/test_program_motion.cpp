@@ -1,19 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/judge/program_motion.h"
-#include "support/fixture.h"
+#include "core/judge/demo_cars.h"
 
 using namespace badger;
 using judge::ProgramAction;
 using motion::Path;
+using test::actions;
 using test::Bench;
 
 namespace
 {
-
-std::vector<ProgramAction> actions(const Bench &b)
-{
-    return judge::actionsOn({b.car, b.catalogue}, b.program, motion::motion({b.car, b.catalogue}));
-}
 
 ProgramAction of(const std::vector<ProgramAction> &all, Path wanted)
 {

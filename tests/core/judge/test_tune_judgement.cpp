@@ -1,57 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/judge/stale.h"
+#include "core/judge/demo_cars.h"
 #include "core/judge/tune_sums.h"
-#include "core/tune/fits_of.h"
-#include "support/fixture.h"
 
 using namespace badger;
 using judge::GateState;
 using judge::Station;
+using test::DemoCars;
 using tune::What;
 
 namespace
 {
 
-struct Desk {
-    workshop::Workshop w = test::demo();
-    kit::Car &car(const std::string &name) { return *find(name); }
-    judge::Judgement judged(const std::string &name)
-    {
-        const auto &c = *std::as_const(w).car(name);
-        return judge::judge(w, {c, io::catalogueOf(w)}, nullptr, judge::Runs::Later);
-    }
-    std::vector<judge::StaleThing> stale(const std::string &name)
-    {
-        const auto &c = *std::as_const(w).car(name);
-        return judge::staleThings(judged(name), {c, io::catalogueOf(w)},
-                                  workshop::missionFloorName(w, c));
-    }
-    tune::Record &record(const std::string &car, What what, const std::string &instance = {})
-    {
-        const auto id = std::as_const(w).car(car)->id;
-        for (size_t i = 0; i < w.records.size(); ++i)
-            if (std::as_const(w.records)[i].car == id && std::as_const(w.records)[i].what == what &&
-                (instance.empty() || std::as_const(w.records)[i].instance == instance))
-                return w.records[i];
-        qFatal("no such record");
-    }
-
-private:
-    kit::Car *find(const std::string &name)
-    {
-        for (size_t i = 0; i < w.cars.size(); ++i)
-            if (std::as_const(w.cars)[i].name == name)
-                return &w.cars[i];
-        return nullptr;
-    }
-};
-
-const Finding *found(const judge::Judgement &j, const std::string &code)
+const Finding *inTune(const judge::Judgement &j, const std::string &code)
 {
-    for (const auto &f : j.tune.findings.findings)
-        if (f.code == code)
-            return &f;
-    return nullptr;
+    return test::find(j.tune.findings.findings, code);
 }
 
 kit::Instance &part(kit::Car &car, const std::string &id)
@@ -69,7 +31,7 @@ private slots:
     /// The basis that the demo's script writes down is the one that the window would.
     void theDemosRecordsRestOnItsCars()
     {
-        Desk d;
+        DemoCars d;
         QVERIFY(d.w.records.size() >= 8);
         for (const auto &r : std::as_const(d.w.records)) {
             const auto &car = *d.w.car(r.car);
@@ -88,18 +50,18 @@ private slots:
 
     void theirStories()
     {
-        Desk d;
+        DemoCars d;
         QVERIFY(d.judged("Avocet").gate(Station::Tune).state == GateState::Passed);
         const auto fit = tune::rulerFitOf(d.record("Avocet", What::Ruler));
         QVERIFY(fit && std::abs(fit->slope - 1.0) < 0.01 && fit->maxResidual_m < 0.006);
         // 18 degrees by thermometer lie within what the readings say.
         QVERIFY(std::abs(*fit->air_degC - 18.0) < *fit->airError_K);
         const auto dunlin = d.judged("Dunlin");
-        const auto *mixed = found(dunlin, "senses-mixed");
+        const auto *mixed = inTune(dunlin, "senses-mixed");
         QVERIFY(mixed && mixed->severity == Severity::Advice);
         QVERIFY(english(mixed->what).find("left-eye gives 1 and right-eye gives 0") !=
                 std::string::npos);
-        QVERIFY(!found(dunlin, "sense-differs"));
+        QVERIFY(!inTune(dunlin, "sense-differs"));
         const auto godwit = tune::surfacesOf(d.record("Godwit", What::Surfaces));
         QVERIFY(godwit && godwit->isSeparable && godwit->margin > 100.0);
         // Ruff's right wheel was never measured.
@@ -122,16 +84,16 @@ private slots:
         const std::string eye = "eye: both surfaces;";
         const std::string straight = "straightness;";
         {
-            Desk d;
+            DemoCars d;
             QCOMPARE(names(d.stale("Avocet")), std::string());
             part(d.car("Avocet"), "ranger").mount->tilt_rad += 0.05;
             QCOMPARE(names(d.stale("Avocet")), ruler + noEcho);
             QVERIFY(d.judged("Avocet").gate(Station::Tune).state == GateState::Stale);
             const auto j = d.judged("Avocet");
-            QVERIFY(found(j, "measurement-stale"));
+            QVERIFY(inTune(j, "measurement-stale"));
         }
         {
-            Desk d;
+            DemoCars d;
             d.car("Avocet").wires.erase(std::find_if(
                 d.car("Avocet").wires.begin(), d.car("Avocet").wires.end(), [](const kit::Wire &w) {
                     return w.from == "ranger.ECHO" || w.to == "ranger.ECHO";
@@ -139,22 +101,22 @@ private slots:
             QCOMPARE(names(d.stale("Avocet")), ruler + noEcho);
         }
         {
-            Desk d; // a new wheel bends the way, and says nothing of the sensor
+            DemoCars d; // a new wheel bends the way, and says nothing of the sensor
             part(d.car("Godwit"), "wheel").partId = "wheel-80mm";
             QCOMPARE(names(d.stale("Godwit")), straight);
         }
         {
-            Desk d; // the surface is what the sensor and the way rest on
+            DemoCars d; // the surface is what the sensor and the way rest on
             d.car("Godwit").mission->floor = test::floorCalled("Twin-line mat");
             QCOMPARE(names(d.stale("Godwit")), eye + straight);
         }
         {
-            Desk d;
+            DemoCars d;
             part(d.car("Godwit"), "pack").cellsInSeries = 5;
             QCOMPARE(names(d.stale("Godwit")), straight);
         }
         {
-            Desk d;
+            DemoCars d;
             part(d.car("Godwit"), "eye").mount->height_m += 0.004;
             const auto things = d.stale("Godwit");
             QCOMPARE(names(things), eye);
@@ -162,7 +124,7 @@ private slots:
                     std::string::npos);
         }
         {
-            Desk d; // its name and its ticks are nothing that a measurement rests on
+            DemoCars d; // its name and its ticks are nothing that a measurement rests on
             d.car("Godwit").ticks.push_back("x");
             d.car("Godwit").name = "Godwit the second";
             QCOMPARE(names(d.stale("Godwit the second")), std::string());
@@ -172,7 +134,7 @@ private slots:
     /// Speed and roll-out were measured while driving: another floor, another speed.
     void whatWasDrivenRestsOnItsFloor()
     {
-        Desk d;
+        DemoCars d;
         QVERIFY(d.stale("Avocet").empty());
         d.car("Avocet").mission->floor = test::floorCalled("Rope walk");
         const auto things = d.stale("Avocet");
@@ -182,7 +144,7 @@ private slots:
 
     void whatIsDoneAgainComesInTheOrderThatMovesTheCarLeast()
     {
-        Desk d;
+        DemoCars d;
         auto &car = d.car("Godwit");
         part(car, "eye").mount->height_m += 0.004;
         part(car, "wheel").partId = "wheel-80mm";
@@ -200,11 +162,11 @@ private slots:
 
     void whatCannotBeUsedIsAWarning()
     {
-        Desk d;
+        DemoCars d;
         auto &r = d.record("Godwit", What::Surfaces);
         r.stretches[1].readings.push_back(900.0);
         auto j = d.judged("Godwit");
-        const auto *f = found(j, "measurement-unusable");
+        const auto *f = inTune(j, "measurement-unusable");
         QVERIFY(f && f->severity == Severity::Warning);
         QVERIFY(english(f->mend).find("One reading, 900 on dark") == 0);
         QVERIFY(j.gate(Station::Tune).state == GateState::Warning);
@@ -215,16 +177,16 @@ private slots:
             for (auto &v : s.readings)
                 v = s.label == "light" ? 0.0 : 1.0;
         j = d.judged("Dunlin");
-        QVERIFY(found(j, "sense-differs"));
+        QVERIFY(inTune(j, "sense-differs"));
         for (auto &s : module.stretches)
             std::fill(s.readings.begin(), s.readings.end(), 1.0);
         j = d.judged("Dunlin");
-        QVERIFY(found(j, "measurement-unusable") && !found(j, "sense-differs"));
+        QVERIFY(inTune(j, "measurement-unusable") && !inTune(j, "sense-differs"));
     }
 
     void whatIsMissingIsTheNextStep()
     {
-        Desk d;
+        DemoCars d;
         d.w.records.clear();
         d.w.trials.clear();
         const auto j = d.judged("Avocet");
@@ -238,7 +200,7 @@ private slots:
     /// Every sentence that can be said of a record, on none, one and all of the demo's readings.
     void everyRecordHasWords()
     {
-        Desk d;
+        DemoCars d;
         for (const auto &kept : std::as_const(d.w.records))
             for (int cut = 0; cut < 3; ++cut) {
                 auto r = kept;

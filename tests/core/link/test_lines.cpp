@@ -14,7 +14,7 @@ using link::Words;
 namespace
 {
 
-const Header header{
+const Header avocet{
     "avocet-w3", 50, {{"ahead", ChannelUnit::Microseconds}, {"left", ChannelUnit::Level}}};
 
 Line anyLine(std::mt19937 &random)
@@ -61,13 +61,13 @@ private slots:
 
     void aHeaderReadsAsItIsDocumented()
     {
-        const auto text = link::written(header);
+        const auto text = link::written(avocet);
         QVERIFY(text);
         QVERIFY(text->starts_with("badger 1 avocet-w3 every=50 ahead:us left:level !"));
         QVERIFY(text->ends_with("\n"));
         // A sample begins with the first two figures of that check.
         const auto sample =
-            link::written(Sample{link::tagOf(header), 17, 53420, {link::number(1738), link::none}});
+            link::written(Sample{link::tagOf(avocet), 17, 53420, {link::number(1738), link::none}});
         QVERIFY(sample);
         QCOMPARE(QString::fromStdString(sample->substr(1, 2)),
                  QString::fromStdString(text->substr(text->find('!') + 1, 2)));
@@ -110,7 +110,7 @@ private slots:
     void halfALineIsNone()
     {
         const auto whole =
-            *link::written(Sample{link::tagOf(header), 1, 2, {link::number(3), link::number(4)}});
+            *link::written(Sample{link::tagOf(avocet), 1, 2, {link::number(3), link::number(4)}});
         for (size_t n = 0; n + 1 < whole.size(); ++n)
             QVERIFY(!link::read(std::string_view(whole).substr(0, n)));
     }
@@ -118,20 +118,20 @@ private slots:
     void whatCannotStandInALineIsRefused()
     {
         const auto refused = [](const Line &line) { return !link::written(line); };
-        auto h = header;
+        auto h = avocet;
         h.build = "two words";
         QVERIFY(refused(h));
-        h = header;
+        h = avocet;
         h.channels[1].name = "ahead";
         QVERIFY(refused(h));
         h.channels[1].name = "Left";
         QVERIFY(refused(h));
         h.channels.clear();
         QVERIFY(refused(h));
-        h = header;
+        h = avocet;
         h.every_ms = 0;
         QVERIFY(refused(h));
-        h = header;
+        h = avocet;
         for (int i = 0; i < 14; ++i)
             h.channels.push_back({"a-very-long-name-number" + std::string(1, char('a' + i)),
                                   ChannelUnit::Millimetres});

@@ -13,17 +13,14 @@ using test::Kit;
 namespace
 {
 
-constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
-constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
-constexpr std::array cases = {Case::Typical, Case::Worst};
 constexpr double tiny = 1e-9;
 
 std::vector<State> allStates()
 {
     std::vector<State> all;
-    for (const auto charge : charges)
-        for (const auto load : loads)
-            for (const auto figures : cases)
+    for (const auto charge : kit::charges)
+        for (const auto load : power::loads)
+            for (const auto figures : power::cases)
                 all.push_back({charge, load, figures});
     return all;
 }
@@ -121,11 +118,11 @@ private slots:
     {
         const auto t = tree();
         for (size_t i = 0; i < t.nodes.size(); ++i)
-            for (const auto figures : cases) {
+            for (const auto figures : power::cases) {
                 const auto at = [&](Charge c, Load l) -> const Values & {
                     return t.at(int(i), {c, l, figures});
                 };
-                for (const auto c : charges)
+                for (const auto c : kit::charges)
                     for (const auto &[less, more] : {std::pair{Load::Idle, Load::Running},
                                                      std::pair{Load::Running, Load::Stalled}}) {
                         QVERIFY2(at(c, more).volts_V <= at(c, less).volts_V + tiny,
@@ -133,7 +130,7 @@ private slots:
                         QVERIFY2(at(c, more).amps_A >= at(c, less).amps_A - tiny,
                                  t.nodes[i].id.c_str());
                     }
-                for (const auto l : loads) {
+                for (const auto l : power::loads) {
                     // At worst a held motor has the current of better cells and the resistances of
                     // worse ones: greater than any one pack gives.
                     if (l == Load::Stalled && figures == Case::Worst)
@@ -150,8 +147,8 @@ private slots:
     {
         const auto t = tree();
         for (size_t i = 0; i < t.nodes.size(); ++i)
-            for (const auto c : charges)
-                for (const auto l : loads) {
+            for (const auto c : kit::charges)
+                for (const auto l : power::loads) {
                     const auto &typical = t.at(int(i), {c, l, Case::Typical});
                     const auto &worst = t.at(int(i), {c, l, Case::Worst});
                     const auto where = place(t.nodes[i], {c, l, Case::Worst});

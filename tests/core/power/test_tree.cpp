@@ -10,10 +10,6 @@ using test::Kit;
 namespace
 {
 
-constexpr std::array charges = {Charge::Fresh, Charge::Nominal, Charge::NearEmpty};
-constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
-constexpr std::array cases = {Case::Typical, Case::Worst};
-
 Values at(const Tree &tree, const char *node, State state = nominalRunning)
 {
     const int i = tree.indexOf(node);
@@ -116,9 +112,9 @@ private slots:
             cars.push_back(k.car);
         for (const auto &car : cars) {
             const auto tree = solve({car, io::shippedCatalogue()});
-            for (const auto c : ::charges)
-                for (const auto l : loads)
-                    for (const auto k : cases)
+            for (const auto c : kit::charges)
+                for (const auto l : power::loads)
+                    for (const auto k : power::cases)
                         for (size_t i = 0; i < tree.nodes.size(); ++i) {
                             const State state{c, l, k};
                             const auto &v = tree.at(int(i), state);
@@ -278,7 +274,7 @@ private slots:
             const auto tree = solve({car, io::shippedCatalogue()});
             for (const auto &n : tree.nodes)
                 for (const auto q : {Quantity::Volts, Quantity::Amps, Quantity::Heat})
-                    for (const auto l : loads) {
+                    for (const auto l : power::loads) {
                         const auto d = why(tree, {car, io::shippedCatalogue()}, n.id, q,
                                            {Charge::Nominal, l, Case::Worst});
                         QVERIFY2(!d.result.empty(), n.id.c_str());

@@ -9,16 +9,12 @@
 
 using namespace badger;
 using namespace badger::tune;
+using test::near;
 
 namespace
 {
 
 constexpr double degree = std::numbers::pi / 180.0;
-
-bool near(double a, double b, double by)
-{
-    return std::abs(a - b) <= by;
-}
 
 } // namespace
 

@@ -9,14 +9,10 @@
 
 using namespace badger;
 using namespace badger::tune;
+using test::near;
 
 namespace
 {
-
-bool near(double a, double b, double by)
-{
-    return std::abs(a - b) <= by;
-}
 
 std::vector<RulerPair> cm(std::initializer_list<std::pair<double, double>> pairs)
 {
