@@ -3,7 +3,7 @@
 """texts.py LUPDATE ROOT: does the translator's tool find every text of core, cli and app?
 
 Counts the texts inside say("..."), source("...") and tr("...") by reading the sources itself, and
-compares them with what lupdate collects. A finished sentence that goes round say() is found by a
+compares them with what lupdate collects. No text holds a name of the code. A finished sentence that goes round say() is found by a
 test of the judgement, not here.
 """
 import html
@@ -18,6 +18,7 @@ TOKEN = re.compile(rf'//[^\n]*|/\*.*?\*/|R"\((?:.*?)\)"|{LITERAL}|\'(?:[^\'\\]|\
 CALL = re.compile(rf'(?<![\w:.>])(say|source|tr)\(\s*((?:{LITERAL}\s*)+)')
 CORE = ('core', 'cli')
 WINDOW = ('app',)
+NAME = re.compile(r'\b[A-Za-z][a-z]+[A-Z][a-z]{2,}')  # "BuildLook", not "NiMH" or "mA"
 ESCAPES = {'n': '\n', 't': '\t', '"': '"', '\\': '\\'}
 
 
@@ -62,6 +63,9 @@ def main():
         print(f'{" and ".join(folders)}: {len(texts)} texts, lupdate finds {len(texts & found)}')
         for text in sorted(texts - found):
             print('not found:', repr(text))
+        for text in sorted(t for t in texts if NAME.search(t)):
+            print('a name of the code:', repr(text))
+            right = False
         # lupdate writes a text with a quotation mark as broken XML
         right = right and len(texts) > 500 and texts <= found
     return 0 if right else 1

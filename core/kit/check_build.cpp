@@ -248,7 +248,7 @@ Found discs(const BuildLook &look, const char *code)
                  say("The two discs of {} radius do not touch: their centres are {} apart.", mm(r),
                      mm(g.discsApart_m)),
                  say("There are two decks and nothing that joins them."),
-                 say("BuildLook at radius and distance: half of each lies over the other at {}.",
+                 say("Look at radius and distance: half of each lies over the other at {}.",
                      mm(0.808 * r)),
                  "kit:"}};
     const double length_m = 2.0 * r + g.discsApart_m;
@@ -258,7 +258,7 @@ Found discs(const BuildLook &look, const char *code)
              say("The two discs together are {} long; the car is said to be {}.", mm(length_m),
                  mm(g.length_m)),
              say("What is drawn for the saw does not fit what is measured from."),
-             say("BuildLook at radius and distance, or measure the car's length again."), "kit:"}};
+             say("Look at radius and distance, or measure the car's length again."), "kit:"}};
 }
 
 bool hasTwoDiscs(const BuildLook &look)
