@@ -2,6 +2,7 @@
 // The Tune station, with the stand-in on a real pseudo-terminal.
 #include "app/tune_desk.h"
 #include "core/tune/fits_of.h"
+#include "support/standin.h"
 
 #include <QProcess>
 #include <QTest>
@@ -12,30 +13,11 @@
 using namespace badger;
 using app::TuneStation;
 using judge::Station;
+using test::Standin;
 using test::TuneDesk;
 
 namespace
 {
-
-class Standin
-{
-public:
-    explicit Standin(const QString &link, const QStringList &more = {})
-    {
-        m_process.start(STANDIN_PROGRAM, QStringList{"--link", link} + more);
-        m_process.waitForStarted();
-        m_process.waitForReadyRead(10000);
-    }
-    ~Standin()
-    {
-        m_process.kill();
-        m_process.waitForFinished();
-    }
-    void say(const QByteArray &line) { m_process.write(line + "\n"); }
-
-private:
-    QProcess m_process;
-};
 
 /// With a board on its line.
 struct BoardDesk : TuneDesk {
@@ -297,4 +279,5 @@ private slots:
 };
 
 BADGER_TEST(TestTuneStation)
+
 #include "test_tune_station.moc"

@@ -2,6 +2,8 @@
 // Runs the real command-line program.
 #pragma once
 
+#include "support/places.h"
+
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
@@ -21,13 +23,13 @@ struct Ran {
 inline Ran cli(const QStringList &arguments)
 {
     QProcess p;
-    p.start(CLI_PROGRAM, arguments);
+    p.start(places::cli, arguments);
     p.waitForFinished(60000);
     return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1,
             QString::fromUtf8(p.readAllStandardOutput()),
             QString::fromUtf8(p.readAllStandardError())};
 }
 
-inline const QString demoFile = DEMO_FILE;
+inline const QString demoFile = places::demo;
 
 } // namespace badger::test

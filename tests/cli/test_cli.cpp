@@ -309,7 +309,7 @@ private slots:
     void aClosedPipeIsNoticed()
     {
         QProcess p;
-        p.start("bash", {"-c", QString("'%1' schema > /dev/full").arg(CLI_PROGRAM)});
+        p.start("bash", {"-c", QString("'%1' schema > /dev/full").arg(badger::test::places::cli)});
         p.waitForFinished(20000);
         QCOMPARE(p.exitCode(), 2);
     }

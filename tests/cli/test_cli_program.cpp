@@ -360,16 +360,16 @@ private slots:
     /// What stands against a program carries the ways out that were tried.
     void waysOutAreSaid()
     {
-        const auto ran = cli({"check", DEMO_FILE, "--car", "Dunlin"});
+        const auto ran = cli({"check", demoFile, "--car", "Dunlin"});
         QCOMPARE(ran.status, 1);
         QVERIFY2(ran.out.contains("Tried: Say 0 for 1."), qPrintable(ran.out));
         // Nothing was found for a policy that nobody has chosen.
-        QVERIFY(!cli({"check", DEMO_FILE, "--car", "Redshank"}).out.contains("Tried:"));
+        QVERIFY(!cli({"check", demoFile, "--car", "Redshank"}).out.contains("Tried:"));
     }
 
     void codeDespiteErrors()
     {
-        const QStringList call{"code", DEMO_FILE, "--car", "Whimbrel", "--out", path("w")};
+        const QStringList call{"code", demoFile, "--car", "Whimbrel", "--out", path("w")};
         const auto refused = cli(call);
         QCOMPARE(refused.status, 2);
         QVERIFY2(refused.err.contains("--despite-errors"), qPrintable(refused.err));

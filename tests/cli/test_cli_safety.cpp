@@ -4,6 +4,7 @@
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "support/fixture.h"
+#include "support/places.h"
 
 #include <QElapsedTimer>
 #include <QFile>
@@ -18,16 +19,16 @@ using namespace badger;
 namespace
 {
 
-struct Ran {
+struct RanBytes {
     int status = -1;
     QByteArray out;
     QByteArray err;
 };
 
-Ran cli(const QStringList &arguments)
+RanBytes bytesOf(const QStringList &arguments)
 {
     QProcess p;
-    p.start(CLI_PROGRAM, arguments);
+    p.start(test::places::cli, arguments);
     p.waitForFinished(60000);
     return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
             p.readAllStandardError()};
@@ -121,19 +122,19 @@ private slots:
         call[1] = file;
         const auto there = folder.filePath("there.csv");
         write(there, "mine");
-        auto r = cli(call + QStringList{option, there});
+        auto r = bytesOf(call + QStringList{option, there});
         QCOMPARE(r.status, 2);
         QVERIFY2(r.err.contains("is there already") && r.err.contains("--replace"),
                  r.err.constData());
         QVERIFY(r.out.isEmpty());
         QCOMPARE(contents(there), QByteArray("mine"));
-        QCOMPARE(cli(call + QStringList{option, there, "--replace"}).status, 0);
+        QCOMPARE(bytesOf(call + QStringList{option, there, "--replace"}).status, 0);
         QVERIFY(contents(there).size() > 20);
         // The input never, by any name.
         const auto other = folder.filePath("link.json");
         QVERIFY(QFile::link(file, other));
         for (const auto &name : {file, folder.path() + "/./w.badger.json", other}) {
-            r = cli(call + QStringList{option, name, "--replace"});
+            r = bytesOf(call + QStringList{option, name, "--replace"});
             QCOMPARE(r.status, 2);
             QVERIFY2(r.err.contains("is the file that is read"), r.err.constData());
         }
@@ -146,18 +147,18 @@ private slots:
         const auto file = save(folder, test::demo());
         const QStringList call = {"code",   file,    "--car",
                                   "Avocet", "--out", folder.filePath("code")};
-        QCOMPARE(cli(call).status, 0);
-        QCOMPARE(cli(call).status, 0); // the same text once more is no conflict
+        QCOMPARE(bytesOf(call).status, 0);
+        QCOMPARE(bytesOf(call).status, 0); // the same text once more is no conflict
         const auto program = folder.filePath("code/avocet_halt.cpp");
         const auto header = folder.filePath("code/board_support.h");
         write(program, "mine");
         write(header, "mine too");
-        const auto r = cli(call);
+        const auto r = bytesOf(call);
         QCOMPARE(r.status, 2);
         QVERIFY(r.err.contains("is there already"));
         QCOMPARE(contents(program), QByteArray("mine"));
         QCOMPARE(contents(header), QByteArray("mine too"));
-        QCOMPARE(cli(call + QStringList{"--replace"}).status, 0);
+        QCOMPARE(bytesOf(call + QStringList{"--replace"}).status, 0);
         QVERIFY(contents(program).contains("Avocet"));
     }
 
@@ -186,17 +187,17 @@ private slots:
                                         {"pins", "--car", "Avocet"}}) {
             auto arguments = call;
             arguments.insert(1, file);
-            const auto plain = cli(arguments);
+            const auto plain = bytesOf(arguments);
             QVERIFY2(!hasEscape(plain.out) && !hasEscape(plain.err), qPrintable(call[0]));
-            const auto json = cli(arguments + QStringList{"--json"});
+            const auto json = bytesOf(arguments + QStringList{"--json"});
             QVERIFY2(!hasEscape(json.out), qPrintable(call[0]));
             QVERIFY(QJsonDocument::fromJson(json.out).isObject());
         }
-        const auto listed = QJsonDocument::fromJson(cli({"list", file, "--json"}).out).object();
+        const auto listed = QJsonDocument::fromJson(bytesOf({"list", file, "--json"}).out).object();
         QCOMPARE(listed["name"].toString().toStdString(), evil); // the value is the same
-        QVERIFY(!hasEscape(cli({"check", file, "--car", "\x1b[31mX"}).err));
-        QVERIFY(!hasEscape(cli({"\x1b[31mX"}).err));
-        QVERIFY(!hasEscape(cli({"echo", "--time", "\x1b[31mX", "--air", "22C"}).err));
+        QVERIFY(!hasEscape(bytesOf({"check", file, "--car", "\x1b[31mX"}).err));
+        QVERIFY(!hasEscape(bytesOf({"\x1b[31mX"}).err));
+        QVERIFY(!hasEscape(bytesOf({"echo", "--time", "\x1b[31mX", "--air", "22C"}).err));
     }
 
     void emptyIsNotZero()
@@ -204,13 +205,13 @@ private slots:
         const QStringList base = {"stop-budget", "--threshold", "32cm",    "--speed", "0.24m/s",
                                   "--roll",      "3.5cm",       "--error", "1cm"};
         for (const auto *nothing : {"", "  "}) {
-            const auto r = cli(base + QStringList{"--loop", nothing});
+            const auto r = bytesOf(base + QStringList{"--loop", nothing});
             QCOMPARE(r.status, 2);
             QVERIFY2(r.err.contains("--loop") && r.err.contains("no value"), r.err.constData());
-            QVERIFY(cli(base + QStringList{"--loop", "65ms", "--age", nothing}).status == 2);
+            QVERIFY(bytesOf(base + QStringList{"--loop", "65ms", "--age", nothing}).status == 2);
         }
-        QCOMPARE(cli(base + QStringList{"--loop", "65ms"}).status, 0);
-        QCOMPARE(cli({"check", ""}).status, 2);
+        QCOMPARE(bytesOf(base + QStringList{"--loop", "65ms"}).status, 0);
+        QCOMPARE(bytesOf({"check", ""}).status, 2);
     }
 
     void noNumberIsInfinite()
@@ -222,7 +223,7 @@ private slots:
               {"divider", "--in", many + "V", "--top", "1kohm", "--bottom", "2kohm"},
               {"stop-budget", "--threshold", many + "cm", "--speed", "1m/s", "--loop", "1ms",
                "--roll", "1cm", "--error", "1cm"}}) {
-            const auto r = cli(call);
+            const auto r = bytesOf(call);
             QCOMPARE(r.status, 2);
             QVERIFY2(r.err.contains("is too large"), r.err.constData());
         }
@@ -232,7 +233,7 @@ private slots:
         w.cars[0].calibrations.rollOuts.clear();
         w.programs[0].values[2].si = 0.0;
         w.programs[0].readings[0].medianOf = 1;
-        const auto r = cli({"budget", save(folder, w), "--car", "Avocet"});
+        const auto r = bytesOf({"budget", save(folder, w), "--car", "Avocet"});
         QVERIFY2(!r.out.contains("inf") && !r.out.contains("nan"), r.out.constData());
     }
 
@@ -244,7 +245,7 @@ private slots:
         for (auto &car : w.cars)
             car.program = test::programCalled("halt");
         const auto file = save(folder, w);
-        const auto r = cli({"code", file, "--car", "Turnstone", "--out", folder.filePath("c")});
+        const auto r = bytesOf({"code", file, "--car", "Turnstone", "--out", folder.filePath("c")});
         QCOMPARE(r.status, 2);
         QVERIFY2(r.err.contains("it has no board to program"), r.err.constData());
         QVERIFY(!QFile::exists(folder.filePath("c")));
@@ -257,7 +258,7 @@ private slots:
         auto text = QByteArray::fromStdString(io::writeWorkshop(test::demo()));
         text.replace("\"Saltmarsh Sheds\"", "[\"" + QByteArray("é").repeated(50) + "\"]");
         write(path, text);
-        const auto r = cli({"list", path});
+        const auto r = bytesOf({"list", path});
         QCOMPARE(r.status, 2);
         QVERIFY(r.err.contains("..."));
         QVERIFY(!QString::fromUtf8(r.err).contains(QChar(0xFFFD)));
@@ -328,7 +329,7 @@ private slots:
         for (const auto &call : calls) {
             QElapsedTimer clock;
             clock.start();
-            const auto r = cli(QStringList{call, path, "--car", "Avocet"});
+            const auto r = bytesOf(QStringList{call, path, "--car", "Avocet"});
             QVERIFY2(r.status >= 0, qPrintable(call));
             QVERIFY2(!r.out.isEmpty() || !r.err.isEmpty(), qPrintable(call));
             qInfo("%s: %lld ms: %s", qPrintable(call), clock.elapsed(),
@@ -338,4 +339,5 @@ private slots:
 };
 
 BADGER_TEST(TestCliSafety)
+
 #include "test_cli_safety.moc"

@@ -2,38 +2,18 @@
 // Calls of the tune station, and readings of the stand-in through a real pseudo-terminal.
 #include "cli/run_cli.h"
 #include "support/fixture.h"
+#include "support/standin.h"
 
 #include <QFile>
 #include <QJsonArray>
 #include <QTemporaryDir>
 
 using badger::test::cli;
+using badger::test::Standin;
+namespace places = badger::test::places;
 
 namespace
 {
-
-/// A stand-in that runs until it is killed or goes out of scope.
-class Standin
-{
-public:
-    explicit Standin(const QString &link, const QStringList &more = {})
-    {
-        m_process.start(STANDIN_PROGRAM, QStringList{"--link", link} + more);
-        m_process.waitForStarted();
-        m_process.waitForReadyRead(10000); // its first line is the path
-    }
-    ~Standin() { kill(); }
-    void kill()
-    {
-        m_process.kill();
-        m_process.waitForFinished();
-    }
-    QString path() { return QString::fromUtf8(m_process.readLine()).trimmed(); }
-    QProcess &process() { return m_process; }
-
-private:
-    QProcess m_process;
-};
 
 QStringList lines(const QString &path)
 {
@@ -190,7 +170,7 @@ private slots:
         auto board = std::make_unique<Standin>(link, QStringList{"--rate", "200"});
         const auto csv = m_dir.filePath("gap.csv");
         QProcess recorder;
-        recorder.start(CLI_PROGRAM, {"record", link, "--csv", csv});
+        recorder.start(places::cli, {"record", link, "--csv", csv});
         QVERIFY(recorder.waitForStarted());
         const auto part = csv + ".part";
         QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(part) && QFileInfo(part).size() > 4096, 10000);
@@ -215,7 +195,7 @@ private slots:
     {
         const auto status = [](const QStringList &flags) {
             QProcess p;
-            p.start(STANDIN_PROGRAM, flags);
+            p.start(places::standin, flags);
             p.closeWriteChannel();
             p.waitForFinished(10000);
             return p.exitCode();
@@ -265,4 +245,5 @@ private slots:
 };
 
 BADGER_TEST(TestCliTune)
+
 #include "test_cli_tune.moc"

@@ -2,6 +2,7 @@
 // Files of earlier versions open, always alike.
 #include "core/io/storage.h"
 #include "support/fixture.h"
+#include "support/places.h"
 
 #include <nlohmann/json.hpp>
 #include <set>
@@ -15,7 +16,7 @@ namespace
 
 Json version1()
 {
-    const auto text = io::readFile(FIXTURES "/version-1.badger.json");
+    const auto text = io::readFile(std::string(test::places::fixtures) + "/version-1.badger.json");
     if (!text)
         qFatal("no fixture: %s", english(text.error().text()).c_str());
     return Json::parse(*text);

@@ -3,6 +3,7 @@
 #include "core/judge/findings_list.h"
 #include "core/judge/judge.h"
 #include "support/fixture.h"
+#include "support/places.h"
 
 #include <QDirIterator>
 #include <random>
@@ -57,7 +58,7 @@ private slots:
     void theDocumentIsMadeFromTheTables()
     {
         const auto made = QByteArray::fromStdString(judge::findingsDocument());
-        if (made == fileText(FINDINGS_FILE))
+        if (made == fileText(test::places::findings))
             return;
         QFile fresh("findings.md");
         QVERIFY(fresh.open(QIODevice::WriteOnly));
@@ -115,7 +116,7 @@ private slots:
     void everyCodeIsNamedByATest()
     {
         QByteArray tests;
-        QDirIterator it(TESTS_FOLDER, {"test_*.cpp", "broken_cars.h"}, QDir::Files,
+        QDirIterator it(test::places::testsOfCore, {"test_*.cpp", "broken_cars.h"}, QDir::Files,
                         QDirIterator::Subdirectories);
         while (it.hasNext())
             tests += fileText(it.next());
@@ -125,4 +126,5 @@ private slots:
 };
 
 BADGER_TEST(TestFindingsList)
+
 #include "test_findings_list.moc"

@@ -2,6 +2,7 @@
 #include "core/link/assembler.h"
 #include "fuzz/link_checks.h"
 #include "support/fixture.h"
+#include "support/places.h"
 
 #include <QDir>
 #include <random>
@@ -169,7 +170,7 @@ private slots:
     /// The fuzzer's laws, on the seeds that are kept and on a thousand bent ones.
     void theFuzzersLawsHoldOnItsSeeds()
     {
-        QDir seeds(FUZZ_SEEDS);
+        QDir seeds(test::places::fuzzSeeds);
         const auto names = seeds.entryList(QDir::Files);
         QVERIFY(names.size() >= 6);
         std::mt19937 random(2);
@@ -202,4 +203,5 @@ private slots:
 };
 
 BADGER_TEST(TestAssembler)
+
 #include "test_assembler.moc"

@@ -55,7 +55,8 @@ private slots:
         // simulation changes it on purpose, and is then recorded anew.
         Bench b;
         const auto t = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, 1);
-        QCOMPARE(QString::number(trial::fingerprint(*t), 16), QString(RECORDED_FINGERPRINT));
+        // Of the demo with seed 1: the same in every build type.
+        QCOMPARE(QString::number(trial::fingerprint(*t), 16), QString("f3d20cc27aee6712"));
     }
 
     void rollOutFollowsItsLaw_data()
