@@ -3,7 +3,8 @@
 
 #include "core/tune/stats.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
+#include <Eigen/Core>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -37,7 +38,12 @@ struct Points {
 
 /// Figures of a model as the search moves them: ln A, and c and p, or s. Each stays where the model
 /// means something.
-using Figures = Eigen::VectorXd;
+using Figures = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, 3, 1>;
+using Slopes =
+    Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, Eigen::Dynamic, 3>;
+/// Of the figures with each other. Its size is bounded and its products are taken term by term: the
+/// library's for great matrices take the compiler longer than all the rest of this file.
+using Normal = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, 3, 3>;
 
 Eigen::ArrayXd modelled(ReflectanceModel model, const Figures &f, const Eigen::ArrayXd &d)
 {
@@ -52,10 +58,10 @@ Eigen::ArrayXd modelled(ReflectanceModel model, const Figures &f, const Eigen::A
     return std::exp(f[0]) * (-d / f[1]).exp();
 }
 
-Eigen::MatrixXd slopes(ReflectanceModel model, const Figures &f, const Eigen::ArrayXd &d)
+Slopes slopes(ReflectanceModel model, const Figures &f, const Eigen::ArrayXd &d)
 {
     const Eigen::ArrayXd value = modelled(model, f, d);
-    Eigen::MatrixXd j(d.size(), f.size());
+    Slopes j(d.size(), f.size());
     j.col(0) = value.matrix();
     switch (model) {
     case ReflectanceModel::InverseSquare:
@@ -70,6 +76,16 @@ Eigen::MatrixXd slopes(ReflectanceModel model, const Figures &f, const Eigen::Ar
         break;
     }
     return j;
+}
+
+Normal normalOf(const Slopes &j)
+{
+    return j.transpose().lazyProduct(j);
+}
+
+Normal inverse(const Normal &normal)
+{
+    return normal.ldlt().solve(Normal::Identity(normal.rows(), normal.cols()));
 }
 
 bool means(ReflectanceModel model, const Figures &f, const Points &at)
@@ -88,16 +104,14 @@ Figures begin(ReflectanceModel model, const Points &points)
 {
     const bool exponential = model == ReflectanceModel::Exponential;
     const double c = 0.005;
-    Eigen::MatrixXd a(points.d.size(), 2);
-    a.col(0).setOnes();
-    a.col(1) = exponential ? Eigen::VectorXd(points.d.matrix())
-                           : Eigen::VectorXd((points.d + c).log().matrix());
-    const Eigen::VectorXd line =
-        a.colPivHouseholderQr().solve(points.r.max(0.5).log().matrix().eval());
+    const Eigen::ArrayXd x = exponential ? points.d : (points.d + c).log().eval();
+    const Eigen::ArrayXd y = points.r.max(0.5).log();
+    const auto n = static_cast<std::size_t>(x.size());
+    const auto line = straightLine({x.data(), n}, {y.data(), n});
     if (exponential)
-        return Eigen::Vector2d(line[0], -1.0 / std::min(line[1], -1e-2));
+        return Eigen::Vector2d(line.offset, -1.0 / std::min(line.slope, -1e-2));
     if (model == ReflectanceModel::Power)
-        return Eigen::Vector3d(line[0], c, std::clamp(-line[1], 0.5, 6.0));
+        return Eigen::Vector3d(line.offset, c, std::clamp(-line.slope, 0.5, 6.0));
     // The amplitude that fits best at that offset.
     const Eigen::ArrayXd shape = (points.d + c).square().inverse();
     const double amplitude = (shape * points.r).sum() / shape.square().sum();
@@ -115,12 +129,12 @@ std::optional<Figures> search(ReflectanceModel model, const Points &points, Figu
     };
     double error = errorOf(f);
     for (int i = 0; i < mostSteps && damping < 1e12; ++i) {
-        const Eigen::MatrixXd j = slopes(model, f, points.d);
+        const Slopes j = slopes(model, f, points.d);
         const Eigen::VectorXd left = (points.r - modelled(model, f, points.d)).matrix();
-        Eigen::MatrixXd normal = j.transpose() * j;
-        const Eigen::VectorXd diagonal = normal.diagonal();
+        Normal normal = normalOf(j);
+        const Figures diagonal = normal.diagonal();
         normal.diagonal() += damping * diagonal;
-        const Figures step = normal.ldlt().solve(j.transpose() * left);
+        const Figures step = normal.ldlt().solve(Figures(j.transpose().lazyProduct(left)));
         const Figures next = f + step;
         const double nextError = means(model, next, points) ? errorOf(next) : error + 1.0;
         if (!(nextError < error)) {
@@ -190,8 +204,8 @@ std::optional<FittedModel> fitted(ReflectanceModel model, const Points &points)
         return m;
     const double variance =
         (modelled(model, *f, points.d) - points.r).square().sum() / static_cast<double>(free);
-    const Eigen::MatrixXd j = slopes(model, *f, points.d);
-    const Eigen::MatrixXd spread = (j.transpose() * j).inverse() * variance;
+    const Slopes j = slopes(model, *f, points.d);
+    const Normal spread = inverse(normalOf(j)) * variance;
     m.offsetError_m = std::sqrt(spread(1, 1));
     if (model == ReflectanceModel::Power)
         m.exponentError = std::sqrt(spread(2, 2));
@@ -314,10 +328,10 @@ Result<ReflectanceFit> fitReflectance(const std::vector<ReflectancePair> &pairs,
         fit.k_m = std::pow(fit.best.amplitude, 1.0 / fit.best.exponent);
     if (fit.best.model == ReflectanceModel::InverseSquare) {
         const Figures f = Eigen::Vector2d(std::log(fit.best.amplitude), fit.best.offset_m);
-        const Eigen::MatrixXd j = slopes(fit.best.model, f, some.d);
+        const Slopes j = slopes(fit.best.model, f, some.d);
         const double variance = (modelled(fit.best.model, f, some.d) - some.r).square().sum() /
                                 static_cast<double>(some.d.size() - 2);
-        fit.kError_m = fit.k_m / 2.0 * std::sqrt((j.transpose() * j).inverse()(0, 0) * variance);
+        fit.kError_m = fit.k_m / 2.0 * std::sqrt(inverse(normalOf(j))(0, 0) * variance);
     }
     for (Eigen::Index i = 0; i < d.size(); ++i)
         fit.maxResidual_m =
