@@ -1,43 +1,45 @@
-# badger_together(TARGET [MOST]): files of one folder are compiled together, at most MOST (8) in one
-# step, save those with options of their own. What they include and instantiate in common is then made once: half of a build's work.
+# badger_unhurried(TARGET): what runs once for a hand's move is not optimised in the Dev build.
+function(badger_unhurried target)
+  target_compile_options(${target} PRIVATE $<$<CONFIG:Dev>:-O0>)
+endfunction()
+
+# badger_together(TARGET): its files are compiled together, in the order of their paths and as many in
+# one step as make about 70,000 bytes, save those with options of their own. What they include and
+# instantiate in common is then made once: half of a build's work. Two helpers of one name in files
+# of one namespace are refused by the compiler: they belong in a header of their folder.
 # With -DBADGER_TOGETHER=OFF each file is compiled alone, as it must be able to.
 #
 # CMake's own way to do so names the files with the folder of the clone; a compiler cache that was
 # filled by another clone then knows none of them. Here they are named from the root of the sources.
-option(BADGER_TOGETHER "Compile the files of a folder together" ON)
+option(BADGER_TOGETHER "Compile a target's files together" ON)
 function(badger_together target)
   if(NOT BADGER_TOGETHER)
     return()
   endif()
-  set(most 8)
-  if(ARGC GREATER 1)
-    set(most ${ARGV1})
-  endif()
   get_target_property(sources ${target} SOURCES)
   list(FILTER sources INCLUDE REGEX "\\.cpp$")
   list(SORT sources)
-  set(groups)
+  set(group -1)
+  set(bytes 70000)
   foreach(source ${sources})
     get_filename_component(path ${source} ABSOLUTE)
-    file(RELATIVE_PATH name ${CMAKE_SOURCE_DIR} ${path})
     get_source_file_property(own ${source} COMPILE_OPTIONS)
     if(own OR NOT EXISTS ${path} OR path MATCHES "^${CMAKE_BINARY_DIR}/")
       continue()
     endif()
-    get_filename_component(folder ${name} DIRECTORY)
-    string(REPLACE "/" "_" folder ${folder})
-    math(EXPR group "${count_${folder}}+0")
-    math(EXPR count_${folder} "${group}+1")
-    math(EXPR group "${group}/${most}")
-    set(group ${folder}_${group})
-    list(APPEND groups ${group})
+    if(bytes GREATER_EQUAL 70000)
+      math(EXPR group "${group}+1")
+      set(bytes 0)
+    endif()
+    file(SIZE ${path} size)
+    math(EXPR bytes "${bytes}+${size}")
+    file(RELATIVE_PATH name ${CMAKE_SOURCE_DIR} ${path})
     string(APPEND text_${group} "#include <${name}>\n")
     set_source_files_properties(${source} PROPERTIES HEADER_FILE_ONLY ON)
   endforeach()
-  list(REMOVE_DUPLICATES groups)
-  foreach(group ${groups})
-    set(file ${CMAKE_BINARY_DIR}/together/${target}/${group}.cpp)
-    file(CONFIGURE OUTPUT ${file} CONTENT "${text_${group}}" @ONLY)
+  foreach(number RANGE ${group})
+    set(file ${CMAKE_BINARY_DIR}/together/${target}/${number}.cpp)
+    file(CONFIGURE OUTPUT ${file} CONTENT "${text_${number}}" @ONLY)
     target_sources(${target} PRIVATE ${file})
   endforeach()
 endfunction()
