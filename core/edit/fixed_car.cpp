@@ -46,8 +46,15 @@ Say words(const kit::Assembly &car, const std::vector<Fix::Part> &all)
     const auto *part = car.catalogue().find(all.front().after);
     if (part == nullptr)
         return say("without {}", places);
-    return labels.empty() ? say("one more part: {}", part->name)
-                          : say("{} as {}", part->name, places);
+    if (!labels.empty())
+        return say("{} as {}", part->name, places);
+    return say("one more part: {}", part->name);
+}
+
+bool movesOf(const Fix &fix, const std::string &instance)
+{
+    return std::any_of(fix.moves.begin(), fix.moves.end(),
+                       [&](const Fix::Move &m) { return m.instance == instance; });
 }
 
 } // namespace
@@ -56,9 +63,12 @@ kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
 {
     auto car = repair::applied(assembly.car(), fix);
     for (const auto &p : fix.parts)
-        if (p.instance.empty())
-            addPart(car, assembly.catalogue(), p.after);
-        else if (p.after.empty())
+        if (p.instance.empty()) {
+            const auto id = addPart(car, assembly.catalogue(), p.after);
+            for (auto &i : car.parts) // its place is counted from the foremost point
+                if (i.id == id && movesOf(fix, id))
+                    i.mount.emplace();
+        } else if (p.after.empty())
             removePart(car, assembly.catalogue(), p.instance);
         else
             exchangePart(car, assembly.catalogue(), p.instance, p.after);
@@ -78,6 +88,12 @@ kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
 
 Say words(const kit::Assembly &car, const Fix &fix)
 {
+    if (!fix.parts.empty() && !fix.in.empty())
+        return say("{} between {} and what hangs on it", words(car, fix.parts),
+                   fix.in.front().from);
+    if (!fix.parts.empty() && !fix.moves.empty())
+        return say("{}, {} behind the foremost point", words(car, fix.parts),
+                   units::quantity(fix.moves.front().back_m, units::Unit::Millimetre, 0));
     if (!fix.parts.empty())
         return words(car, fix.parts);
     return fix.moves.empty() ? repair::words(fix) : words(car, fix.moves.front());

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/edit/way_candidates.h"
 
+#include "core/edit/fixed_car.h"
+#include "core/edit/kit_edits.h"
+#include "core/kit/check.h"
 #include "core/kit/mission.h"
 #include "core/nets/drive_map.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <set>
 
@@ -171,6 +175,111 @@ void addMissing(const kit::Assembly &car, std::vector<WayCandidates> &all)
     all.push_back(std::move(to));
 }
 
+/// The place of one more part that is nearest to another's and takes no room that is taken; nothing
+/// where the deck is full, or where the other has no place.
+std::optional<Fix::Move> placeBeside(const kit::Assembly &car, const std::string &id,
+                                     const std::string &partId, const kit::Instance &other)
+{
+    constexpr double step_m = 0.005;
+    if (!other.mount)
+        return std::nullopt;
+    const auto faults = [&](const kit::Car &on) {
+        return kit::checkBuild({on, car.catalogue()}).findings.size();
+    };
+    const auto length = static_cast<int>(car->geometry.length_m / step_m);
+    const auto half = static_cast<int>(car->geometry.width_m / 2.0 / step_m);
+    std::vector<Fix::Move> places;
+    for (int back = 0; back <= length; ++back)
+        for (int left = -half; left <= half; ++left)
+            places.push_back({id, back * step_m, left * step_m});
+    const auto far = [&](const Fix::Move &m) {
+        return std::hypot(m.back_m - other.mount->setBack_m, m.left_m - other.mount->offset_m);
+    };
+    std::stable_sort(places.begin(), places.end(),
+                     [&](const auto &a, const auto &b) { return far(a) < far(b); });
+    const auto before = faults(car.car());
+    for (const auto &place : places) {
+        Fix fix;
+        fix.parts.push_back({{}, {}, partId});
+        fix.moves.push_back(place);
+        if (faults(applied(car, fix)) <= before)
+            return place;
+    }
+    return std::nullopt;
+}
+
+/// One more link behind a source, or behind the fuse that is there: the wires of that place go
+/// through it.
+void addLinks(const kit::Assembly &car, const Finding &finding, const std::string &sort,
+              std::vector<WayCandidates> &all)
+{
+    std::string at;
+    for (const auto &f : car.fitted())
+        for (const auto &t : f.part->terminals)
+            if (t.role == parts::Role::Plus && finding.target == "kit:" + f.instance->id)
+                at = f.instance->id + "." + t.name;
+    const auto wiresAt = [&] {
+        std::vector<std::pair<Fix::Wire, std::string>> found; // and the other end
+        for (const auto &w : car->wires)
+            if (w.from == at || w.to == at)
+                found.push_back({{w.from, w.to, w.colour}, w.from == at ? w.to : w.from});
+        return found;
+    };
+    auto wires = wiresAt();
+    if (wires.size() == 1) {
+        const auto far = kit::splitTerminal(wires.front().second);
+        const auto fuse = car.find(far.instance);
+        if (fuse && fuse->part->kind == Kind::Link && fuse->part->shape == "fuse")
+            for (const auto &t : fuse->part->terminals)
+                if (t.name != far.terminal)
+                    at = far.instance + "." + t.name;
+        wires = wiresAt();
+    }
+    if (wires.empty())
+        return;
+    WayCandidates to;
+    for (const auto &part : car.catalogue().parts()) {
+        if (part.kind != Kind::Link || part.shape != sort || part.terminals.size() != 2 ||
+            car.catalogue().find(part.id) != &part)
+            continue;
+        auto copy = car.car();
+        const auto id = addPart(copy, car.catalogue(), part.id);
+        Fix fix;
+        fix.parts.push_back({{}, {}, part.id});
+        const auto source = finding.target.substr(finding.target.find(':') + 1);
+        if (const auto place = placeBeside(car, id, part.id, *car->instance(source)))
+            fix.moves.push_back(*place);
+        fix.in.push_back({at, id + "." + part.terminals[0].name, wires.front().first.colour});
+        for (const auto &[wire, far] : wires) {
+            fix.out.push_back(wire);
+            fix.in.push_back({id + "." + part.terminals[1].name, far, wire.colour});
+        }
+        to.fixes.push_back(std::move(fix));
+    }
+    all.push_back(std::move(to));
+}
+
+/// Each support of the catalogue, as near to an end of the deck as it stands the test.
+void addSupports(const kit::Assembly &car, std::vector<WayCandidates> &all)
+{
+    constexpr double step_m = 0.01;
+    for (const auto &part : car.catalogue().parts()) {
+        if (part.kind != Kind::Support || car.catalogue().find(part.id) != &part)
+            continue;
+        auto copy = car.car();
+        const auto id = addPart(copy, car.catalogue(), part.id);
+        WayCandidates to{{}, 1};
+        for (double in_m = step_m; in_m < car->geometry.length_m / 2.0; in_m += step_m)
+            for (const double setBack_m : {in_m, car->geometry.length_m - in_m}) {
+                Fix fix;
+                fix.parts.push_back({{}, {}, part.id});
+                fix.moves.push_back({id, setBack_m, 0.0});
+                to.fixes.push_back(std::move(fix));
+            }
+        all.push_back(std::move(to));
+    }
+}
+
 } // namespace
 
 std::vector<WayCandidates> wayCandidates(const kit::Assembly &car, const Finding &finding)
@@ -178,6 +287,10 @@ std::vector<WayCandidates> wayCandidates(const kit::Assembly &car, const Finding
     std::vector<WayCandidates> all;
     if (finding.code == "mission-gap")
         addMissing(car, all);
+    if (finding.code == "switch-missing" || finding.code == "fuse-missing")
+        addLinks(car, finding, finding.code.substr(0, finding.code.find('-')), all);
+    if (finding.code == "support-missing")
+        addSupports(car, all);
     if (finding.code.starts_with("channel-over"))
         if (auto fix = exchange(car, furtherMotors(car), {}); !fix.parts.empty())
             all.push_back({{std::move(fix)}, 1});

@@ -70,7 +70,7 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
 
 bool isMoved(const Fix &fix)
 {
-    return !fix.moves.empty();
+    return !fix.moves.empty() && fix.parts.empty();
 }
 
 } // namespace

@@ -103,7 +103,7 @@ private slots:
         int moved = 0;
         for (const auto &f : allOf({b.car, b.catalogue}))
             for (const auto &way : edit::waysOut({b.car, b.catalogue}, f)) {
-                if (way.moves.empty())
+                if (way.moves.empty() || !way.parts.empty())
                     continue;
                 ++moved;
                 const auto &m = way.moves.front();
@@ -119,6 +119,78 @@ private slots:
                 }
             }
         QVERIFY(moved > 0);
+    }
+
+    /// A fuse goes between the pack and all that hung on it, and gets a place that was free.
+    void aFuseGoesIntoTheLead()
+    {
+        test::Bench b;
+        const kit::Assembly car(b.car, b.catalogue);
+        const auto all = allOf(car);
+        const auto *missing = test::find(all, "fuse-missing");
+        QVERIFY(missing);
+        const auto ways = edit::waysOut(car, *missing);
+        QCOMPARE(ways.size(), size_t(1));
+        QCOMPARE(english(edit::words(car, ways.front())),
+                 std::string("one more part: fuse between pack.PLUS and what hangs on it"));
+        const auto after = edit::applied(car, ways.front());
+        const auto wired = [&](const char *from, const char *to) {
+            return std::any_of(after.wires.begin(), after.wires.end(), [&](const kit::Wire &w) {
+                return w.from == from && w.to == to && w.colour == "red";
+            });
+        };
+        QVERIFY(wired("pack.PLUS", "fuse.IN") && wired("fuse.OUT", "switch.IN"));
+        QVERIFY(!wired("pack.PLUS", "switch.IN"));
+        QCOMPARE(after.wires.size(), b.car.wires.size() + 1);
+        QVERIFY(after.instance("fuse")->mount.has_value());
+        for (const auto &f : allOf({after, b.catalogue}))
+            QVERIFY2(
+                std::any_of(all.begin(), all.end(), [&](const Finding &g) { return same(f, g); }),
+                f.code.c_str());
+    }
+
+    /// Four motors stall at more than the 3 A of the fuse that the catalogue has: none is offered.
+    void noFuseThatBlowsIsOffered()
+    {
+        const auto w = test::demo();
+        const auto catalogue = io::catalogueOf(w);
+        auto car = *w.car("Redshank");
+        auto wires = car.wires;
+        for (const auto *link : {"fuse", "switch"})
+            edit::removePart(car, catalogue, link);
+        for (const auto &wire : wires)
+            if (wire.from == "switch.OUT")
+                car.wires.push_back({"pack.PLUS", wire.to, "red", {}});
+        QVERIFY(car.wires.size() + 2 == wires.size()); // pack to fuse, fuse to switch
+        const auto all = allOf({car, catalogue});
+        const auto *missing = test::find(all, "fuse-missing");
+        QVERIFY(missing);
+        QVERIFY(edit::waysOut({car, catalogue}, *missing).empty());
+    }
+
+    /// Each kind of support, at an end of the deck that holds the car up.
+    void aSupportIsPutOn()
+    {
+        test::Bench b;
+        edit::removePart(b.car, b.catalogue, "support");
+        const kit::Assembly car(b.car, b.catalogue);
+        const auto all = allOf(car);
+        const auto *missing = test::find(all, "support-missing");
+        QVERIFY(missing);
+        const auto ways = edit::waysOut(car, *missing);
+        QCOMPARE(ways.size(), size_t(3));
+        std::set<std::string> kinds;
+        for (const auto &way : ways) {
+            const auto after = edit::applied(car, way);
+            const auto &put = after.parts.back();
+            kinds.insert(put.partId);
+            // The mass lies behind the middle of this deck, and the axle 150 mm behind the nose.
+            QVERIFY(put.mount && put.mount->setBack_m < 0.15);
+            const auto then = allOf({after, b.catalogue});
+            for (const auto *code : {"support-missing", "car-tips", "car-tips-easily"})
+                QVERIFY2(!test::find(then, code), code);
+        }
+        QCOMPARE(kinds.size(), size_t(3));
     }
 
     void aWheelThatDoesNotFitIsExchanged()
