@@ -381,11 +381,18 @@ void HandPanel::refresh()
     hideEmpty();
 }
 
-/// An empty section would leave its spacing behind.
+/// An empty section would leave its spacing behind. What came anew is shown in the frame in which
+/// the old went, not in the next one.
 void HandPanel::hideEmpty()
 {
-    for (auto *part : {m_nothing, m_next, m_findings, m_elsewhere, m_ways, m_fine})
+    for (auto *part : {m_nothing, m_next, m_findings, m_elsewhere, m_ways, m_fine}) {
         part->parentWidget()->setVisible(part->count() > 0);
+        for (int i = 0; i < part->count(); ++i)
+            if (auto *widget = part->itemAt(i)->widget())
+                widget->show();
+        part->activate();
+    }
+    m_layout->activate();
 }
 
 } // namespace badger::app

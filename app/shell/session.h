@@ -67,6 +67,8 @@ public:
     /// Looks for what mends the wires of the selected car, in the background; fixesFound() says
     /// when.
     void wantFixes();
+    /// Is it being looked for?
+    bool isWantingFixes() const;
     /// What mends a finding of the selected car's wires, as far as it has been found.
     const Finding *withFix(const Finding &finding) const;
     /// A fix that is looked at before it is taken; empty: none.

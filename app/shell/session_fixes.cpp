@@ -44,6 +44,12 @@ void Session::wantFixes()
     });
 }
 
+bool Session::isWantingFixes() const
+{
+    const auto it = m_judged.find(m_car);
+    return it != m_judged.end() && it->second.fixesWanted && it->second.mended.empty();
+}
+
 const Finding *Session::withFix(const Finding &finding) const
 {
     const auto it = m_judged.find(m_car);

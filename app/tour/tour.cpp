@@ -12,6 +12,7 @@
 #include <QApplication>
 #include <QDate>
 #include <QDir>
+#include <QElapsedTimer>
 #include <QPushButton>
 #include <QTextStream>
 
@@ -21,10 +22,20 @@ namespace badger::app
 namespace
 {
 
-bool picture(QWidget &window, const QString &folder, const QString &name)
+QElapsedTimer startedNow()
+{
+    QElapsedTimer timer;
+    timer.start();
+    return timer;
+}
+
+bool picture(QWidget &window, const Session &session, const QString &folder, const QString &name)
 {
     if (auto *focus = QApplication::focusWidget())
         focus->clearFocus();
+    // What mends a finding comes a moment after it.
+    for (QElapsedTimer since = startedNow(); session.isWantingFixes() && since.elapsed() < 20'000;)
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     // Twice: the first turn lets layouts settle that follow from the new content.
     for (int i = 0; i < 2; ++i)
         QApplication::processEvents();
@@ -65,7 +76,7 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
     session.judgeAll();
     for (const auto station : judge::stations) {
         session.selectStation(station);
-        all &= picture(window, folder, fileName(station) + suffix);
+        all &= picture(window, session, folder, fileName(station) + suffix);
         if (station == judge::Station::Wire) {
             auto *wire = qobject_cast<WireStation *>(window.station(station));
             const std::array<std::pair<WireStation::Page, const char *>, 3> pages = {
@@ -74,18 +85,18 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
                  {WireStation::Page::Bench, "wire-bench"}}};
             for (const auto &[page, name] : pages) {
                 wire->showPage(page);
-                all &= picture(window, folder, name + suffix);
+                all &= picture(window, session, folder, name + suffix);
             }
             wire->showPage(WireStation::Page::Harness);
             setAhead(*wire, session, true);
-            all &= picture(window, folder, "wire-meter" + suffix);
+            all &= picture(window, session, folder, "wire-meter" + suffix);
             setAhead(*wire, session, false);
         }
         if (station == judge::Station::Tune) {
             const auto car = session.carId();
             session.selectCar(QString("Godwit"));
             session.selectStation(station);
-            all &= picture(window, folder, "tune-surfaces" + suffix);
+            all &= picture(window, session, folder, "tune-surfaces" + suffix);
             session.selectCar(car);
         }
         if (station != judge::Station::Kit)
@@ -97,7 +108,7 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
              {KitStation::Page::Compare, "kit-compare"}}};
         for (const auto &[page, name] : pages) {
             kit->showPage(page);
-            all &= picture(window, folder, name + suffix);
+            all &= picture(window, session, folder, name + suffix);
         }
         kit->showPage(KitStation::Page::Car);
     }
@@ -153,7 +164,7 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
         const auto h = judge::headline(station, session.workshop(),
                                        {*session.car(), session.catalogue()}, *session.current());
         out << judge::name(station) << ": " << str(h.sentence) << '\n';
-        all &= picture(window, folder, name);
+        all &= picture(window, session, folder, name);
     };
     say(judge::Station::Kit, "0-kit");
     say(judge::Station::Wire, "1-wire");
