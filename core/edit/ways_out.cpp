@@ -54,7 +54,13 @@ struct Verdict {
     }
 };
 
-bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
+/// A wire more in a lead carries what its others carry, and is thin if they are.
+bool isOfTheLead(const Verdict &before, const Fix &fix, const Finding &f)
+{
+    return f.code == "wire-over-current" && fix.in.size() > fix.out.size() && before.count(f) > 0;
+}
+
+bool stands(const Verdict &before, const Verdict &after, const Finding &finding, const Fix &fix)
 {
     if (after.has(finding) || after.count(finding) >= before.count(finding) ||
         (before.ahead && !after.ahead))
@@ -64,7 +70,7 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
             was == before.limits.end() || was->second < count)
             return false;
     return std::all_of(after.findings.begin(), after.findings.end(), [&](const Finding &f) {
-        return f.severity > finding.severity || before.has(f);
+        return f.severity > finding.severity || before.has(f) || isOfTheLead(before, fix, f);
     });
 }
 
@@ -117,7 +123,8 @@ private:
             before.emplace(m_car, !isMoved(fix));
         m_work += m_car->parts.size();
         const auto after = applied(m_car, fix);
-        return edit::stands(*before, Verdict({after, m_car.catalogue()}, !isMoved(fix)), finding);
+        return edit::stands(*before, Verdict({after, m_car.catalogue()}, !isMoved(fix)), finding,
+                            fix);
     }
 
     const kit::Assembly &m_car;
