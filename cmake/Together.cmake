@@ -1,4 +1,5 @@
-# badger_unhurried(TARGET): what runs once for a hand's move is not optimised in the Dev build.
+# badger_unhurried(TARGET): what runs once a call is not optimised in the Dev build. (The window is: its
+# tests took a minute longer.)
 function(badger_unhurried target)
   target_compile_options(${target} PRIVATE $<$<CONFIG:Dev>:-O0>)
 endfunction()
