@@ -175,25 +175,30 @@ void addMissing(const kit::Assembly &car, std::vector<WayCandidates> &all)
     all.push_back(std::move(to));
 }
 
-/// The place of one more part that is nearest to another's and takes no room that is taken; nothing
-/// where the deck is full, or where the other has no place.
+/// The place of one more part that is nearest to another's, within a hand's breadth, and takes no
+/// room that is taken; nothing where all is full there, or where the other has no place.
 std::optional<Fix::Move> placeBeside(const kit::Assembly &car, const std::string &id,
                                      const std::string &partId, const kit::Instance &other)
 {
-    constexpr double step_m = 0.005;
+    constexpr double step_m = 0.01;
+    constexpr int most = 11;
     if (!other.mount)
         return std::nullopt;
     const auto faults = [&](const kit::Car &on) {
         return kit::checkBuild({on, car.catalogue()}).findings.size();
     };
-    const auto length = static_cast<int>(car->geometry.length_m / step_m);
-    const auto half = static_cast<int>(car->geometry.width_m / 2.0 / step_m);
+    const auto &from = *other.mount;
     std::vector<Fix::Move> places;
-    for (int back = 0; back <= length; ++back)
-        for (int left = -half; left <= half; ++left)
-            places.push_back({id, back * step_m, left * step_m});
+    for (int back = -most; back <= most; ++back)
+        for (int left = -most; left <= most; ++left) {
+            const Fix::Move place{id, from.setBack_m + back * step_m,
+                                  from.offset_m + left * step_m};
+            if (place.back_m >= 0.0 && place.back_m <= car->geometry.length_m &&
+                std::abs(place.left_m) <= car->geometry.width_m / 2.0)
+                places.push_back(place);
+        }
     const auto far = [&](const Fix::Move &m) {
-        return std::hypot(m.back_m - other.mount->setBack_m, m.left_m - other.mount->offset_m);
+        return std::hypot(m.back_m - from.setBack_m, m.left_m - from.offset_m);
     };
     std::stable_sort(places.begin(), places.end(),
                      [&](const auto &a, const auto &b) { return far(a) < far(b); });
