@@ -2,6 +2,7 @@
 // Rules about servos, signals, LEDs and figures that are not known.
 #include "core/power/amounts.h"
 #include "core/power/check.h"
+#include "core/power/feeds.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -62,6 +63,16 @@ const DividerLook *dividerBehind(const Look &look, const std::string &output)
     return nullptr;
 }
 
+/// Does a wire end at this terminal, or at any of this part?
+bool isWired(const kit::Assembly &car, const std::string &what)
+{
+    const auto is = [&](const std::string &end) {
+        return end == what || kit::splitTerminal(end).instance == what;
+    };
+    return std::any_of(car->wires.begin(), car->wires.end(),
+                       [&](const kit::Wire &w) { return is(w.from) || is(w.to); });
+}
+
 /// A board that makes no rail of its own bears half a volt over what it is fed with.
 double railLimit_V(const Look &look, const kit::Instance &board)
 {
@@ -92,6 +103,8 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
                 !out_V || *out_V <= most_V)
                 continue;
             const auto name = fitted.id + "." + t.name;
+            if (isWired(look.car, name))
+                continue; // what its volts reach is said of the wires
             const auto *divider = dividerBehind(look, name);
             if (divider != nullptr && divider->out_V <= most_V)
                 continue;
@@ -115,10 +128,7 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
     for (const auto &led : look.report.leds) {
         const auto &fitted = *look.car->instance(led.instance);
         // What is wired is judged by what flows through it.
-        if (std::any_of(look.car->wires.begin(), look.car->wires.end(), [&](const kit::Wire &w) {
-                return kit::splitTerminal(w.from).instance == led.instance ||
-                       kit::splitTerminal(w.to).instance == led.instance;
-            }))
+        if (isWired(look.car, led.instance))
             continue;
         const auto fits = say("{} is exact, {} the next standard value: {} flow.",
                               quantity(led.answer.exact_ohm, Unit::Ohm, 1),
@@ -198,6 +208,10 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
 /// One finding a car, at the place where the tree is farthest off.
 std::vector<Finding> treeHasLoop(const Look &look, const char *code)
 {
+    const auto disputes = disputedFeeds(look.car);
+    if (std::any_of(disputes.begin(), disputes.end(),
+                    [](const FeedDispute &d) { return !d.wired.empty(); }))
+        return {}; // the tree is of another car
     const auto &tree = look.report.tree;
     const Node *worst = nullptr;
     double most_V = 0.0;

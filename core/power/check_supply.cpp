@@ -2,6 +2,7 @@
 // Rules about sources, rails and windows.
 #include "core/power/amounts.h"
 #include "core/power/check.h"
+#include "core/power/check_feeds.h"
 #include "core/power/check_rails.h"
 #include "core/units/quantity.h"
 
@@ -29,7 +30,7 @@ std::vector<Finding> noSource(const Look &look, const char *code)
         return {};
     return {{code, Severity::Error, say("power tree"), say("There is no pack and no other source."),
              say("Nothing can be reckoned: no volts, no amps, no speed."),
-             say("Fit cells, a bank or a supply."), "kit:"}};
+             say("It lives on cells, a bank or a supply."), "kit:"}};
 }
 
 std::vector<Finding> mixedCells(const Look &look, const char *code)
@@ -50,66 +51,9 @@ std::vector<Finding> mixedCells(const Look &look, const char *code)
                      fitted.cellsInSeries, cell->name, group.cells, other->name),
                  say("The weaker cell is emptied past its end and driven backwards: it leaks, "
                      "vents or burns."),
-                 say("Take cells of one kind, one age and one charge."), "kit:" + fitted.id});
+                 say("Cells in one holder are of one kind, one age and one charge."),
+                 "kit:" + fitted.id});
         }
-    }
-    return found;
-}
-
-std::vector<Finding> broken(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    for (const auto &fitted : look.car->parts)
-        for (const auto &feed : brokenFeeds(look.car, fitted))
-            found.push_back(
-                {code, Severity::Error, fitted.id + "." + feed.to,
-                 say("{}.{} is said to be fed from {}, which {}.", fitted.id, feed.to, feed.from,
-                     look.car.terminal(feed.from) != nullptr ? say("gives no supply")
-                                                             : say("is not on this car")),
-                 say("The tree leaves this branch out, so its amps are not counted."),
-                 say("Choose what feeds it."), "kit:" + fitted.id});
-    return found;
-}
-
-std::vector<Finding> unfed(const Look &look, const char *code)
-{
-    std::map<std::string, std::pair<Say, std::vector<std::string>>> byWhy;
-    for (const auto &u : look.report.tree.unfed) {
-        auto &[why, terminals] = byWhy[english(u.why)];
-        why = u.why;
-        terminals.push_back(u.terminal);
-    }
-    std::vector<Finding> found;
-    for (const auto &[words, unfedHere] : byWhy) {
-        const auto &[why, terminals] = unfedHere;
-        const auto instance = terminals.front().substr(0, terminals.front().find('.'));
-        found.push_back({code, Severity::Error, say("{}", joined(terminals, ", ")),
-                         say("{}: {}.", joined(terminals, ", "), why),
-                         say("The part stays dead, and what it would draw is not counted."),
-                         terminals.front().find('.') == std::string::npos
-                             ? say("Say which channel drives it, and what feeds the driver.")
-                             : say("Choose what feeds it."),
-                         "kit:" + instance});
-    }
-    return found;
-}
-
-std::vector<Finding> twoSources(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    for (const auto &clash : look.report.tree.clashes) {
-        // A regulator whose own input is too low gives nothing.
-        const auto *t = look.car.terminal(clash.terminal);
-        const int input = look.report.tree.indexOf(clash.second);
-        if (t && input >= 0 && t->needs_V > 0.0 &&
-            look.report.tree.at(input, {Charge::Fresh, Load::Idle, Case::Typical}).ceiling_V <
-                t->needs_V)
-            continue;
-        found.push_back(
-            {code, Severity::Error, clash.terminal,
-             say("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
-             say("One drives current backwards into the other and one of them heats up."),
-             say("Keep one of the two supplies."), "node:" + clash.terminal});
     }
     return found;
 }
@@ -251,7 +195,7 @@ std::vector<Finding> tethered(const Look &look, const char *code)
         found.push_back(
             {code, Severity::Warning, n.name, say("{} feeds the car through a cable.", n.name),
              say("A moving car pulls it, tips, or tears a wire; adapters belong on the bench."),
-             say("For driving, fit cells or a bank on the car."), "kit:" + n.instance});
+             say("Cells or a bank ride along."), "kit:" + n.instance});
     }
     return found;
 }
@@ -265,10 +209,12 @@ const std::vector<CheckRule> &sourceRules()
          "no pack and no other source"},
         {"pack-mixed", source("one kind of cell in a pack"), mixedCells,
          "error for chemistries, warning for kinds", "different cells in one holder"},
-        {"feed-broken", source("every feed leads to a supply"), broken, "error",
+        {"feed-broken", source("every feed leads to a supply"), brokenFeed, "error",
          "a part is said to be fed by something that is not there or gives nothing"},
         {"feed-missing", source("every part is fed"), unfed, "error",
          "nothing is said to feed or drive a part"},
+        {"feed-not-as-wired", source("what feeds each part is wired as it is said"), feedNotAsWired,
+         "advice", "the kit names another supply of an input than the wires lead to it"},
         {"two-sources-one-net", source("one live source on each node"), twoSources, "error",
          "an input has two live sources"},
         {"supply-outside-window", source("every supply is in its window"), outsideWindow,

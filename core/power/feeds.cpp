@@ -174,6 +174,31 @@ std::vector<FeedLine> feedsOf(const kit::Assembly &car)
     return lines;
 }
 
+std::vector<FeedDispute> disputedFeeds(const kit::Assembly &car)
+{
+    std::vector<FeedDispute> all;
+    if (car->wires.empty())
+        return all;
+    const nets::Nets nets(car);
+    for (const auto &fitted : car->parts) {
+        const auto broken = brokenFeeds(car, fitted);
+        for (const auto &feed : fitted.feeds) {
+            const auto input = fitted.id + "." + feed.to;
+            const auto *m = nets.member(input);
+            if (m == nullptr || m->wires == 0 || m->terminal->role == Role::Signal ||
+                nets.of(feed.from) == m->net ||
+                std::find(broken.begin(), broken.end(), feed) != broken.end())
+                continue;
+            std::string wired;
+            for (const auto &supply : supplies(car))
+                if (wired.empty() && nets.of(supply) == m->net && supply != input)
+                    wired = supply;
+            all.push_back({feed, input, wired});
+        }
+    }
+    return all;
+}
+
 std::vector<std::string> supplies(const kit::Assembly &car)
 {
     std::vector<std::string> all;

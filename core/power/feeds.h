@@ -25,6 +25,17 @@ struct FeedLine {
 /// stands twice. Feeds whose ends name nothing are left out (see brokenFeeds).
 std::vector<FeedLine> feedsOf(const kit::Assembly &car);
 
+/// Stated feeds of inputs that have wires and are on another conductor than what is said to feed
+/// them, with what the wires say instead: "board.5V" for "board.3V3"; empty where no supply is
+/// there.
+struct FeedDispute {
+    kit::Feed stated;
+    std::string input; ///< "ranger.VCC"
+    std::string wired;
+    bool operator==(const FeedDispute &) const = default;
+};
+std::vector<FeedDispute> disputedFeeds(const kit::Assembly &car);
+
 /// Stated feeds that lead nowhere: a source or a terminal the car does not have, or one that
 /// cannot give or take a supply.
 std::vector<kit::Feed> brokenFeeds(const kit::Assembly &car, const kit::Instance &fitted);

@@ -213,25 +213,29 @@ private:
                 const auto *named = own;
                 if (own->role == Role::SupplyOut && part->terminal(own->fedBy))
                     named = part->terminal(own->fedBy);
-                m_tree.unfed.push_back({fitted.id + "." + named->name, said(fitted)});
+                m_tree.unfed.push_back({fitted.id + "." + named->name, said(fitted, {own, named})});
             }
             for (const auto &t : part->terminals)
                 if (t.motors && &t != own && m_seen.count(fitted.id + "." + t.name) == 0)
-                    m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted)});
+                    m_tree.unfed.push_back({fitted.id + "." + t.name, said(fitted, {&t})});
             if (part->kind == Kind::Motor && m_seen.count(fitted.id) == 0)
                 m_tree.unfed.push_back(
                     {fitted.id, channel(fitted).empty()
                                     ? source("no driver channel is said to drive it")
                                     : source("its driver channel has no supply")});
             if (part->kind == Kind::Link && m_seen.count(fitted.id) == 0)
-                m_tree.unfed.push_back({fitted.id, said(fitted)});
+                m_tree.unfed.push_back({fitted.id, said(fitted, {&part->terminals.front()})});
         }
     }
 
-    static SourceText<> said(const kit::Instance &fitted)
+    static SourceText<> said(const kit::Instance &fitted,
+                             std::initializer_list<const parts::Terminal *> inputs)
     {
-        return fitted.feeds.empty() ? source("nothing is said to feed it")
-                                    : source("what is said to feed it has no source itself");
+        for (const auto *input : inputs)
+            for (const auto &feed : fitted.feeds)
+                if (feed.to == input->name)
+                    return source("what is said to feed it has no source itself");
+        return source("nothing is said to feed it");
     }
 
     void findClashes()

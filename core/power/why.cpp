@@ -57,8 +57,8 @@ public:
             m_out.steps.push_back({say("the wires make"),
                                    "→ " + power::volts(*v.wires_V),
                                    {},
-                                   say("a loop: something feeds or loads it on a second way, which "
-                                       "the sum above does not know")});
+                                   say("what the sum above does not know: a second way, or another "
+                                       "supply than is said to feed it")});
         m_out.result = voltsText(v);
         const auto other = m_tree.at(index, otherCase());
         m_out.aside = say("{} case {}", name(otherCase().figures), voltsText(other));
@@ -265,7 +265,7 @@ Say voltsText(const Values &v)
     if (!v.voltsKnown)
         return "? V";
     if (v.wires_V)
-        return say("{} (loop)", volts(*v.wires_V));
+        return say("{} (as wired)", volts(*v.wires_V));
     return (v.atMost ? "≤ " : "") + volts(v.volts_V);
 }
 

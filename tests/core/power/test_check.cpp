@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/check.h"
+#include "core/wiring/check.h"
 #include "support/kits.h"
 
 #include <map>
@@ -219,6 +220,10 @@ private slots:
             return power::check({whimbrel, catalogue}, power::report({whimbrel, catalogue}))
                 .findings;
         };
+        // What is wired is said of the wires, divider or not.
+        QVERIFY(!test::find(check(), "signal-over-volts"));
+        QVERIFY(test::find(wiring::check({whimbrel, catalogue}).findings, "signal-over-volts"));
+        whimbrel.wires.clear();
         const auto before = check();
         const auto *f = test::find(before, "signal-over-volts");
         QVERIFY(f && f->severity == Severity::Error);

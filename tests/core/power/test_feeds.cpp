@@ -92,6 +92,74 @@ private slots:
         b.unwire("left.B");
         QCOMPARE(power::channelOf({b.car, b.catalogue}, left), std::string());
     }
+
+    /// What Kit names and the wires lead to another supply is disputed; with one wire moved back,
+    /// or the note made as it is wired, it is not. The tree is then not blamed for a loop.
+    void whatIsWiredOtherwiseIsDisputed()
+    {
+        test::Bench b;
+        const auto disputes = [&] { return power::disputedFeeds({b.car, b.catalogue}); };
+        QVERIFY(disputes().empty());
+        for (auto &w : b.car.wires)
+            if (w.to == "ranger.VCC")
+                w.from = "driver.VS";
+        QCOMPARE(disputes().size(), size_t(1));
+        QCOMPARE(disputes().front().input, std::string("ranger.VCC"));
+        QCOMPARE(disputes().front().stated.from, std::string("board.5V"));
+        const kit::Assembly car(b.car, b.catalogue);
+        const auto found = power::check(car, power::report(car)).findings;
+        QVERIFY(test::find(found, "feed-not-as-wired"));
+        QVERIFY(!test::find(found, "tree-has-loop"));
+        for (auto &feed : b.instance("ranger").feeds)
+            feed.from = disputes().front().wired;
+        QVERIFY(disputes().empty());
+        b.unwire("ranger.VCC"); // a wire that is off leads to no other supply
+        QVERIFY(disputes().empty());
+    }
+
+    /// On every demo car without wires: with one feed taken away one thing is said, at its part,
+    /// and the rest is below it.
+    void whatFollowsIsNotSaidByItself()
+    {
+        const auto w = test::demo();
+        const auto catalogue = io::catalogueOf(w);
+        int tried = 0;
+        for (auto car : w.cars) {
+            car.wires.clear();
+            for (size_t i = 0; i < car.parts.size(); ++i) {
+                auto copy = car;
+                if (copy.parts[i].feeds.size() != 1)
+                    continue;
+                copy.parts[i].feeds.clear();
+                const kit::Assembly without(copy, catalogue);
+                const auto report = power::report(without);
+                const auto found = power::check(without, report).findings;
+                size_t said = 0;
+                size_t lines = 0;
+                for (const auto &f : found)
+                    if (f.code == "feed-missing") {
+                        QCOMPARE(f.target, "kit:" + copy.parts[i].id);
+                        ++said;
+                        lines += f.then.size();
+                    }
+                QCOMPARE(said, size_t(1));
+                QVERIFY(said + lines == report.tree.unfed.size());
+                ++tried;
+            }
+        }
+        QVERIFY(tried >= 30);
+    }
+
+    /// Two that are said to feed each other: the ring is said once.
+    void aRingIsSaid()
+    {
+        Kit k;
+        k.part("fuse").feeds = {{"IN", "switch.OUT", {}}};
+        k.part("switch").feeds = {{"IN", "fuse.OUT", {}}};
+        const auto found = k.power();
+        const auto *ring = test::find(found, "feed-missing");
+        QVERIFY(ring && !ring->then.empty());
+    }
 };
 
 BADGER_TEST(TestFeeds)

@@ -94,7 +94,7 @@ private slots:
         const auto &v = tree.at(jack, {Charge::Nominal, Load::Running, Case::Typical});
         // The board alone takes 65 mA through 330 ohm: far less than the tree's sum is left.
         QVERIFY(v.wires_V && *v.wires_V < v.volts_V - 1.0);
-        QVERIFY(english(voltsText(v)).ends_with("(loop)"));
+        QVERIFY(english(voltsText(v)).ends_with("(as wired)"));
         const auto found = check(car, report(car)).findings;
         QVERIFY(test::find(found, "tree-has-loop"));
         const auto d = why(tree, car, "board.VIN", Quantity::Volts,
