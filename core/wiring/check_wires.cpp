@@ -133,8 +133,9 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
             over.begin(), over.end(),
             [&](const nets::Flow &a, const nets::Flow &b) { return a.*of < b.*of; });
         const auto &w = look.car->wires[most.wire];
-        const auto more =
-            over.size() == 1 ? Say() : say(", and {} more carry too much,", over.size() - 1);
+        const auto more = over.size() == 1
+                              ? Say()
+                              : say(", and {0} more {0|carries|carry} too much,", over.size() - 1);
         found.push_back({code, severity, w.from + " to " + w.to,
                          say("The wire from {} to {} carries {} {}{} where a thin jumper takes {}.",
                              w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),

@@ -6,6 +6,7 @@
 #include "core/units/quantity.h"
 #include "core/wiring/faults.h"
 
+#include <map>
 #include <set>
 #include <string>
 #include <utility>
@@ -66,6 +67,15 @@ private:
     void sourcesTogether();
     void charged();
     void packOnPin();
+    /// The sensor output that leads to a member's line, else what stands beside it on its conductor;
+    /// empty where there is neither.
+    std::string raisedBy(size_t member) const;
+    /// What is said of the supply that a node is on, where that is too high; null where it is not.
+    Finding *overVoltsSaid(int node);
+    /// What is said of a rail of this board that is too high; null where none is.
+    Finding *railFault(const kit::Instance &board);
+    /// A board's rail that rises because a signal of more volts comes in through a pin.
+    void liftedRails();
     void overVolts();
     static bool takesPower(const parts::Part &part);
     size_t memberOf(const kit::Fitted &f, parts::Role role) const;
@@ -105,6 +115,8 @@ private:
     std::vector<Finding> m_found;
     std::set<const circuit::Strain *> m_taken;
     bool m_rooted = false;
+    /// What follows on a board when a signal lifts its rail, by the board's id.
+    std::map<std::string, std::vector<Say>> m_lifted;
 };
 
 inline units::Quantity inVolts(double v)

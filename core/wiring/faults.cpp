@@ -281,6 +281,7 @@ std::vector<Finding> FaultFinder::all()
     charged();
     packOnPin();
     motorsOnRegulator();
+    liftedRails();
     overVolts();
     openSupplies();
     underVolts();

@@ -43,11 +43,77 @@ Finding *FaultFinder::overFed(const std::string &output)
     if (m == nullptr)
         return nullptr;
     const auto own = m_net.ownSupplyOf(static_cast<size_t>(m - m_all.data()));
-    for (auto &f : m_found)
-        if (f.code == "supply-outside-window" && own != noMember &&
-            m_nets.of(f.target.substr(f.target.find(':') + 1)) == m_all[own].net)
+    const int node = own != noMember ? m_net.nodeOf(own) : -1;
+    return node >= 0 ? overVoltsSaid(node) : nullptr;
+}
+
+std::string FaultFinder::raisedBy(size_t member) const
+{
+    std::string from;
+    for (const auto role : {Role::Echo, Role::DigitalOut, Role::AnalogueOut})
+        for (const auto &n : m_nets.onLine(name(member), role))
+            if (m_nets.member(n)->part->kind != Kind::Divider)
+                from = n;
+    const auto others = company(member);
+    return from.empty() && !others.empty() ? others.front() : from;
+}
+
+Finding *FaultFinder::overVoltsSaid(int node)
+{
+    const bool over =
+        std::any_of(m_looked.strains.begin(), m_looked.strains.end(), [&](const Strain &s) {
+            return s.harm == Harm::OverVolts && rail(m_net.nodeOf(s.member)) == rail(node);
+        });
+    for (auto &f : m_found) {
+        const auto *m = m_nets.member(f.target.substr(f.target.find(':') + 1));
+        const int at = m ? m_net.nodeOf(static_cast<size_t>(m - m_all.data())) : -1;
+        if (over && at >= 0 && rail(at) == rail(node))
             return &f;
+    }
     return nullptr;
+}
+
+Finding *FaultFinder::railFault(const kit::Instance &board)
+{
+    for (const auto &s : m_looked.strains)
+        if (s.harm == Harm::OverVolts && m_all[s.member].fitted == &board)
+            if (auto *said = overVoltsSaid(m_net.nodeOf(s.member)))
+                return said;
+    return nullptr;
+}
+
+void FaultFinder::liftedRails()
+{
+    const auto sources = givers();
+    for (const auto *high : strains(Harm::OverVolts)) {
+        const auto &board = *m_all[high->member].fitted;
+        const int here = rail(m_net.nodeOf(high->member));
+        const auto isOther = [&](size_t giver) {
+            return m_all[giver].fitted != &board && m_net.nodeOf(giver) >= 0 &&
+                   rail(m_net.nodeOf(giver)) == here;
+        };
+        if (m_rooted || m_all[high->member].part->kind != Kind::Board ||
+            m_all[high->member].terminal->role != Role::SupplyOut ||
+            std::any_of(sources.begin(), sources.end(), isOther))
+            continue;
+        std::vector<const Strain *> own; // pins that are as high as the rail
+        bool raised = false;
+        for (const auto *s : strains(Harm::PinVolts))
+            if (m_all[s->member].fitted == &board) {
+                if (raisedBy(s->member).empty())
+                    own.push_back(s);
+                else
+                    raised = true;
+            }
+        if (!raised)
+            continue;
+        for (const auto *s : strains(Harm::OverVolts))
+            if (rail(m_net.nodeOf(s->member)) == here) {
+                m_taken.insert(s);
+                m_lifted[board.id].push_back(words(*s));
+            }
+        m_taken.insert(own.begin(), own.end());
+    }
 }
 
 void FaultFinder::pinVolts()
@@ -56,16 +122,17 @@ void FaultFinder::pinVolts()
     for (const auto *s : strains(Harm::PinVolts)) {
         if (m_rooted || !said.insert(m_net.nodeOf(s->member)).second)
             continue;
-        const auto others = company(s->member);
-        std::string from;
-        for (const auto role : {Role::Echo, Role::DigitalOut, Role::AnalogueOut})
-            for (const auto &n : m_nets.onLine(name(s->member), role))
-                if (m_nets.member(n)->part->kind != Kind::Divider)
-                    from = n;
-        if (from.empty() && !others.empty())
-            from = others.front();
-        if (auto *root = overFed(from)) {
-            root->then.push_back(words(*s));
+        const auto from = raisedBy(s->member);
+        auto *railed = from.empty() ? railFault(*m_all[s->member].fitted) : nullptr;
+        if (railed != nullptr) { // a pin is as high as the rail that it is switched to
+            const auto line =
+                say("The pins of {} give {}, too.", m_all[s->member].fitted->id, inVolts(s->value));
+            if (railed->then.empty() || english(railed->then.back()) != english(line))
+                railed->then.push_back(line);
+            continue;
+        }
+        if (auto *fed = overFed(from)) {
+            fed->then.push_back(words(*s));
             continue;
         }
         double arrives = s->value;
@@ -79,15 +146,18 @@ void FaultFinder::pinVolts()
             if (m_net.nodeOf(other->member) == m_net.nodeOf(s->member))
                 reached.push_back(name(other->member));
         const auto at = joined(reached, " and ");
-        add("signal-over-volts", Severity::Error,
-            from.empty() ? say("{}", at) : say("{} at {}", from, at),
-            s->value < 0.0 ? say("{} at {}, less than its ground.", inVolts(s->value), at)
-            : from.empty()
-                ? say("{} reach {}, which takes {}.", inVolts(arrives), at, inVolts(s->limit))
-                : say("{} of {} reach {}, which takes {}.", inVolts(arrives), from, at,
-                      inVolts(s->limit)),
-            say("The pin is damaged, at once or slowly."), overVoltsLook(reached.front(), from),
-            "terminal:" + (from.empty() ? name(s->member) : from));
+        auto &root =
+            add("signal-over-volts", Severity::Error,
+                from.empty() ? say("{}", at) : say("{} at {}", from, at),
+                s->value < 0.0 ? say("{} at {}, less than its ground.", inVolts(s->value), at)
+                : from.empty()
+                    ? say("{} reach {}, which takes {}.", inVolts(arrives), at, inVolts(s->limit))
+                    : say("{} of {} reach {}, which takes {}.", inVolts(arrives), from, at,
+                          inVolts(s->limit)),
+                say("The pin is damaged, at once or slowly."), overVoltsLook(reached.front(), from),
+                "terminal:" + (from.empty() ? name(s->member) : from));
+        if (const auto lifted = m_lifted.extract(m_all[s->member].fitted->id))
+            root.then = lifted.mapped();
     }
 }
 

@@ -380,7 +380,14 @@ void FaultFinder::motorsOnRegulator()
     for (size_t i = 0; i < m_all.size(); ++i) {
         if (!m_all[i].terminal->motors || m_net.nodeOf(i) < 0 || m_rooted)
             continue;
-        for (const size_t g : givers())
+        const auto all = givers();
+        const auto onPack = [&](size_t g) {
+            return m_all[g].terminal->role == Role::Plus &&
+                   rail(m_net.nodeOf(g)) == rail(m_net.nodeOf(i));
+        };
+        if (std::any_of(all.begin(), all.end(), onPack))
+            continue; // that a regulator is joined to it is said as such
+        for (const size_t g : all)
             if (m_all[g].terminal->role == Role::SupplyOut &&
                 rail(m_net.nodeOf(g)) == rail(m_net.nodeOf(i))) {
                 auto &root = add("motors-on-regulator", Severity::Error, name(i) + " at " + name(g),

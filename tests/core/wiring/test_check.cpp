@@ -223,6 +223,39 @@ private slots:
         QVERIFY(errors(b).empty()); // the echo still reaches its pin, by way of the divider
     }
 
+    /// Two sensors on 5 V push a computer's 3.3 V rail up through their pins: the two are said, and
+    /// neither the rail nor the pins that are as high as it.
+    void aRailThatSignalsLiftIsNotTheFault()
+    {
+        Bench b("Whimbrel");
+        for (auto &w : b.car.wires)
+            if (w.from == "computer.3V3")
+                w.from = "computer.5V";
+        QCOMPARE(errors(b), (std::vector<std::string>{"signal-over-volts", "signal-over-volts"}));
+        size_t lines = 0;
+        for (const auto &f : check(b))
+            for (const auto &line : f.then)
+                lines += english(line).find("computer.3V3 gets ") == 0;
+        QCOMPARE(lines, size_t(1));
+    }
+
+    /// A pack on a rail is one fault, and what is on the rail, and pins as high as it, follow.
+    void aPackOnARailIsSaidOnce()
+    {
+        Bench b("Whimbrel");
+        b.car.wires.push_back({"pack.PLUS", "computer.3V3", "red"});
+        QCOMPARE(errors(b), (std::vector<std::string>{"signal-over-volts", "two-sources-one-net"}));
+        const auto found = check(b);
+        const auto *clash = test::find(found, "two-sources-one-net");
+        const auto says = [&](const std::string &words) {
+            return std::count_if(clash->then.begin(), clash->then.end(), [&](const Say &line) {
+                return english(line).find(words) != std::string::npos;
+            });
+        };
+        QCOMPARE(says("computer.3V3 gets 8.4 V"), 1);
+        QCOMPARE(says("The pins of computer give 8.4 V, too."), 1);
+    }
+
     void theDeadMotorIsNamed()
     {
         Bench b("Redshank");
