@@ -93,7 +93,7 @@ Found supportMissing(const BuildLook &look, const char *code)
         return {};
     return {{code, Severity::Warning, say("build"), say("There is no third support."),
              say("On two wheels the car falls on its nose or its tail."),
-             say("Fit a skid or a caster."), "kit:"}};
+             say("A skid or a caster carries the third point."), "kit:"}};
 }
 
 Found carTips(const BuildLook &look, const char *code)
@@ -101,12 +101,15 @@ Found carTips(const BuildLook &look, const char *code)
     const auto &b = look.b;
     if (!look.tips())
         return {};
-    return {{code, Severity::Error, say("balance"),
-             say("The centre of mass lies {} {} the axle, the support {} {} it: the car tips.",
-                 mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? say("behind") : say("ahead of"),
-                 mm(std::abs(*b.support_m)), *b.support_m < 0.0 ? say("behind") : say("ahead of")),
-             say("The car lies on its deck, and every height and angle is wrong."),
-             say("Move the pack over to the support's side of the axle."), look.target()}};
+    return {
+        {code, Severity::Error, say("balance"),
+         say("The centre of mass lies {} {} the axle, the support {} {} it: the car tips.",
+             mm(std::abs(b.centre.x_m)), b.centre.x_m < 0.0 ? say("behind") : say("ahead of"),
+             mm(std::abs(*b.support_m)), *b.support_m < 0.0 ? say("behind") : say("ahead of")),
+         say("The car lies on its deck, and every height and angle is wrong."),
+         say("Look where the pack and the support sit: the centre of mass belongs between wheels "
+             "and support."),
+         look.target()}};
 }
 
 Found carMayTip(const BuildLook &look, const char *code)
@@ -128,7 +131,8 @@ Found tipsEasily(const BuildLook &look, const char *code)
         {code, Severity::Warning, say("balance"),
          say("Only {} % of the weight is on the support.", units::number((1.0 - share) * 100.0, 0)),
          say("The car nods at every start or stop, and a ranger looks up and down with it."),
-         say("Move the pack a little towards the support."), look.target()}};
+         say("Look where the heaviest part sits, and how far the support is from the axle."),
+         look.target()}};
 }
 
 Found axleLight(const BuildLook &look, const char *code)
@@ -140,7 +144,7 @@ Found axleLight(const BuildLook &look, const char *code)
         {code, Severity::Warning, say("balance"),
          say("Only {} % of the weight is on the drive wheels.", units::number(share * 100.0, 0)),
          say("Wheels slip, and a support that carries much drags or steers the car."),
-         say("Move the pack towards the axle."), look.target()}};
+         say("Look where the heaviest part sits: it belongs near the axle."), look.target()}};
 }
 
 Found casterCarries(const BuildLook &look, const char *code)
@@ -153,7 +157,7 @@ Found casterCarries(const BuildLook &look, const char *code)
              say("The swivel caster carries {} % of the weight.",
                  units::number((1.0 - share) * 100.0, 0)),
              say("After each turn it drags until it lines up, and bends the path."),
-             say("Put more weight on the axle, or take a fixed skid on a smooth floor."),
+             say("Look where the weight sits; a fixed skid does not swing, on a smooth floor."),
              look.target()}};
 }
 
@@ -177,7 +181,8 @@ Found outside(const BuildLook &look, const char *code)
              say("{} sits outside the car's {} × {}.", labelOf(fitted), mm(g.length_m),
                  mm(g.width_m)),
              say("It touches first, and the set-backs are counted from the wrong point."),
-             say("Move it, or measure length and width with it on."), "kit:" + fitted.id});
+             say("Look at its place, or measure length and width with it on."),
+             "kit:" + fitted.id});
     }
     return found;
 }
@@ -230,7 +235,9 @@ Found overlaps(const BuildLook &look, const char *code)
                              say("{} and {} lie over each other by {} × {}.", labelOf(*a.fitted),
                                  labelOf(*b.fitted), mm(along), mm(across)),
                              say("They do not both lie on one deck."),
-                             say("Move one, or stack them on standoffs with nothing bare between."),
+                             say("Look at their places; boards that are stacked stand on "
+                                 "standoffs, with nothing "
+                                 "bare between."),
                              "kit:" + b.fitted->id});
         }
     return found;
@@ -296,7 +303,7 @@ Found bores(const BuildLook &look, const char *code)
                  wheelPart->shape, quantity(bore->typical, Unit::Millimetre, 2), motor->name,
                  motor->shape, quantity(shaft->typical, Unit::Millimetre, 2)),
              say("It slips, or cracks when it is forced on."),
-             fitting.empty() ? say("Take a wheel made for this shaft.")
+             fitting.empty() ? say("Look at both sheets: a wheel is made for one shaft.")
                              : say("These fit the shaft: {}.", fitting),
              "kit:" + wheel->id}};
     }

@@ -53,8 +53,8 @@ Found gaps(const MissionLook &look, const char *code)
         found.push_back({code, surplus ? Severity::Advice : Severity::Error, say("mission"),
                          say("To {}, the car needs {}: {}.", look.wanted->name, n.what, n.gap),
                          say("Because {}.", n.reason),
-                         surplus ? say("Take it off, or choose a behaviour with a program.")
-                                 : say("Fit it, or choose another behaviour."),
+                         surplus ? say("A behaviour with a program has a use for it.")
+                                 : say("Look at what the behaviour needs, or choose another one."),
                          "mission:"});
     }
     return found;
@@ -77,12 +77,12 @@ Found pinsShort(const MissionLook &look, const char *code)
                              mend, "kit:"});
     };
     enough(say("pins"), b.needed, b.has,
-           say("Join trig and echo, tie an enable high, or take a board with more pins."));
-    enough(
-        say("PWM pins"), b.pwmNeeded, b.pwmHas,
-        say("Tie an enable high with its loss of speed, or take a driver with fewer speed lines."));
+           say("Look which functions can share a pin, and which enables need none."));
+    enough(say("PWM pins"), b.pwmNeeded, b.pwmHas,
+           say("Look which wheel needs no speed of its own: an enable that is tied high needs no "
+               "pin."));
     enough(say("analogue pins"), b.analogueNeeded, b.analogueHas,
-           say("Take digital sensors, a board with analogue pins, or a converter."));
+           say("Look which sensors have to be read as a voltage."));
     return found;
 }
 

@@ -67,12 +67,12 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
         const auto target = "node:" + n.id;
         const Say resets = say("The board resets at every start, and the program begins anew.");
         if (const auto v = stalled(Charge::Nominal, Case::Typical); v.volts_V < least)
-            found.push_back({code, Severity::Error, n.id,
-                             say("When the motors start, {} dips to {}; it needs {}.", n.id,
-                                 voltsText(v), volts(least)),
-                             resets,
-                             need + say(" Give the board its own cells, or take more of them."),
-                             target});
+            found.push_back(
+                {code, Severity::Error, n.id,
+                 say("When the motors start, {} dips to {}; it needs {}.", n.id, voltsText(v),
+                     volts(least)),
+                 resets, need + say(" Look at how many cells feed it, and at what else they feed."),
+                 target});
         else if (const auto w = stalled(Charge::Nominal, Case::Worst);
                  w.volts_V < least && stalled(Charge::NearEmpty, Case::Typical).volts_V >=
                                           least) // else: recharge-before
