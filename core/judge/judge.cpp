@@ -22,12 +22,6 @@ const char *name(GateState state)
 namespace
 {
 
-/// "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
-std::string placeOf(const Finding &f)
-{
-    return f.target.substr(f.target.find(':') + 1);
-}
-
 } // namespace
 
 const Findings &Judgement::of(Station station) const
@@ -40,13 +34,7 @@ const Findings &Judgement::of(Station station) const
 
 std::vector<Finding> Judgement::all() const
 {
-    auto every = kit.findings.findings;
-    // What the wires say of a supply is nearer to the truth than what was meant.
-    for (const auto &f : wire.findings) {
-        std::erase_if(
-            every, [&](const Finding &k) { return k.code == f.code && placeOf(k) == placeOf(f); });
-        every.push_back(f);
-    }
+    auto every = withWires(kit.findings.findings, wire.findings);
     for (const auto *more : {&tune.findings.findings, &rule.findings})
         every.insert(every.end(), more->begin(), more->end());
     std::stable_sort(every.begin(), every.end(), [](const Finding &a, const Finding &b) {

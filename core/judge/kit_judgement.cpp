@@ -31,4 +31,16 @@ void renewKit(KitJudgement &j, const kit::Assembly &car, std::optional<double> t
     j.findings.add(mechanics::checkSteps(car));
 }
 
+std::vector<Finding> withWires(std::vector<Finding> kit, const std::vector<Finding> &wires)
+{
+    // "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
+    const auto placeOf = [](const Finding &f) { return f.target.substr(f.target.find(':') + 1); };
+    for (const auto &f : wires) {
+        std::erase_if(
+            kit, [&](const Finding &k) { return k.code == f.code && placeOf(k) == placeOf(f); });
+        kit.push_back(f);
+    }
+    return kit;
+}
+
 } // namespace badger::judge

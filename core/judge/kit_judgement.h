@@ -31,6 +31,10 @@ struct KitJudgement {
 /// as the judgement's was.
 void renewKit(KitJudgement &judgement, const kit::Assembly &car, std::optional<double> threshold_m);
 
+/// What is said of a car's parts and of its wires: where both say the same of one place, the wires,
+/// which are nearer to the truth than what was meant.
+std::vector<Finding> withWires(std::vector<Finding> kit, const std::vector<Finding> &wires);
+
 /// `threshold_m` is the program's stop threshold where there is one.
 KitJudgement judgeKit(const kit::Assembly &car, std::optional<double> threshold_m);
 
