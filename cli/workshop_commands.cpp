@@ -109,8 +109,9 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     for (const auto *car : *cars) {
         auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
         if (!car->wires.empty())
-            judgement.wire.findings =
-                repair::withFixes({*car, o->catalogue}, std::move(judgement.wire.findings));
+            judgement.wire.findings = edit::withWaysOut(
+                {*car, o->catalogue},
+                repair::withFixes({*car, o->catalogue}, std::move(judgement.wire.findings)));
         auto &kit = judgement.kit.findings.findings;
         const auto advice = std::stable_partition(kit.begin(), kit.end(), [](const Finding &f) {
             return f.severity != Severity::Advice;

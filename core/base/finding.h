@@ -15,7 +15,8 @@ namespace badger
 
 enum class Severity { Error, Warning, Advice };
 
-/// A change of wires, jumpers, cells, parts and places, as a hand makes it.
+/// A change of wires, jumpers, cells, parts and places, as a hand makes it, or of what is noted of
+/// them.
 struct Fix {
     /// Another part in a place; its wires go to the terminals of the same job.
     struct Part {
@@ -35,7 +36,21 @@ struct Fix {
         std::string pack;
         int before = 0; ///< in series
         int after = 0;
+        std::string kind{}; ///< of the catalogue, for all of them; empty: as they are
         bool operator==(const Cells &) const = default;
+    };
+    /// What is in series with a light.
+    struct Resistor {
+        std::string light;
+        std::optional<double> before_ohm;
+        double after_ohm = 0.0;
+        bool operator==(const Resistor &) const = default;
+    };
+    /// What is meant to feed an input, and nothing else; or a motor's channel, "left" "driver.A".
+    struct Feed {
+        std::string input;
+        std::string source;
+        bool operator==(const Feed &) const = default;
     };
     struct Wire {
         std::string from;
@@ -53,6 +68,8 @@ struct Fix {
     std::vector<Cells> cells;
     std::vector<Part> parts{};
     std::vector<Move> moves{};
+    std::vector<Resistor> resistors{};
+    std::vector<Feed> feeds{};
     bool operator==(const Fix &) const = default;
 };
 

@@ -51,10 +51,63 @@ Say words(const kit::Assembly &car, const std::vector<Fix::Part> &all)
     return say("one more part: {}", part->name);
 }
 
+Say words(const kit::Assembly &car, const Fix::Cells &cells)
+{
+    const auto *cell = car.catalogue().find(cells.kind);
+    return say("{} × {} in {}, and no others", cells.after, cell ? cell->name : cells.kind,
+               labelOf(car, cells.pack));
+}
+
+Say words(const kit::Assembly &car, const Fix::Resistor &resistor)
+{
+    return say("{} in series with {}", units::quantity(resistor.after_ohm, units::Unit::Ohm, 0),
+               labelOf(car, resistor.light));
+}
+
+/// What feeds each input; motors each by its channel.
+Say words(const kit::Assembly &car, const std::vector<Fix::Feed> &feeds)
+{
+    std::vector<Say> all;
+    for (const auto &f : feeds)
+        all.push_back(car->instance(f.input) != nullptr
+                          ? say("{} on {}", labelOf(car, f.input), f.source)
+                          : say("{} from {}", f.input, f.source));
+    return joined(all, ", ");
+}
+
+/// Wires that only get another colour.
+bool isRecoloured(const Fix &fix)
+{
+    return !fix.in.empty() && fix.in.size() == fix.out.size() &&
+           std::equal(fix.in.begin(), fix.in.end(), fix.out.begin(),
+                      [](const Fix::Wire &a, const Fix::Wire &b) {
+                          return a.from == b.from && a.to == b.to;
+                      });
+}
+
+Say colours(const Fix &fix)
+{
+    std::vector<Say> all;
+    for (const auto &w : fix.in)
+        all.push_back(say("{} from {} to {}", w.colour, w.from, w.to));
+    return joined(all, ", ");
+}
+
 bool movesOf(const Fix &fix, const std::string &instance)
 {
     return std::any_of(fix.moves.begin(), fix.moves.end(),
                        [&](const Fix::Move &m) { return m.instance == instance; });
+}
+
+void feed(kit::Instance &fitted, const Fix::Feed &to)
+{
+    if (to.input == fitted.id)
+        fitted.drivenBy = to.source;
+    const auto input = kit::splitTerminal(to.input);
+    if (input.instance != fitted.id)
+        return;
+    std::erase_if(fitted.feeds, [&](const kit::Feed &f) { return f.to == input.terminal; });
+    fitted.feeds.push_back({input.terminal, to.source, {}});
 }
 
 } // namespace
@@ -72,6 +125,13 @@ kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
             removePart(car, assembly.catalogue(), p.instance);
         else
             exchangePart(car, assembly.catalogue(), p.instance, p.after);
+    for (auto &i : car.parts) {
+        for (const auto &r : fix.resistors)
+            if (i.id == r.light)
+                i.resistor_ohm = r.after_ohm;
+        for (const auto &f : fix.feeds)
+            feed(i, f);
+    }
     for (const auto &m : fix.moves)
         for (auto &i : car.parts)
             if (i.id == m.instance && i.mount) {
@@ -88,6 +148,17 @@ kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
 
 Say words(const kit::Assembly &car, const Fix &fix)
 {
+    if (!fix.resistors.empty())
+        return words(car, fix.resistors.front());
+    if (!fix.feeds.empty())
+        return words(car, fix.feeds);
+    if (!fix.cells.empty() && !fix.cells.front().kind.empty())
+        return words(car, fix.cells.front());
+    if (isRecoloured(fix))
+        return colours(fix);
+    if (!fix.parts.empty() && !fix.in.empty() && fix.out.empty())
+        return say("{} from {} to {}", words(car, fix.parts), fix.in.front().from,
+                   fix.in.back().from);
     if (!fix.parts.empty() && !fix.in.empty())
         return say("{} between {} and what hangs on it", words(car, fix.parts),
                    fix.in.front().from);

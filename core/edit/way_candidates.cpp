@@ -3,6 +3,8 @@
 
 #include "core/edit/fixed_car.h"
 #include "core/edit/kit_edits.h"
+#include "core/edit/noted_ways.h"
+#include "core/edit/wire_ways.h"
 #include "core/kit/check.h"
 #include "core/kit/mission.h"
 #include "core/nets/drive_map.h"
@@ -175,95 +177,6 @@ void addMissing(const kit::Assembly &car, std::vector<WayCandidates> &all)
     all.push_back(std::move(to));
 }
 
-/// The place of one more part that is nearest to another's, within a hand's breadth, and takes no
-/// room that is taken; nothing where all is full there, or where the other has no place.
-std::optional<Fix::Move> placeBeside(const kit::Assembly &car, const std::string &id,
-                                     const std::string &partId, const kit::Instance &other)
-{
-    constexpr double step_m = 0.01;
-    constexpr int most = 11;
-    if (!other.mount)
-        return std::nullopt;
-    const auto faults = [&](const kit::Car &on) {
-        return kit::checkBuild({on, car.catalogue()}).findings.size();
-    };
-    const auto &from = *other.mount;
-    std::vector<Fix::Move> places;
-    for (int back = -most; back <= most; ++back)
-        for (int left = -most; left <= most; ++left) {
-            const Fix::Move place{id, from.setBack_m + back * step_m,
-                                  from.offset_m + left * step_m};
-            if (place.back_m >= 0.0 && place.back_m <= car->geometry.length_m &&
-                std::abs(place.left_m) <= car->geometry.width_m / 2.0)
-                places.push_back(place);
-        }
-    const auto far = [&](const Fix::Move &m) {
-        return std::hypot(m.back_m - from.setBack_m, m.left_m - from.offset_m);
-    };
-    std::stable_sort(places.begin(), places.end(),
-                     [&](const auto &a, const auto &b) { return far(a) < far(b); });
-    const auto before = faults(car.car());
-    for (const auto &place : places) {
-        Fix fix;
-        fix.parts.push_back({{}, {}, partId});
-        fix.moves.push_back(place);
-        if (faults(applied(car, fix)) <= before)
-            return place;
-    }
-    return std::nullopt;
-}
-
-/// One more link behind a source, or behind the fuse that is there: the wires of that place go
-/// through it.
-void addLinks(const kit::Assembly &car, const Finding &finding, const std::string &sort,
-              std::vector<WayCandidates> &all)
-{
-    std::string at;
-    for (const auto &f : car.fitted())
-        for (const auto &t : f.part->terminals)
-            if (t.role == parts::Role::Plus && finding.target == "kit:" + f.instance->id)
-                at = f.instance->id + "." + t.name;
-    const auto wiresAt = [&] {
-        std::vector<std::pair<Fix::Wire, std::string>> found; // and the other end
-        for (const auto &w : car->wires)
-            if (w.from == at || w.to == at)
-                found.push_back({{w.from, w.to, w.colour}, w.from == at ? w.to : w.from});
-        return found;
-    };
-    auto wires = wiresAt();
-    if (wires.size() == 1) {
-        const auto far = kit::splitTerminal(wires.front().second);
-        const auto fuse = car.find(far.instance);
-        if (fuse && fuse->part->kind == Kind::Link && fuse->part->shape == "fuse")
-            for (const auto &t : fuse->part->terminals)
-                if (t.name != far.terminal)
-                    at = far.instance + "." + t.name;
-        wires = wiresAt();
-    }
-    if (wires.empty())
-        return;
-    WayCandidates to;
-    for (const auto &part : car.catalogue().parts()) {
-        if (part.kind != Kind::Link || part.shape != sort || part.terminals.size() != 2 ||
-            car.catalogue().find(part.id) != &part)
-            continue;
-        auto copy = car.car();
-        const auto id = addPart(copy, car.catalogue(), part.id);
-        Fix fix;
-        fix.parts.push_back({{}, {}, part.id});
-        const auto source = finding.target.substr(finding.target.find(':') + 1);
-        if (const auto place = placeBeside(car, id, part.id, *car->instance(source)))
-            fix.moves.push_back(*place);
-        fix.in.push_back({at, id + "." + part.terminals[0].name, wires.front().first.colour});
-        for (const auto &[wire, far] : wires) {
-            fix.out.push_back(wire);
-            fix.in.push_back({id + "." + part.terminals[1].name, far, wire.colour});
-        }
-        to.fixes.push_back(std::move(fix));
-    }
-    all.push_back(std::move(to));
-}
-
 /// Each support of the catalogue, as near to an end of the deck as it stands the test.
 void addSupports(const kit::Assembly &car, std::vector<WayCandidates> &all)
 {
@@ -292,8 +205,6 @@ std::vector<WayCandidates> wayCandidates(const kit::Assembly &car, const Finding
     std::vector<WayCandidates> all;
     if (finding.code == "mission-gap")
         addMissing(car, all);
-    if (finding.code == "switch-missing" || finding.code == "fuse-missing")
-        addLinks(car, finding, finding.code.substr(0, finding.code.find('-')), all);
     if (finding.code == "support-missing")
         addSupports(car, all);
     if (finding.code.starts_with("channel-over"))
@@ -303,6 +214,8 @@ std::vector<WayCandidates> wayCandidates(const kit::Assembly &car, const Finding
     if (const auto kinds = worthATry().find(finding.code); kinds != worthATry().end())
         for (const auto kind : kinds->second)
             addExchanges(car, kind, all);
+    for (const auto &ways : {notedWays(car, finding), wireWays(car, finding)})
+        all.insert(all.end(), ways.begin(), ways.end());
     return all;
 }
 

@@ -35,8 +35,7 @@ struct Verdict {
                 ++limits[strain.harm];
         auto judged = wiring::judged(nets);
         ahead = motion::rowFor(judged.motion, motion::Path::Ahead) != nullptr;
-        for (auto &f : judged.findings.findings)
-            findings.push_back(std::move(f));
+        findings = judge::withWires(std::move(findings), judged.findings.findings);
     }
     auto count(const Finding &f) const
     {

@@ -235,8 +235,13 @@ kit::Car applied(kit::Car car, const Fix &fix)
     }
     for (const auto &c : fix.cells)
         for (auto &i : car.parts)
-            if (i.id == c.pack)
+            if (i.id == c.pack) {
                 i.cellsInSeries = c.after;
+                if (!c.kind.empty()) {
+                    i.partId = c.kind;
+                    i.otherCells.clear();
+                }
+            }
     for (const auto &[terminal, pin] : fix.pins)
         car.programPins[terminal] = pin;
     const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Another part that is named was tried, and mends what it is named for.
+#include "core/edit/all_findings.h"
 #include "core/edit/fixed_car.h"
 #include "core/edit/kit_edits.h"
 #include "core/edit/same_job.h"
@@ -15,15 +16,6 @@ using namespace badger;
 
 namespace
 {
-
-std::vector<Finding> allOf(const kit::Assembly &car)
-{
-    auto all = judge::judgeKit(car, std::nullopt).findings.findings;
-    if (!car->wires.empty())
-        for (auto &f : wiring::check(car).findings)
-            all.push_back(std::move(f));
-    return all;
-}
 
 /// Gaps of one mission stand at one place and differ in what is missing.
 bool same(const Finding &a, const Finding &b)
@@ -65,10 +57,10 @@ private slots:
                         }
             for (const auto &car : cars) {
                 const kit::Assembly assembly(car, catalogue);
-                const auto before = allOf(assembly);
+                const auto before = test::allOf(assembly);
                 for (const auto &f : before)
                     for (const auto &way : edit::waysOut(assembly, f)) {
-                        const auto after = allOf({edit::applied(assembly, way), catalogue});
+                        const auto after = test::allOf({edit::applied(assembly, way), catalogue});
                         const auto words =
                             car.name + " " + f.code + " " + english(edit::words(assembly, way));
                         for (const auto &a : after) {
@@ -101,7 +93,7 @@ private slots:
             return codes;
         };
         int moved = 0;
-        for (const auto &f : allOf({b.car, b.catalogue}))
+        for (const auto &f : test::allOf({b.car, b.catalogue}))
             for (const auto &way : edit::waysOut({b.car, b.catalogue}, f)) {
                 if (way.moves.empty() || !way.parts.empty())
                     continue;
@@ -126,7 +118,7 @@ private slots:
     {
         test::Bench b;
         const kit::Assembly car(b.car, b.catalogue);
-        const auto all = allOf(car);
+        const auto all = test::allOf(car);
         const auto *missing = test::find(all, "fuse-missing");
         QVERIFY(missing);
         const auto ways = edit::waysOut(car, *missing);
@@ -143,7 +135,7 @@ private slots:
         QVERIFY(!wired("pack.PLUS", "switch.IN"));
         QCOMPARE(after.wires.size(), b.car.wires.size() + 1);
         QVERIFY(after.instance("fuse")->mount.has_value());
-        for (const auto &f : allOf({after, b.catalogue}))
+        for (const auto &f : test::allOf({after, b.catalogue}))
             QVERIFY2(
                 std::any_of(all.begin(), all.end(), [&](const Finding &g) { return same(f, g); }),
                 f.code.c_str());
@@ -163,7 +155,7 @@ private slots:
             if (wire.from == "switch.OUT")
                 car.wires.push_back({"pack.PLUS", wire.to, "red", {}});
         QVERIFY(car.wires.size() + 2 == wires.size()); // pack to fuse, fuse to switch
-        const auto all = allOf({car, catalogue});
+        const auto all = test::allOf({car, catalogue});
         const auto *missing = test::find(all, "fuse-missing");
         QVERIFY(missing);
         QVERIFY(test::find(all, "wire-over-current"));
@@ -182,7 +174,7 @@ private slots:
         test::Bench b;
         edit::removePart(b.car, b.catalogue, "support");
         const kit::Assembly car(b.car, b.catalogue);
-        const auto all = allOf(car);
+        const auto all = test::allOf(car);
         const auto *missing = test::find(all, "support-missing");
         QVERIFY(missing);
         const auto ways = edit::waysOut(car, *missing);
@@ -194,7 +186,7 @@ private slots:
             kinds.insert(put.partId);
             // The mass lies behind the middle of this deck, and the axle 150 mm behind the nose.
             QVERIFY(put.mount && put.mount->setBack_m < 0.15);
-            const auto then = allOf({after, b.catalogue});
+            const auto then = test::allOf({after, b.catalogue});
             for (const auto *code : {"support-missing", "car-tips", "car-tips-easily"})
                 QVERIFY2(!test::find(then, code), code);
         }
@@ -210,7 +202,7 @@ private slots:
                     if (b.catalogue.find(i.partId)->kind == parts::Kind::Wheel)
                         i.partId = p.id;
         bool found = false;
-        for (const auto &f : allOf({b.car, b.catalogue}))
+        for (const auto &f : test::allOf({b.car, b.catalogue}))
             if (f.code == "wheel-does-not-fit") {
                 found = true;
                 const auto ways = edit::waysOut({b.car, b.catalogue}, f);
@@ -229,7 +221,7 @@ private slots:
         b.car.mission = kit::Mission{};
         b.car.mission->behaviour = "edge-glide"; // reads a reflectance sensor that the car has not
         bool found = false;
-        for (const auto &f : allOf({b.car, b.catalogue}))
+        for (const auto &f : test::allOf({b.car, b.catalogue}))
             if (f.code == "mission-gap")
                 for (const auto &way : edit::waysOut({b.car, b.catalogue}, f)) {
                     found = true;
@@ -316,12 +308,12 @@ private slots:
         }
         const kit::Assembly car(b.car, b.catalogue);
         int said = 0;
-        for (const auto &f : edit::withWaysOut(car, allOf(car)))
+        for (const auto &f : edit::withWaysOut(car, test::allOf(car)))
             said += english(f.mend).find("Not every other part was tried") != std::string::npos;
         QVERIFY(said > 0);
         test::Bench own("Avocet");
         const kit::Assembly small(own.car, own.catalogue);
-        for (const auto &f : edit::withWaysOut(small, allOf(small)))
+        for (const auto &f : edit::withWaysOut(small, test::allOf(small)))
             QVERIFY(english(f.mend).find("Not every") == std::string::npos);
     }
 };

@@ -1,0 +1,173 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/edit/noted_ways.h"
+
+#include "core/nets/nets.h"
+#include "core/power/feeds.h"
+#include "core/power/laws.h"
+
+#include <algorithm>
+#include <set>
+
+namespace badger::edit
+{
+
+namespace
+{
+
+using parts::Kind;
+
+/// The lights that a finding is about: by its name, or on the pin that it names.
+std::vector<std::string> lightsOf(const kit::Assembly &car, const Finding &finding)
+{
+    std::vector<std::string> all;
+    const auto where = english(finding.where);
+    const nets::Nets nets(car);
+    for (const auto &f : car.fitted()) {
+        if (f.part->kind != Kind::Led)
+            continue;
+        bool here = finding.target == "kit:" + f.instance->id ||
+                    where == english(kit::labelOf(*f.instance)) || where == f.instance->id;
+        for (const auto &t : f.part->terminals)
+            for (const auto &pin : nets.onLine(f.instance->id + "." + t.name, parts::Role::Pin))
+                here |= pin == where;
+        if (here)
+            all.push_back(f.instance->id);
+    }
+    return all;
+}
+
+/// The least standard resistor that stands the test.
+void addResistors(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
+{
+    constexpr double least_ohm = 10.0;
+    constexpr double most_ohm = 10000.0;
+    for (const auto &light : lightsOf(car, finding)) {
+        const auto now = car->instance(light)->resistor_ohm;
+        WayCandidates to{{}, 1};
+        for (double ohm = least_ohm; ohm <= most_ohm; ohm = power::nextE12_ohm(ohm * 1.01)) {
+            if (now && ohm <= *now)
+                continue;
+            Fix fix;
+            fix.resistors.push_back({light, now, ohm});
+            to.fixes.push_back(std::move(fix));
+        }
+        all.push_back(std::move(to));
+    }
+}
+
+/// All cells of a holder of one of the kinds that are in it.
+void addOneKind(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
+{
+    WayCandidates to;
+    for (const auto &f : car.fitted()) {
+        const auto &pack = *f.instance;
+        if (f.part->kind != Kind::Cell || pack.otherCells.empty() ||
+            finding.target != "kit:" + pack.id)
+            continue;
+        int cells = pack.cellsInSeries;
+        std::set<std::string> kinds = {pack.partId};
+        for (const auto &g : pack.otherCells) {
+            cells += g.cells;
+            kinds.insert(g.partId);
+        }
+        for (const auto &kind : kinds) {
+            Fix fix;
+            fix.cells.push_back({pack.id, pack.cellsInSeries, cells, kind});
+            to.fixes.push_back(std::move(fix));
+        }
+    }
+    all.push_back(std::move(to));
+}
+
+/// What a finding names one after the other: "board.VIN, driver.VM".
+std::vector<std::string> namesIn(const Say &where)
+{
+    std::vector<std::string> names;
+    const auto text = english(where);
+    for (size_t at = 0; at < text.size();) {
+        const auto end = std::min(text.find(", ", at), text.size());
+        names.push_back(text.substr(at, end - at));
+        at = end + 2;
+    }
+    return names;
+}
+
+/// What is proposed for the inputs that a finding names, and each supply of the car for all of
+/// them.
+void addFeeds(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
+{
+    std::vector<std::string> inputs;
+    for (const auto &name : namesIn(finding.where))
+        if (car.terminal(name) != nullptr)
+            inputs.push_back(name);
+        else if (const auto *link = car.find(name); link && link->part->kind == Kind::Link)
+            inputs.push_back(name + "." + link->part->terminals.front().name);
+    WayCandidates to;
+    Fix proposed; // each input by its window
+    for (const auto &input : inputs) {
+        const auto name = kit::splitTerminal(input);
+        for (const auto &feed : power::proposedFeeds(car, *car->instance(name.instance)))
+            if (feed.to == name.terminal)
+                proposed.feeds.push_back({input, feed.from});
+    }
+    if (inputs.size() > 1 && proposed.feeds.size() == inputs.size())
+        to.fixes.push_back(std::move(proposed));
+    if (!inputs.empty())
+        for (const auto &supply : power::supplies(car)) {
+            Fix fix;
+            for (const auto &input : inputs)
+                fix.feeds.push_back({input, supply});
+            to.fixes.push_back(std::move(fix));
+            if (inputs.size() != 1)
+                continue;
+            // A board may be fed past its regulator, too.
+            const auto name = kit::splitTerminal(inputs.front());
+            const auto *own = power::ownSupply(*car.find(name.instance)->part);
+            if (own == nullptr || own->name == name.terminal)
+                continue;
+            Fix past;
+            past.feeds.push_back({name.instance + "." + own->name, supply});
+            to.fixes.push_back(std::move(past));
+        }
+    all.push_back(std::move(to));
+}
+
+/// The motors that a finding names on the channels of the drivers, a side on one.
+void addChannels(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
+{
+    const auto channels = power::channels(car);
+    WayCandidates to;
+    for (const auto &left : channels)
+        for (const auto &right : channels) {
+            Fix fix;
+            for (const auto &name : namesIn(finding.where))
+                if (const auto *motor = car.find(name); motor && motor->part->kind == Kind::Motor)
+                    fix.feeds.push_back(
+                        {name, motor->instance->side == kit::Side::Right ? right : left});
+            if (left != right && !fix.feeds.empty())
+                to.fixes.push_back(std::move(fix));
+        }
+    all.push_back(std::move(to));
+}
+
+} // namespace
+
+std::vector<WayCandidates> notedWays(const kit::Assembly &car, const Finding &finding)
+{
+    const auto &code = finding.code;
+    std::vector<WayCandidates> all;
+    if (code == "led-resistor" || code == "light-too-bright" || code == "pin-over-current")
+        addResistors(car, finding, all);
+    if (code == "pack-mixed")
+        addOneKind(car, finding, all);
+    if (code == "feed-missing" || code == "feed-broken" || code == "two-sources-one-net")
+        if (car->wires.empty()) {
+            addFeeds(car, finding, all);
+            addChannels(car, finding, all);
+        }
+    if (code == "feed-not-as-wired")
+        addFeeds(car, finding, all);
+    return all;
+}
+
+} // namespace badger::edit
