@@ -28,6 +28,7 @@ PinNeed needOf(const nets::Nets &nets, const std::string &terminal)
     need.terminal = terminal;
     need.role = m.terminal->role;
     need.servo = isServo(*m.part);
+    need.light = m.part->kind == Kind::Led;
     need.pwm = need.role == Role::Enable || (need.role == Role::Direction && m.terminal->pwm);
     if (need.pwm)
         need.group = m.fitted->id + "." + m.terminal->channel;

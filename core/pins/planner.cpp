@@ -354,7 +354,8 @@ Ways waysOut(const PinProblem &problem)
 
 bool acts(const PinNeed &need)
 {
-    return need.role == Role::Direction || need.role == Role::Enable || need.role == Role::Signal;
+    return need.role == Role::Direction || need.role == Role::Enable ||
+           (need.role == Role::Signal && !need.light);
 }
 
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,
