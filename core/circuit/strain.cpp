@@ -240,7 +240,8 @@ private:
                            (role == Role::Signal && m_all[i].part->kind != Kind::Divider &&
                             m_all[i].part->kind != Kind::Led);
         const auto v = takes ? m_net.ownVolts_V(a, i) : std::nullopt;
-        if (!v || !m_net.isHeld(a, i))
+        // A board whose ground hangs apart from the motors' still burns on its own sensors.
+        if (!v || !(m_net.isHeld(a, i) || m_net.hasGround(a, i)))
             return;
         double most = 1e9;
         if (const auto *high = m_all[i].part->figure("pin_high_V"))

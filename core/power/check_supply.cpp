@@ -89,6 +89,8 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         const double nominal = at(Charge::Nominal, Load::Idle).ceiling_V;
         const double most = at(Charge::Fresh, Load::Idle, Case::Worst).ceiling_V;
         const double running = at(Charge::Nominal, Load::Running).volts_V;
+        if (at(Charge::Nominal, Load::Running).wires_V || at(Charge::Fresh, Load::Idle).wires_V)
+            continue; // the wires give it other volts, and judge them
         const auto target = "node:" + n.id;
         const Say burns = say("Over-voltage burns the part, often at once.");
         if (fresh > w.high_V)
@@ -121,7 +123,8 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
     const auto &tree = look.report.tree;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
         const auto &n = tree.nodes[i];
-        if (!n.limit_A)
+        // What a link carries is said of the wires where there are any.
+        if (!n.limit_A || (n.kind == NodeKind::Link && !look.car->wires.empty()))
             continue;
         const auto &running = tree.at(static_cast<int>(i), nominalRunning);
         const auto &stalled =

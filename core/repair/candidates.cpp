@@ -120,6 +120,15 @@ private:
         for (size_t i = 0; i < m_here.size(); ++i)
             for (size_t k = i + 1; k < m_here.size(); ++k)
                 exchange(m_here[i], m_here[k]);
+        // What feeds a rail that is the wrong way round.
+        if (m_finding.code == "plug-backwards" && m_here.size() == 2)
+            for (const auto &a : m_nets.all())
+                for (const auto &b : m_nets.all())
+                    if (a.fitted == b.fitted && a.net == m_nets.of(m_here[0]) &&
+                        b.net == m_nets.of(m_here[1]) && a.part->kind != Kind::Rail &&
+                        (a.terminal->role == Role::Ground || a.terminal->role == Role::Minus) &&
+                        (b.terminal->role == Role::SupplyOut || b.terminal->role == Role::Plus))
+                        exchange(a.name, b.name);
     }
 
     /// More or fewer cells of the same kind, the nearest numbers first: where the finding is about

@@ -320,7 +320,8 @@ std::vector<Finding> withFixes(const kit::Assembly &car, std::vector<Finding> fi
     for (auto &f : findings) {
         if (stop && stop())
             break;
-        if (f.code == "tree-has-loop" || f.code == "recharge-before")
+        if (f.code == "tree-has-loop" || f.code == "recharge-before" ||
+            f.code == "feed-not-as-wired")
             continue; // they say how something is, not that a wire is wrong
         f.fix = search.fixFor(f);
         if (f.fix)

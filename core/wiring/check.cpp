@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/wiring/check.h"
 
+#include "core/wiring/consequences.h"
 #include "core/wiring/faults.h"
 
 #include <algorithm>
@@ -35,6 +36,8 @@ Judged judged(const nets::Nets &nets)
     for (const auto *rules :
          {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
         run<Look>(*rules, look, result.findings);
+    auto &all = result.findings.findings;
+    all = withRoots(std::move(all), nets);
     return result;
 }
 

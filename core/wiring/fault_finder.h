@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Finds the faults of one car; faults.h says which. What turns a plug, opens or shorts a supply
-// stands in faults_supply.cpp, what holds a signal or asks too much in faults_signal.cpp.
+// Finds the faults of one car; faults.h says which. What turns a plug or shorts a supply stands in
+// faults_supply.cpp, what is too low or does not arrive in faults_low.cpp, what holds a signal or
+// asks too much in faults_signal.cpp.
 #pragma once
 
 #include "core/units/quantity.h"
 #include "core/wiring/faults.h"
 
 #include <map>
+#include <optional>
 #include <set>
 #include <string>
 #include <utility>
@@ -58,6 +60,8 @@ private:
     /// A driver whose logic hangs on the motors' supply and its motors on the logic's.
     void suppliesSwapped();
     void shorted();
+    /// Two packs or supplies whose pluses this wire joins, and nothing else does.
+    std::optional<std::pair<std::string, std::string>> joinedBy(const kit::Wire &wire) const;
     /// Nodes that are one for a supply: joined by switches, fuses and wires, not by diodes.
     int rail(int node) const;
     /// A driver's motor supply hangs on what a regulator makes.
@@ -67,13 +71,16 @@ private:
     void sourcesTogether();
     void charged();
     void packOnPin();
-    /// The sensor output that leads to a member's line, else what stands beside it on its conductor;
-    /// empty where there is neither.
+    /// The sensor output that leads to a member's line, else what stands beside it on its
+    /// conductor; empty where there is neither.
     std::string raisedBy(size_t member) const;
     /// What is said of the supply that a node is on, where that is too high; null where it is not.
     Finding *overVoltsSaid(int node);
     /// What is said of a rail of this board that is too high; null where none is.
     Finding *railFault(const kit::Instance &board);
+    /// What is said of the supply of a board whose pins take less than they should because of it;
+    /// null where they do not.
+    Finding *weakSupply(const circuit::Strain &s);
     /// A board's rail that rises because a signal of more volts comes in through a pin.
     void liftedRails();
     void overVolts();
@@ -100,6 +107,8 @@ private:
     void pinVolts();
     Finding *overFed(const std::string &output);
     void outputsHeld();
+    /// Two sensors on one conductor that no pin reads.
+    void outputsJoined();
     void lights();
     void links();
     void bypassed();

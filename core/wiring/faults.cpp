@@ -287,6 +287,7 @@ std::vector<Finding> FaultFinder::all()
     underVolts();
     pinVolts();
     outputsHeld();
+    outputsJoined();
     lights();
     links();
     bypassed();

@@ -82,6 +82,21 @@ Finding *FaultFinder::railFault(const kit::Instance &board)
     return nullptr;
 }
 
+Finding *FaultFinder::weakSupply(const Strain &s)
+{
+    const auto *most = m_all[s.member].part->figure("pin_high_V");
+    if (m_all[s.member].part->kind != Kind::Board || most == nullptr || s.value < 0.0 ||
+        s.value > most->high)
+        return nullptr;
+    for (auto &f : m_found) {
+        const auto *m = m_nets.member(f.target.substr(f.target.find(':') + 1));
+        if (f.code == "supply-outside-window" && m != nullptr &&
+            m->fitted == m_all[s.member].fitted)
+            return &f;
+    }
+    return nullptr;
+}
+
 void FaultFinder::liftedRails()
 {
     const auto sources = givers();
@@ -133,6 +148,10 @@ void FaultFinder::pinVolts()
         }
         if (auto *fed = overFed(from)) {
             fed->then.push_back(words(*s));
+            continue;
+        }
+        if (auto *weak = weakSupply(*s)) {
+            weak->then.push_back(words(*s));
             continue;
         }
         double arrives = s->value;
@@ -190,6 +209,28 @@ void FaultFinder::outputsHeld()
                 say("Look at what is joined to {}.", name(s->member)),
                 "terminal:" + name(s->member));
         }
+}
+
+void FaultFinder::outputsJoined()
+{
+    std::map<int, std::vector<std::string>> byNet;
+    for (const auto &m : m_all) {
+        const auto role = m.terminal->role;
+        if (m.net >= 0 && m.wires > 0 && m_nets.onLine(m.name, Role::Pin).empty() &&
+            (role == Role::DigitalOut || role == Role::AnalogueOut || role == Role::Echo))
+            byNet[m.net].push_back(m.name);
+    }
+    for (const auto &[net, names] : byNet) {
+        const bool said = std::any_of(m_found.begin(), m_found.end(), [&](const Finding &f) {
+            const auto *m = m_nets.member(f.target.substr(f.target.find(':') + 1));
+            return f.code == "output-against-output" && m != nullptr && m->net == net;
+        });
+        if (names.size() > 1 && !said && !m_rooted)
+            add("output-against-output", Severity::Error, joined(names, " and "),
+                say("{} are joined.", joined(names, " and ")),
+                say("While one is high and the other low, neither is heard."),
+                say("Look which of them belongs here."), "terminal:" + names.front());
+    }
 }
 
 void FaultFinder::lights()

@@ -67,26 +67,44 @@ void FaultFinder::turnedRound()
 
 void FaultFinder::plugs()
 {
+    // Those that hang on one pair of conductors are one fault: their rail may be turned round.
+    std::map<std::pair<int, int>, std::vector<const Strain *>> groups;
     std::set<const kit::Instance *> done;
     for (const auto *s : strains(Harm::Backwards)) {
         const auto own = m_net.ownSupplyOf(s->member);
         const auto ground = m_net.groundOf(s->member);
-        if (own == noMember || ground == noMember || !done.insert(m_all[s->member].fitted).second)
-            continue;
+        if (own != noMember && ground != noMember && done.insert(m_all[s->member].fitted).second)
+            groups[{m_all[own].net, m_all[ground].net}].push_back(s);
+    }
+    for (const auto &[nets, all] : groups) {
+        const auto &first = *all.front();
+        const auto own = m_net.ownSupplyOf(first.member);
+        const auto ground = m_net.groundOf(first.member);
+        std::vector<std::string> labels;
+        auto turnedCar = m_car.car();
+        for (const auto *s : all) {
+            labels.push_back(label(s->member));
+            turnedCar = turned(std::move(turnedCar), name(m_net.ownSupplyOf(s->member)),
+                               name(m_net.groundOf(s->member)));
+        }
         add("plug-backwards", Severity::Error, name(own) + " and " + name(ground),
-            say("{} is plugged in backwards: {} over its supply.", label(own), inVolts(s->value)),
+            all.size() == 1
+                ? say("{} is plugged in backwards: {} over its supply.", labels.front(),
+                      inVolts(first.value))
+                : say("{} are plugged in backwards, or their rail is: {} over their supply.",
+                      joined(labels, " and "), inVolts(first.value)),
             say("Supply and ground are exchanged: the part burns at once."),
             say("{} belongs on the supply, {} on ground.", name(own), name(ground)),
             "terminal:" + name(own));
         // Turned on a copy: where that mends the supply, everything else follows from it.
-        const auto after = weight(turned(m_car.car(), name(own), name(ground)));
-        if (after.supply == 0) {
+        if (weight(turnedCar).supply == 0) {
             takeAll(m_found.back());
             return;
         }
-        for (const auto &other : m_looked.strains)
-            if (m_all[other.member].fitted == m_all[s->member].fitted)
-                m_taken.insert(&other);
+        for (const auto *s : all)
+            for (const auto &other : m_looked.strains)
+                if (m_all[other.member].fitted == m_all[s->member].fitted)
+                    m_taken.insert(&other);
     }
 }
 
@@ -120,6 +138,20 @@ void FaultFinder::suppliesSwapped()
     }
 }
 
+std::optional<std::pair<std::string, std::string>>
+FaultFinder::joinedBy(const kit::Wire &wire) const
+{
+    auto without = m_car.car();
+    std::erase(without.wires, wire);
+    const nets::Nets apart({without, m_car.catalogue()});
+    for (const auto &a : m_all)
+        for (const auto &b : m_all)
+            if (&a < &b && a.terminal->role == Role::Plus && b.terminal->role == Role::Plus &&
+                a.net == b.net && apart.of(a.name) != apart.of(b.name))
+                return std::pair(a.name, b.name);
+    return std::nullopt;
+}
+
 void FaultFinder::shorted()
 {
     const auto shorts = strains(Harm::Shorted);
@@ -146,6 +178,14 @@ void FaultFinder::shorted()
             least = w;
         }
     }
+    if (const auto clash = best ? joinedBy(*best) : std::nullopt) {
+        takeAll(add("two-sources-one-net", Severity::Error, clash->first + " and " + clash->second,
+                    say("{} and {} both feed one net.", clash->first, clash->second),
+                    say("One drives current backwards into the other and one of them heats up."),
+                    say("One of the two supplies has to come off this net."),
+                    "terminal:" + clash->second));
+        return;
+    }
     auto &root = best ? add("supply-to-ground", Severity::Error, best->from + " to " + best->to,
                             say("{} is shorted, by way of the wire from {} to {}: about {} flow.",
                                 label(s.member), best->from, best->to, inAmps(s.value)),
@@ -166,7 +206,10 @@ void FaultFinder::sourcesTogether()
     for (const size_t g : givers())
         byRail[rail(m_net.nodeOf(g))].push_back(g);
     for (const auto &[node, all] : byRail) {
-        if (all.size() < 2)
+        const bool said = std::any_of(m_found.begin(), m_found.end(), [](const Finding &f) {
+            return f.code == "two-sources-one-net"; // as what shorts the car
+        });
+        if (all.size() < 2 || (m_rooted && said))
             continue;
         auto &f = add("two-sources-one-net", Severity::Error, name(all[0]) + " and " + name(all[1]),
                       say("{} and {} both feed one net.", name(all[0]), name(all[1])),
@@ -232,7 +275,7 @@ void FaultFinder::overVolts()
         std::vector<std::string> names;
         for (const auto *s : all)
             names.push_back(name(s->member));
-        add("supply-outside-window", Severity::Error, names.front(),
+        add("supply-outside-window", Severity::Error, joined(names, " and "),
             say("{} {} with fresh cells; {} at most.", joined(names, " and "),
                 say("{0|gets|get} {1}", names.size(), inVolts(worst.value)),
                 names.size() == 1 ? say("it takes {}", inVolts(worst.limit))
@@ -240,92 +283,6 @@ void FaultFinder::overVolts()
             say("Over-voltage burns the part, often at once."),
             say("Do not join it now. Look at what feeds {}.", names.front()),
             "terminal:" + names.front());
-    }
-}
-
-void FaultFinder::underVolts()
-{
-    for (const auto *s : strains(Harm::UnderVolts)) {
-        const auto &t = *m_all[s->member].terminal;
-        add("supply-outside-window", Severity::Error, name(s->member),
-            say("{} gets {} while the car runs; it takes {} to {}.", name(s->member),
-                inVolts(s->value), inVolts(t.window->low_V), inVolts(t.window->high_V)),
-            say("The part does not start, or resets as soon as the motors do."),
-            say("It needs a higher supply."), "terminal:" + name(s->member));
-    }
-}
-
-std::vector<size_t> FaultFinder::starvedInputs() const
-{
-    const auto common = groundNodes();
-    std::vector<size_t> all;
-    for (const auto &f : m_car.fitted()) {
-        if (!takesPower(*f.part) || !groundHeld(f))
-            continue;
-        const auto ground = memberOf(f, Role::Ground);
-        if (ground != noMember && m_net.nodeOf(ground) >= 0 &&
-            common.count(m_net.nodeOf(ground)) == 0)
-            continue; // that is said of the ground
-        const auto first = memberOf(f, Role::SupplyIn);
-        if (const auto own = m_net.ownSupplyOf(first); starves(m_net, m_looked, own))
-            all.push_back(m_all[own].terminal->role == Role::SupplyIn ? own : first);
-        for (size_t i = 0; i < m_all.size(); ++i)
-            if (m_all[i].fitted == f.instance && m_all[i].terminal->motors &&
-                starves(m_net, m_looked, i) && std::find(all.begin(), all.end(), i) == all.end())
-                all.push_back(i);
-    }
-    return all;
-}
-
-/// What should feed a starved input and starves itself: the input of the regulator whose output is
-/// on its net, or the near end of a switch or fuse. The input itself where there is none.
-size_t FaultFinder::causeOf(size_t input, const std::vector<size_t> &starved) const
-{
-    constexpr double dead_V = 1.0; ///< what a part that gets nothing leaves on its own lead
-    const int node = m_net.nodeOf(input);
-    for (const size_t other : starved)
-        for (size_t i = 0; node >= 0 && i < m_all.size(); ++i)
-            if (other != input && m_all[i].fitted == m_all[other].fitted &&
-                m_all[i].terminal->role == Role::SupplyOut &&
-                m_all[i].terminal->fedBy == m_all[other].terminal->name && m_net.nodeOf(i) >= 0 &&
-                rail(m_net.nodeOf(i)) == rail(node))
-                return causeOf(other, starved);
-    for (const auto &e : m_net.elements())
-        if (e.what == What::Link && node >= 0 && m_all[e.to].wires > 0 &&
-            m_net.volts_V(m_looked.rest, e.from).value_or(0.0) < dead_V &&
-            rail(m_net.nodeOf(e.to)) == rail(node))
-            return e.from;
-    return input;
-}
-
-void FaultFinder::openSupplies()
-{
-    if (m_rooted)
-        return;
-    const auto starved = starvedInputs();
-    std::map<size_t, std::vector<size_t>> byCause;
-    for (const size_t i : starved)
-        byCause[causeOf(i, starved)].push_back(i);
-    for (const auto &[cause, inputs] : byCause) {
-        const auto &t = *m_all[cause].terminal;
-        const bool link = m_all[cause].part->kind == Kind::Link;
-        auto &root =
-            add("module-unpowered", Severity::Error, name(cause),
-                link || t.motors ? say("No supply reaches {}.", link ? label(cause) : name(cause))
-                                 : say("The {} has no supply.", m_all[cause].part->name),
-                t.motors ? say("The motors do not turn.")
-                         : say("Nothing it should do will happen, and its lights stay dark."),
-                t.window ? say("{} takes {} to {}.", name(cause), inVolts(t.window->low_V),
-                               inVolts(t.window->high_V))
-                         : say("Look at what should feed {}.", name(cause)),
-                "terminal:" + name(cause));
-        for (const size_t i : inputs) {
-            if (i != cause)
-                root.then.push_back(say("So {} gets none.", name(i)));
-            for (const auto &s : m_looked.strains)
-                if (m_all[s.member].fitted == m_all[i].fitted && s.harm == Harm::UnderVolts)
-                    m_taken.insert(&s);
-        }
     }
 }
 
@@ -369,9 +326,12 @@ void FaultFinder::apart()
                 "so nothing works or it works at random."),
             say("All grounds belong on one net; this one hangs apart."),
             "terminal:" + name(ground));
-        // Without a common ground no volts mean anything: the rest follows from it.
+        // Without a common ground no volts mean anything, so the rest follows from it; but what a
+        // sensor does to a pin over the ground that both have.
         for (const auto &s : m_looked.strains)
-            m_taken.insert(&s);
+            if (s.harm != Harm::PinVolts || s.value < 0.0 ||
+                !m_net.hasGround(m_looked.rest, s.member) || raisedBy(s.member).empty())
+                m_taken.insert(&s);
     }
 }
 

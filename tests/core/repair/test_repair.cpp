@@ -113,9 +113,8 @@ private slots:
         };
         QCOMPARE(slips("Avocet", "driver.OUT4", "right.A", "board.D4", "output-against-output"),
                  back("driver.OUT4", "right.A", "board.D4"));
-        QCOMPARE(
-            slips("Redshank", "right-front.A", "driver.OUT14", "board.5V", "supply-outside-window"),
-            back("right-front.A", "driver.OUT14", "board.5V"));
+        QCOMPARE(slips("Redshank", "right-front.A", "driver.OUT14", "board.5V", "motor-undriven"),
+                 back("right-front.A", "driver.OUT14", "board.5V"));
         const auto ground =
             slips("Turnstone", "pack.MINUS", "driver.GND4", "left-eye.VCC", "plug-backwards");
         QVERIFY2(ground.starts_with("Move the wire's end from left-eye.VCC to ") &&

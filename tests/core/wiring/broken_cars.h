@@ -247,18 +247,18 @@ inline const std::vector<BrokenCar> &brokenCars()
          "Turnstone"},
         {"leads exchanged, no board to mend it", "wheel-only-backward", Error, "left wheel",
          [](Bench &b) { b.turn("left.A", "left.B"); }, "Turnstone"},
-        {"both sides on the same pins", "cannot-steer", Warning, "both wheels",
+        {"both sides on the same sensor", "cannot-steer", Warning, "both wheels",
          [](Bench &b) {
-             b.wire("driver.IN3").to = "board.D2";
-             b.wire("driver.IN4").to = "board.D4";
-             b.wire("driver.ENB").to = "board.D5";
-         }},
-        {"both sides on each other's pins", "only-spins", Error, "both wheels",
+             b.car.wires.push_back({"driver.IN10", "driver.IN2", "yellow"});
+         },
+         "Turnstone"},
+        {"each side's other input on one sensor", "only-spins", Error, "both wheels",
          [](Bench &b) {
-             b.wire("driver.IN3").to = "board.D4";
-             b.wire("driver.IN4").to = "board.D2";
-             b.wire("driver.ENB").to = "board.D5";
-         }},
+             b.unwire("driver.IN15");
+             b.car.wires.push_back({"driver.IN15", "driver.IN2", "yellow"});
+             b.car.wires.push_back({"driver.IN10", "rail.MINUS", "black"});
+         },
+         "Turnstone"},
         {"four motors on thin wires", "wire-over-current", Warning, "pack.PLUS to fuse.IN",
          [](Bench &) {}, "Redshank"},
     };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/edit/kit_edits.h"
+#include "core/repair/repair.h"
 #include "core/wiring/broken_cars.h"
 #include "core/wiring/check.h"
 #include "support/fixture.h"
@@ -254,6 +255,90 @@ private slots:
         };
         QCOMPARE(says("computer.3V3 gets 8.4 V"), 1);
         QCOMPARE(says("The pins of computer give 8.4 V, too."), 1);
+    }
+
+    /// What the wheels cannot do because two functions share a pin stands below that.
+    void whatAWheelCannotDoFollowsFromItsPins()
+    {
+        Bench b;
+        b.wire("driver.IN3").to = "board.D2";
+        b.wire("driver.IN4").to = "board.D4";
+        b.wire("driver.ENB").to = "board.D5";
+        size_t lines = 0;
+        for (const auto &f : check(b)) {
+            QVERIFY(f.code != "cannot-steer");
+            for (const auto &line : f.then)
+                lines += english(line).starts_with("Both wheels do the same");
+        }
+        QCOMPARE(lines, size_t(1));
+    }
+
+    void aGroundThatIsOpenIsOneFault()
+    {
+        Bench b;
+        std::erase_if(b.car.wires, [](const kit::Wire &w) {
+            return w.from == "driver.GND" || w.to == "driver.GND";
+        });
+        b.car.wires.push_back({"pack.MINUS", "board.GND1", "black"});
+        QCOMPARE(errors(b), std::vector<std::string>{"module-ungrounded"});
+        const auto found = check(b);
+        QVERIFY(test::find(found, "module-ungrounded")->then.size() >= 4); // what the pins give
+    }
+
+    /// Both sensors of a rail whose two leads are exchanged at the board.
+    void aRailTheWrongWayRoundIsOneFault()
+    {
+        Bench b("Dunlin");
+        b.turn("board.5V", "board.GND2");
+        const auto fixed = repair::withFixes({b.car, b.catalogue}, check(b));
+        const auto *plug = test::find(fixed, "plug-backwards");
+        QVERIFY(plug);
+        QCOMPARE(english(plug->mend),
+                 std::string("Change over what is wired to board.GND2 and to board.5V."));
+        QCOMPARE(errors(b), std::vector<std::string>{"plug-backwards"});
+    }
+
+    /// Two sensors on one input of a driver, no pin in between.
+    void twoSensorsOnOneInput()
+    {
+        Bench b("Turnstone");
+        b.car.wires.push_back({"right-eye.OUT", "driver.IN2", "green"});
+        QVERIFY(test::find(check(b), "output-against-output"));
+    }
+
+    /// A light without its resistor is one fault, the pin's, too; and one that blinks at the start
+    /// is none.
+    void aLightWithoutItsResistorIsOneFault()
+    {
+        Bench b;
+        const auto lamp = edit::addPart(b.car, b.catalogue, "led-red");
+        b.car.wires.push_back({lamp + ".PLUS", "board.D13", "green"});
+        b.car.wires.push_back({lamp + ".MINUS", "board.GND3", "black"});
+        b.car.programPins[lamp + ".PLUS"] = "D13";
+        QCOMPARE(errors(b), std::vector<std::string>{"light-too-bright"});
+        QVERIFY(!test::find(check(b), "boot-pin-used"));
+        b.instance(lamp).resistor_ohm = 330.0;
+        QVERIFY(errors(b).empty());
+    }
+
+    /// Two packs of other volts side by side are two sources, not a short.
+    void packsSideBySideAreTwoSources()
+    {
+        Bench b;
+        b.addPack("second", 4);
+        b.car.wires.push_back({"second.PLUS", "pack.PLUS", "red"});
+        b.car.wires.push_back({"second.MINUS", "pack.MINUS", "black"});
+        QCOMPARE(errors(b), std::vector<std::string>{"two-sources-one-net"});
+    }
+
+    /// A motor's ground that hangs apart does not hide what a sensor does to its own board.
+    void anEchoBurnsItsPinWithoutTheMotorsGround()
+    {
+        Bench b("Whimbrel");
+        std::erase_if(b.car.wires, [](const kit::Wire &w) {
+            return w.from == "driver.GND" && w.to == "computer.GND1";
+        });
+        QCOMPARE(errors(b), (std::vector<std::string>{"grounds-not-joined", "signal-over-volts"}));
     }
 
     void theDeadMotorIsNamed()

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/wiring/consequences.h"
+
+#include <algorithm>
+#include <set>
+
+namespace badger::wiring
+{
+
+namespace
+{
+
+using parts::Kind;
+using parts::Role;
+
+bool isOneOf(const std::string &code, std::initializer_list<const char *> codes)
+{
+    return std::find(codes.begin(), codes.end(), code) != codes.end();
+}
+
+class Folder
+{
+public:
+    Folder(std::vector<Finding> findings, const nets::Nets &nets)
+        : m_all(std::move(findings)), m_nets(nets)
+    {
+    }
+
+    std::vector<Finding> fold()
+    {
+        std::vector<size_t> rootOf(m_all.size());
+        for (size_t i = 0; i < m_all.size(); ++i) {
+            rootOf[i] = i;
+            for (size_t k = 0; k < m_all.size() && rootOf[i] == i; ++k)
+                if (k != i && follows(m_all[i], m_all[k]))
+                    rootOf[i] = k;
+        }
+        for (size_t i = 0; i < m_all.size(); ++i) {
+            if (rootOf[i] == i)
+                continue;
+            auto &root = m_all[rootOf[i]];
+            root.then.push_back(m_all[i].what);
+            root.then.insert(root.then.end(), m_all[i].then.begin(), m_all[i].then.end());
+            root.severity = std::min(root.severity, m_all[i].severity);
+        }
+        size_t at = 0;
+        std::erase_if(m_all, [&](const Finding &) {
+            const bool follower = rootOf[at] != at;
+            ++at;
+            return follower;
+        });
+        return std::move(m_all);
+    }
+
+private:
+    const nets::Member *placeOf(const Finding &f) const
+    {
+        return m_nets.member(f.target.substr(f.target.find(':') + 1));
+    }
+
+    /// Every terminal on the line of a finding's place.
+    std::vector<const nets::Member *> lineOf(const Finding &f) const
+    {
+        std::vector<const nets::Member *> all;
+        const auto *m = placeOf(f);
+        if (m == nullptr)
+            return all;
+        std::set<int> nets = {m->net};
+        for (const int net : m_nets.line(m->net))
+            nets.insert(net);
+        for (const auto &other : m_nets.all())
+            if (nets.count(other.net) != 0)
+                all.push_back(&other);
+        return all;
+    }
+    template <class Is> bool onLine(const Finding &f, Is is) const
+    {
+        const auto line = lineOf(f);
+        return std::any_of(line.begin(), line.end(), [&](const nets::Member *m) { return is(*m); });
+    }
+
+    bool follows(const Finding &f, const Finding &root) const
+    {
+        const auto *at = placeOf(root);
+        if (at == nullptr)
+            return false;
+        if (f.code == "output-against-output" && root.code == "module-ungrounded")
+            return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
+        if (f.code == "output-against-output" && root.code == "light-too-bright")
+            return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
+        // A lead on a rail, a pin or ground lets the driver push into it.
+        if (isOneOf(f.code, {"supply-outside-window", "signal-over-volts", "output-against-output",
+                             "rail-over-current"}) &&
+            root.code == "motor-undriven")
+            return onLine(f, [&](const nets::Member &m) {
+                return m.terminal->role == Role::Lead && m.fitted == at->fitted;
+            });
+        if (isOneOf(f.code, {"wheel-never-turns", "wheel-never-stops", "wheel-only-backward",
+                             "cannot-steer", "only-spins"}))
+            return root.severity == Severity::Error &&
+                   isOneOf(root.code, {"pin-two-functions", "signal-held", "signal-unwired",
+                                       "output-against-output", "enable-floats",
+                                       "motor-output-held", "motor-undriven"}) &&
+                   onLine(root, [](const nets::Member &m) {
+                       const auto kind = m.part->kind;
+                       const auto role = m.terminal->role;
+                       return kind == Kind::DriveServo || role == Role::Direction ||
+                              role == Role::Enable || role == Role::MotorOut || role == Role::Lead;
+                   });
+        return false;
+    }
+
+    std::vector<Finding> m_all;
+    const nets::Nets &m_nets;
+};
+
+} // namespace
+
+std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets)
+{
+    return Folder(std::move(findings), nets).fold();
+}
+
+} // namespace badger::wiring

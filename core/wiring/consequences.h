@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which findings of the wires follow from another one?
+#pragma once
+
+#include "core/base/finding.h"
+#include "core/nets/nets.h"
+
+#include <vector>
+
+namespace badger::wiring
+{
+
+/// The findings with those that follow from another as its lines; the root is then as severe as the
+/// worst of them. What pins give into a part without ground follows from that ground; what a wheel
+/// cannot be told, from what is wrong at an input of its driver; what a pin gives into a light
+/// without its resistor, from the light. Nothing is left out.
+std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets);
+
+} // namespace badger::wiring
