@@ -84,6 +84,7 @@ Found withoutRanger(const ProgramLook &look, const char *code)
 Found otherAction(const ProgramLook &look, const char *code)
 {
     Found found;
+    std::optional<size_t> first; // of those that the wires do otherwise
     for (const auto &a : look.actions) {
         const auto where = say("program '{}', {}", look.program.name, a.state);
         if (!a.possible)
@@ -93,14 +94,20 @@ Found otherAction(const ProgramLook &look, const char *code)
                              say("Its truth table has no row for it."),
                              say("Let the state do something the driver can."),
                              "state:" + a.state});
-        else if (a.path != a.wanted && a.path != motion::Path::Unsure)
-            found.push_back(
-                {code, Severity::Error, where,
-                 say("'{}' means: {}. The wires make of it: {}.", a.state, motion::words(a.wanted),
-                     motion::words(a.path)),
-                 say("The program switches its pins rightly; the wires lead elsewhere."),
-                 say("The motion page of Wire shows which lead or pin it is."),
-                 "state:" + a.state});
+        else if (a.path != a.wanted && a.path != motion::Path::Unsure) {
+            auto what = say("'{}' means: {}. The wires make of it: {}.", a.state,
+                            motion::words(a.wanted), motion::words(a.path));
+            if (first) // the same wires do it
+                found[*first].then.push_back(std::move(what));
+            else
+                found.push_back(
+                    {code, Severity::Error, where, std::move(what),
+                     say("The program switches its pins rightly; the wires lead elsewhere."),
+                     say("The motion page of Wire shows which lead or pin it is."),
+                     "state:" + a.state});
+            if (!first)
+                first = found.size() - 1;
+        }
     }
     return found;
 }
@@ -264,10 +271,25 @@ bool isComplete(const ProgramLook &look)
     return look.car.first(parts::Kind::Board) && rules::unset(look.program).empty();
 }
 
+/// Do the wires say what is wrong at this place: "car 'Avocet', left.A"?
+bool isSaidOfWires(const ProgramLook &look, const std::string &where)
+{
+    const auto at = where.rfind(' ');
+    const auto place = at == std::string::npos ? where : where.substr(at + 1);
+    const auto part = kit::splitTerminal(place).instance;
+    return look.wires != nullptr &&
+           std::any_of(look.wires->begin(), look.wires->end(), [&](const Finding &f) {
+               const auto text = english(f.where) + " " + f.target + " ";
+               return f.severity == Severity::Error &&
+                      (text.find(place) != std::string::npos ||
+                       (!part.empty() && text.find(part + " ") != std::string::npos));
+           });
+}
+
 Found notWritten(const ProgramLook &look, const char *code)
 {
     const auto possible = boardcode::boardCodePossible(look.program, look.car);
-    if (possible)
+    if (possible || isSaidOfWires(look, english(possible.error().where)))
         return {};
     return {{code, Severity::Warning, possible.error().where,
              say("No board program can be written: {}.", possible.error().what),

@@ -28,6 +28,7 @@ struct ProgramLook {
     const machine::Around *around = nullptr;     ///< what was measured; null: nothing
     const motion::MotionTable *motion = nullptr; ///< what the wires do; null: not asked
     const TuneJudgement *bench = nullptr;        ///< what was measured, and what is stale of it
+    const std::vector<Finding> *wires = nullptr; ///< what is said of the wires; null: not asked
 };
 
 /// The program against the car's rangers, wires and motors, the air of the floor, and the stop.

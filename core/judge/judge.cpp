@@ -143,7 +143,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
         j.noBudget = budget.error();
     checkProgramOnCar(j.rule, {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power,
                                j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr,
-                               &facts, &j.motion, &j.tune});
+                               &facts, &j.motion, &j.tune, &j.wire.findings});
     if (!j.budget)
         return;
     j.otherWays = otherWays(car, program, j.reach);
