@@ -34,6 +34,11 @@ std::map<std::string, std::string> worse(const Facts &before, const Facts &after
             if (inputs.count(i) == 0 && before.asked.count(i) != 0)
                 add(i, "follows " + out);
     }
+    for (const auto &[out, inputs] : after.reach) // an output that had no wire
+        if (before.reach.count(out) == 0)
+            for (const auto &i : inputs)
+                if (before.asked.count(i) != 0)
+                    add(i, "follows " + out);
     for (const auto &a : after.apart)
         if (before.apart.count(a) == 0)
             add(a, "ground hangs in the air");

@@ -118,39 +118,74 @@ bool actionsKnown(const ProgramLook &look)
     return !look.actions.empty() && look.pinsAsWired;
 }
 
+/// What is said of each speed that a wheel whose speed line is held high does not keep.
+std::vector<Say> heldLines(const ProgramLook &look, const pins::SpeedReach &wheel)
+{
+    std::vector<Say> lines;
+    if (wheel.by == pins::SpeedBy::Full)
+        eachSpeed(look, [&](const rules::Value &v, int counts) {
+            if (counts < 255)
+                lines.push_back(
+                    say("'{}' is {} of 255, but {} is held high.", v.name, counts, wheel.line));
+        });
+    return lines;
+}
+
+/// The first speed of which the wires make different ones at the two wheels; null where they do
+/// not.
+const rules::Value *unevenSpeed(const ProgramLook &look)
+{
+    const rules::Value *uneven = nullptr;
+    eachSpeed(look, [&](const rules::Value &v, int counts) {
+        if (uneven == nullptr && pins::actingCounts(look.reach[0].by, counts) !=
+                                     pins::actingCounts(look.reach[1].by, counts))
+            uneven = &v;
+    });
+    return uneven;
+}
+
 Found speedHeld(const ProgramLook &look, const char *code)
 {
     Found found;
-    for (const auto &wheel : look.reach)
-        if (wheel.by == pins::SpeedBy::Full)
-            eachSpeed(look, [&](const rules::Value &v, int counts) {
-                if (counts < 255)
-                    found.push_back(
-                        {code, Severity::Warning, wheel.line,
-                         say("'{}' is {} of 255, but {} is held high.", v.name, counts, wheel.line),
+    if (unevenSpeed(look) != nullptr)
+        return found; // that is said, with this as its reason
+    for (const auto &wheel : look.reach) {
+        auto lines = heldLines(look, wheel);
+        if (lines.empty())
+            continue;
+        found.push_back({code, Severity::Warning, wheel.line, lines.front(),
                          say("That wheel runs at full speed whatever the program asks for; the "
                              "budget reckons with it."),
                          say("A speed line needs a pin with PWM, and no jumper or supply on it."),
                          "terminal:" + wheel.line});
-            });
+        found.back().then.assign(lines.begin() + 1, lines.end());
+    }
     return found;
 }
 
 Found speedUneven(const ProgramLook &look, const char *code)
 {
-    Found found;
+    const auto *v = unevenSpeed(look);
+    const bool said =
+        look.wires && std::any_of(look.wires->begin(), look.wires->end(),
+                                  [](const Finding &f) { return f.code == "speed-line-no-pwm"; });
+    if (v == nullptr || said)
+        return {};
+    const int counts = static_cast<int>(std::lround(*v->si));
     const auto &[left, right] = look.reach;
-    eachSpeed(look, [&](const rules::Value &v, int counts) {
-        const int l = pins::actingCounts(left.by, counts);
-        const int r = pins::actingCounts(right.by, counts);
-        if (l != r && found.empty())
-            found.push_back(
-                {code, Severity::Error, say("speed"),
-                 say("At '{}' the left wheel gets {} of 255, the right {}.", v.name, l, r),
-                 say("The car goes round in a circle where it should go straight."),
-                 say("Both speed lines have to be on pins with PWM."), "value:" + v.name});
-    });
-    return found;
+    Finding f{
+        code,
+        Severity::Error,
+        say("speed"),
+        say("At '{}' the left wheel gets {} of 255, the right {}.", v->name,
+            pins::actingCounts(left.by, counts), pins::actingCounts(right.by, counts)),
+        say("The car goes round in a circle where it should go straight."),
+        say("Both speed lines have to be on pins with PWM, with no jumper or supply on them."),
+        "value:" + v->name};
+    for (const auto &wheel : look.reach)
+        for (auto &line : heldLines(look, wheel))
+            f.then.push_back(std::move(line));
+    return {f};
 }
 
 /// The motors on a driver with nominal and with fresh cells; null where the report knows none.

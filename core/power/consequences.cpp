@@ -24,6 +24,8 @@ public:
             rootOf[i] = low(i);
             if (rootOf[i] == none)
                 rootOf[i] = servo(i);
+            if (rootOf[i] == none)
+                rootOf[i] = pack(i);
         }
         for (size_t i = 0; i < m_all.size(); ++i) {
             if (rootOf[i] == none)
@@ -81,6 +83,17 @@ private:
     std::pair<bool, size_t> rankOf(size_t finding) const
     {
         return {m_all[finding].code != "rail-not-held", finding};
+    }
+
+    /// Cells that sag far give more than they should.
+    int pack(size_t finding) const
+    {
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[finding].code == "source-over-limit" && m_all[i].code == "pack-sags" &&
+                nodeOf(m_all[i]) == nodeOf(m_all[finding]) &&
+                m_all[i].severity <= m_all[finding].severity)
+                return static_cast<int>(i);
+        return none;
     }
 
     bool isUnder(int child, int ancestor) const

@@ -3,6 +3,7 @@
 
 #include "core/nets/drive_map.h"
 #include "core/pins/planner.h"
+#include "core/repair/codes.h"
 
 #include <algorithm>
 #include <set>
@@ -68,14 +69,6 @@ private:
         return false;
     }
 
-    static bool lacks(const std::string &code)
-    {
-        static const std::set<std::string> codes = {
-            "module-unpowered", "module-ungrounded", "signal-unwired", "enable-floats",
-            "input-floats",     "sensor-unheard",    "motor-undriven", "program-pin-not-wired"};
-        return codes.count(code) != 0;
-    }
-
     static Fix::Wire wire(const kit::Wire &w) { return {w.from, w.to, w.colour}; }
 
     void exchange(const std::string &a, const std::string &b)
@@ -107,6 +100,12 @@ private:
         const auto at = m_finding.target.find(':');
         if (at != std::string::npos)
             parts.insert(kit::splitTerminal(m_finding.target.substr(at + 1)).instance);
+        if (m_finding.code == "motor-undriven") // its outputs may be another motor's
+            for (const auto &m : m_nets.all())
+                for (const auto &lead : m_nets.all())
+                    if (m.terminal->role == Role::MotorOut && m.net == lead.net &&
+                        parts.count(lead.fitted->id) != 0)
+                        parts.insert(m.fitted->id);
         for (const auto &id : parts) {
             const auto *f = m_car.find(id);
             if (f == nullptr || f->part->kind == Kind::Board || f->part->kind == Kind::Rail)
@@ -135,12 +134,8 @@ private:
     /// volts, amps or heat in the supply.
     void cells()
     {
-        static const std::set<std::string> codes = {
-            "supply-outside-window", "regulator-over-volts", "rail-not-held", "logic-browns-out",
-            "motor-too-weak",        "supply-below-drop",    "regulator-hot", "bridge-hot",
-            "motor-supply-low",      "source-over-limit",    "pack-sags",     "channel-over-peak"};
         constexpr int farthest = 6;
-        if (codes.count(m_finding.code) == 0)
+        if (!isAboutVolts(m_finding.code))
             return;
         for (const auto &f : m_car.fitted()) {
             const int now = f.instance->cellsInSeries;
@@ -234,10 +229,7 @@ private:
     /// The least moves that give every function its pin.
     void plan()
     {
-        static const std::set<std::string> aboutPins = {
-            "speed-line-no-pwm", "pwm-taken-by-servo", "pwm-taken-by-tone",   "pwm-pin-wasted",
-            "serial-pin-used",   "boot-pin-used",      "analogue-pin-needed", "pin-two-functions"};
-        if (aboutPins.count(m_finding.code) == 0 || m_car.first(Kind::Board) == nullptr)
+        if (!isAboutPins(m_finding.code) || m_car.first(Kind::Board) == nullptr)
             return;
         const auto problem = pins::pinProblem(m_nets);
         if (const auto p = pins::planPins(problem); p.possible() && p.additions == 0)
@@ -393,12 +385,7 @@ private:
 std::vector<Fix> candidates(const kit::Assembly &car, const Finding &finding,
                             const std::vector<Finding> &all)
 {
-    // More copper, another part or another colour is not for a search among wires.
-    static const std::set<std::string> notByWires = {
-        "wire-over-current", "wire-colour",      "wire-colour-shared", "hole-crowded",
-        "link-over-limit",   "pin-over-current", "two-wire-pin-used",  "chip-ground-open",
-        "pull-down-missing", "light-too-bright"};
-    if (notByWires.count(finding.code) != 0)
+    if (isNotOfWires(finding.code))
         return {};
     return Maker(car, finding, all).make();
 }

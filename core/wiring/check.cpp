@@ -37,7 +37,7 @@ Judged judged(const nets::Nets &nets)
          {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
         run<Look>(*rules, look, result.findings);
     auto &all = result.findings.findings;
-    all = withRoots(std::move(all), nets);
+    all = withRoots(std::move(all), nets, starvedParts(network, looked));
     return result;
 }
 

@@ -51,7 +51,8 @@ bool has(const std::vector<Turn> &all, Turn t)
 std::string leadOf(const Look &look, kit::Side side)
 {
     const auto *motor = look.car.motorOn(side);
-    return motor ? motor->id + ".A" : std::string{};
+    const auto *part = motor ? look.car.part(*motor) : nullptr;
+    return part ? motor->id + "." + part->terminals.front().name : std::string{};
 }
 
 std::vector<Finding> fights(const Look &look, const char *code)

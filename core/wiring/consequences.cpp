@@ -21,8 +21,9 @@ bool isOneOf(const std::string &code, std::initializer_list<const char *> codes)
 class Folder
 {
 public:
-    Folder(std::vector<Finding> findings, const nets::Nets &nets)
-        : m_all(std::move(findings)), m_nets(nets)
+    Folder(std::vector<Finding> findings, const nets::Nets &nets,
+           const std::set<std::string> &starved)
+        : m_all(std::move(findings)), m_nets(nets), m_starved(starved)
     {
     }
 
@@ -32,9 +33,13 @@ public:
         for (size_t i = 0; i < m_all.size(); ++i) {
             rootOf[i] = i;
             for (size_t k = 0; k < m_all.size() && rootOf[i] == i; ++k)
-                if (k != i && follows(m_all[i], m_all[k]))
+                if (k != i &&
+                    (follows(m_all[i], m_all[k]) || (k < i && isTwin(m_all[i], m_all[k]))))
                     rootOf[i] = k;
         }
+        for (auto &root : rootOf) // what follows from what follows
+            for (size_t step = 0; step < m_all.size() && rootOf[root] != root; ++step)
+                root = rootOf[root];
         for (size_t i = 0; i < m_all.size(); ++i) {
             if (rootOf[i] == i)
                 continue;
@@ -82,12 +87,68 @@ private:
     bool follows(const Finding &f, const Finding &root) const
     {
         const auto *at = placeOf(root);
+        const auto *place = placeOf(f);
         if (at == nullptr)
             return false;
-        if (f.code == "output-against-output" && root.code == "module-ungrounded")
-            return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
-        if (f.code == "output-against-output" && root.code == "light-too-bright")
-            return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
+        const auto isOfRoot = [&](const nets::Member &m) { return m.fitted == at->fitted; };
+        if (f.code == "output-against-output" &&
+            isOneOf(root.code, {"module-ungrounded", "light-too-bright", "trig-echo-crossed"}))
+            return onLine(f, [&](const nets::Member &m) {
+                return root.code == "trig-echo-crossed" ? m.terminal->role == Role::Echo
+                                                        : isOfRoot(m);
+            });
+        return (place != nullptr && isOfSupply(f, root)) || isOfMotion(f, root);
+    }
+
+    /// It follows from a supply that is open, turned round or shorted.
+    bool isOfSupply(const Finding &f, const Finding &root) const
+    {
+        const auto *at = placeOf(root);
+        const auto *place = placeOf(f);
+        // A regulator without ground passes what it gets.
+        if (root.code == "module-ungrounded" && f.code == "plug-backwards")
+            return place->fitted == at->fitted && at->part->kind == Kind::Regulator;
+        if (root.code == "module-ungrounded" && f.code == "supply-outside-window")
+            return onLine(f, [&](const nets::Member &m) {
+                return m.fitted == at->fitted && m.terminal->role == Role::SupplyOut;
+            });
+        if (isOneOf(root.code, {"rail-over-current", "supply-to-ground"}) &&
+            f.code == "module-unpowered")
+            return place->fitted == at->fitted;
+        return isOneOf(f.code, {"sensor-unheard", "enable-floats"}) &&
+               m_starved.count(place->fitted->id) != 0 &&
+               isOneOf(root.code,
+                       {"module-unpowered", "plug-backwards", "pack-backwards", "diode-backwards",
+                        "supply-to-ground", "rail-over-current", "supply-outside-window"});
+    }
+
+    /// The same fault seen at its other end: two that share PWM channels crosswise, two motors
+    /// whose leads are on each other's outputs.
+    bool isTwin(const Finding &f, const Finding &other) const
+    {
+        if (f.code != other.code || placeOf(f) == nullptr || placeOf(other) == nullptr)
+            return false;
+        if (f.code == "pwm-channel-shared")
+            return true;
+        if (f.code != "motor-undriven")
+            return false;
+        const auto drivers = [&](const Finding &of) {
+            std::set<const kit::Instance *> all;
+            const auto *motor = placeOf(of)->fitted;
+            for (const auto &lead : m_nets.all())
+                for (const auto &m : m_nets.all())
+                    if (lead.fitted == motor && lead.terminal->role == Role::Lead &&
+                        m.net == lead.net && m.terminal->role == Role::MotorOut)
+                        all.insert(m.fitted);
+            return all;
+        };
+        const auto here = drivers(f);
+        return here.size() == 1 && here == drivers(other);
+    }
+
+    bool isOfMotion(const Finding &f, const Finding &root) const
+    {
+        const auto *at = placeOf(root);
         // A lead on a rail, a pin or ground lets the driver push into it.
         if (isOneOf(f.code, {"supply-outside-window", "signal-over-volts", "output-against-output",
                              "rail-over-current"}) &&
@@ -112,13 +173,15 @@ private:
 
     std::vector<Finding> m_all;
     const nets::Nets &m_nets;
+    const std::set<std::string> &m_starved;
 };
 
 } // namespace
 
-std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets)
+std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets,
+                               const std::set<std::string> &starved)
 {
-    return Folder(std::move(findings), nets).fold();
+    return Folder(std::move(findings), nets, starved).fold();
 }
 
 } // namespace badger::wiring

@@ -5,6 +5,8 @@
 #include "core/base/finding.h"
 #include "core/nets/nets.h"
 
+#include <set>
+#include <string>
 #include <vector>
 
 namespace badger::wiring
@@ -14,6 +16,8 @@ namespace badger::wiring
 /// worst of them. What pins give into a part without ground follows from that ground; what a wheel
 /// cannot be told, from what is wrong at an input of its driver; what a pin gives into a light
 /// without its resistor, from the light. Nothing is left out.
-std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets);
+/// `starved` are the parts that no supply reaches: what they cannot do follows from that.
+std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets,
+                               const std::set<std::string> &starved);
 
 } // namespace badger::wiring

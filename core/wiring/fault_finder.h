@@ -25,6 +25,9 @@ public:
     {
     }
     std::vector<Finding> all();
+    /// Nothing gives it half of what it needs, at rest or while the car runs.
+    static bool starves(const circuit::CarNetwork &net, const circuit::Looked &looked,
+                        size_t input);
 
 private:
     const std::string &name(size_t member) const { return m_all[member].name; }
@@ -46,15 +49,23 @@ private:
     };
     static Weight weight(const circuit::CarNetwork &net, const circuit::Looked &looked);
     Weight weight(const kit::Car &car) const;
-    /// Nothing gives it half of what it needs, at rest or while the car runs.
-    static bool starves(const circuit::CarNetwork &net, const circuit::Looked &looked,
-                        size_t input);
 
     std::pair<std::string, std::string> leads(const kit::Fitted &f) const;
     bool hasStrain(circuit::Harm harm) const;
 
     // What is looked for, in this order: a root takes what follows from it.
-    /// A pack, a plug or a diode that has only to be turned.
+    /// Two ends of a part that were exchanged on a copy, and how bad the car was then.
+    struct Turn {
+        const kit::Fitted *part = nullptr;
+        std::string a;
+        std::string b;
+        Weight after;
+    };
+    /// A pack, a diode, a plug or a regulator whose turning mends the supply; nothing where it
+    /// does not.
+    std::optional<Turn> turnOf(const kit::Fitted &f, const Weight &now) const;
+    bool backwards(const kit::Fitted &f) const;
+    /// A pack, a plug, a regulator or a diode that has only to be turned.
     void turnedRound();
     void plugs();
     /// A driver whose logic hangs on the motors' supply and its motors on the logic's.
@@ -87,6 +98,8 @@ private:
     static bool takesPower(const parts::Part &part);
     size_t memberOf(const kit::Fitted &f, parts::Role role) const;
     std::vector<size_t> starvedInputs() const;
+    /// Inputs that starve together on one conductor have one cause: its rail.
+    void railsFor(std::map<size_t, std::vector<size_t>> &byCause) const;
     size_t causeOf(size_t input, const std::vector<size_t> &starved) const;
     void openSupplies();
     bool groundHeld(const kit::Fitted &f) const;

@@ -67,6 +67,13 @@ void FaultFinder::takeAll(Finding &root)
     for (const auto &s : m_looked.strains)
         if (m_taken.insert(&s).second && !s.stalled)
             all.push_back(&s);
+    // What is the wrong way round has too few volts, too.
+    std::erase_if(all, [&](const Strain *s) {
+        return s->harm == Harm::UnderVolts &&
+               std::any_of(m_looked.strains.begin(), m_looked.strains.end(), [&](const Strain &o) {
+                   return o.harm == Harm::Backwards && o.member == s->member;
+               });
+    });
     std::stable_sort(all.begin(), all.end(),
                      [](const Strain *a, const Strain *b) { return a->harm < b->harm; });
     constexpr size_t mostLines = 3;
@@ -295,6 +302,17 @@ std::vector<Finding> FaultFinder::all()
     rails();
     resistors();
     return std::move(m_found);
+}
+
+std::set<std::string> starvedParts(const circuit::CarNetwork &net, const circuit::Looked &looked)
+{
+    std::set<std::string> all;
+    const auto &members = net.nets().all();
+    for (size_t i = 0; i < members.size(); ++i)
+        if (members[i].terminal->role == Role::SupplyIn && i == net.ownSupplyOf(i) &&
+            FaultFinder::starves(net, looked, i))
+            all.insert(members[i].fitted->id);
+    return all;
 }
 
 std::vector<Finding> faults(const circuit::CarNetwork &net, const circuit::Looked &looked)

@@ -8,10 +8,15 @@
 #include "core/base/finding.h"
 #include "core/circuit/strain.h"
 
+#include <set>
+#include <string>
 #include <vector>
 
 namespace badger::wiring
 {
+
+/// The parts that no supply reaches.
+std::set<std::string> starvedParts(const circuit::CarNetwork &net, const circuit::Looked &looked);
 
 /// Codes: supply-to-ground, pack-backwards, plug-backwards, diode-backwards, two-sources-one-net,
 /// current-into-pack, supply-outside-window, module-unpowered, module-ungrounded,

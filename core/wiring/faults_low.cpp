@@ -100,6 +100,31 @@ size_t FaultFinder::causeOf(size_t input, const std::vector<size_t> &starved) co
     return input;
 }
 
+void FaultFinder::railsFor(std::map<size_t, std::vector<size_t>> &byCause) const
+{
+    std::map<int, std::vector<size_t>> byNet;
+    for (const auto &[cause, inputs] : byCause)
+        if (m_all[cause].net >= 0 && m_all[cause].wires > 0)
+            byNet[m_all[cause].net].push_back(cause);
+    for (const auto &[net, causes] : byNet) {
+        if (causes.size() < 2)
+            continue;
+        // The rail itself, or an end of the conductor that should give and does not.
+        size_t rail = causes.front();
+        for (size_t i = 0; i < m_all.size(); ++i)
+            if (m_all[i].net == net && m_all[i].wires > 0 && m_all[i].part->kind == Kind::Rail) {
+                rail = i;
+                break;
+            }
+        std::vector<size_t> all;
+        for (const size_t cause : causes) {
+            all.insert(all.end(), byCause[cause].begin(), byCause[cause].end());
+            byCause.erase(cause);
+        }
+        byCause[rail] = std::move(all);
+    }
+}
+
 void FaultFinder::openSupplies()
 {
     if (m_rooted)
@@ -108,13 +133,17 @@ void FaultFinder::openSupplies()
     std::map<size_t, std::vector<size_t>> byCause;
     for (const size_t i : starved)
         byCause[causeOf(i, starved)].push_back(i);
+    railsFor(byCause);
     for (const auto &[cause, inputs] : byCause) {
         const auto &t = *m_all[cause].terminal;
-        const bool link = m_all[cause].part->kind == Kind::Link;
+        const auto kind = m_all[cause].part->kind;
+        const bool link = kind == Kind::Link;
+        const auto &called = link ? label(cause) : name(cause);
         auto &root =
             add("module-unpowered", Severity::Error, name(cause),
-                link || t.motors ? say("No supply reaches {}.", link ? label(cause) : name(cause))
-                                 : say("The {} has no supply.", m_all[cause].part->name),
+                link || t.motors || kind == Kind::Rail
+                    ? say("No supply reaches {}.", called)
+                    : say("The {} has no supply.", m_all[cause].part->name),
                 t.motors ? say("The motors do not turn.")
                          : say("Nothing it should do will happen, and its lights stay dark."),
                 t.window ? say("{} takes {} to {}.", name(cause), inVolts(t.window->low_V),

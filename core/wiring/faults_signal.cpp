@@ -310,6 +310,14 @@ void FaultFinder::rails()
     for (const auto *s : strains(Harm::RegulatorAmps)) {
         if (m_rooted || s->stalled) // a stall is the power tree's to judge
             continue;
+        if (m_net.nodeOf(s->member) == m_net.nodeOf(m_net.groundOf(s->member))) {
+            add("supply-to-ground", Severity::Error, name(s->member),
+                say("{} is joined to ground.", name(s->member)),
+                say("Its regulator cuts out or burns, and the board resets."),
+                say("Look at what is joined to {}.", name(s->member)),
+                "terminal:" + name(s->member));
+            continue;
+        }
         const auto others = company(s->member);
         add("rail-over-current", Severity::Error, name(s->member),
             say("{} is asked for {}; it gives {} at most.", name(s->member), inAmps(s->value),

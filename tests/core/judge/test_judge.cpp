@@ -220,7 +220,18 @@ private slots:
         for (auto &i : b.car.parts)
             if (i.id == "driver")
                 i.jumpers = {"ENA"};
-        QVERIFY(test::find(b.judge().rule.findings, "speed-line-held"));
+        // One wheel at full speed: that they are uneven is said, and why.
+        const auto one = b.judge().rule.findings;
+        const auto *uneven = test::find(one, "wheels-uneven");
+        QVERIFY(uneven && !test::find(one, "speed-line-held"));
+        QCOMPARE(english(uneven->then.front()),
+                 std::string("'speed' is 140 of 255, but driver.ENA is held high."));
+        b.unwire("driver.ENB");
+        for (auto &i : b.car.parts)
+            if (i.id == "driver")
+                i.jumpers = {"ENA", "ENB"};
+        const auto held = test::codes(b.judge().rule.findings);
+        QCOMPARE(std::count(held.begin(), held.end(), "speed-line-held"), 2);
         b.value("speed").si = 255;
         QVERIFY(!test::find(b.judge().rule.findings, "speed-line-held"));
         QVERIFY(test::find(b.judge().rule.findings, "not-measured"));

@@ -120,7 +120,8 @@ private slots:
         QVERIFY2(english(f->what).find("take 2.63 V of the 9 V") != std::string::npos,
                  english(f->what).c_str());
         QVERIFY(test::find(found, "logic-browns-out")->severity == Severity::Error);
-        QVERIFY(test::find(found, "source-over-limit"));
+        QVERIFY(!test::find(found, "source-over-limit")); // it stands below
+        QVERIFY(english(f->then.front()).find("it should give 0.1 A at most") != std::string::npos);
     }
 
     void brownOutAtStart()

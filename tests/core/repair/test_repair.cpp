@@ -72,7 +72,7 @@ private slots:
     {
         Bench b;
         b.car.wires.push_back({"board.5V", "board.GND3", "pink"});
-        QCOMPARE(offered(b, "rail-over-current"),
+        QCOMPARE(offered(b, "supply-to-ground"),
                  std::string("Take off the wire from board.5V to board.GND3."));
         b.car.wires.back() = {"pack.PLUS", "driver.GND", "pink"};
         QCOMPARE(offered(b, "supply-to-ground"),
