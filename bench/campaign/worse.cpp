@@ -2,6 +2,7 @@
 #include "bench/campaign/facts.h"
 
 #include <cmath>
+#include <set>
 
 namespace badger::campaign
 {
@@ -34,10 +35,14 @@ std::map<std::string, std::string> worse(const Facts &before, const Facts &after
             if (inputs.count(i) == 0 && before.asked.count(i) != 0)
                 add(i, "follows " + out);
     }
-    for (const auto &[out, inputs] : after.reach) // an output that had no wire
+    // An output that had no wire: harm to an input that follows another one.
+    std::set<std::string> led;
+    for (const auto &[out, inputs] : before.reach)
+        led.insert(inputs.begin(), inputs.end());
+    for (const auto &[out, inputs] : after.reach)
         if (before.reach.count(out) == 0)
             for (const auto &i : inputs)
-                if (before.asked.count(i) != 0)
+                if (led.count(i) != 0)
                     add(i, "follows " + out);
     for (const auto &a : after.apart)
         if (before.apart.count(a) == 0)

@@ -158,11 +158,21 @@ const Node *linkOfSort(const Look &look, const char *sort)
     return nullptr;
 }
 
+/// It lies on the car and nothing feeds it: that is said.
+bool isUnfed(const Look &look, const char *sort)
+{
+    const auto &unfed = look.report.tree.unfed;
+    return std::any_of(unfed.begin(), unfed.end(), [&](const Unfed &u) {
+        const auto *link = look.car.find(u.terminal);
+        return link != nullptr && link->part->kind == Kind::Link && link->part->shape == sort;
+    });
+}
+
 std::vector<Finding> noSwitch(const Look &look, const char *code)
 {
     for (const auto &n : look.report.tree.nodes)
         if (n.kind == NodeKind::Source && look.part(n).kind == Kind::Cell &&
-            linkOfSort(look, "switch") == nullptr)
+            linkOfSort(look, "switch") == nullptr && !isUnfed(look, "switch"))
             return {{code, Severity::Advice, n.name,
                      say("There is no switch in the positive lead."),
                      say("The car can be stopped only by pulling a wire."),
@@ -175,7 +185,7 @@ std::vector<Finding> noFuse(const Look &look, const char *code)
 {
     for (const auto &n : look.report.tree.nodes) {
         if (n.kind != NodeKind::Source || look.part(n).kind != Kind::Cell ||
-            linkOfSort(look, "fuse") != nullptr)
+            linkOfSort(look, "fuse") != nullptr || isUnfed(look, "fuse"))
             continue;
         const bool lithium = look.part(n).shape == "lithium";
         return {{code, lithium ? Severity::Warning : Severity::Advice, n.name,

@@ -174,26 +174,60 @@ std::vector<FeedLine> feedsOf(const kit::Assembly &car)
     return lines;
 }
 
+namespace
+{
+
+/// The source behind a rail, by the wires; the node itself where it is none.
+std::string behindRails(const kit::Assembly &car, const std::vector<FeedLine> &wired,
+                        std::string node)
+{
+    for (size_t step = 0; step < car->parts.size(); ++step) {
+        const auto *fitted = car.find(kit::splitTerminal(node).instance);
+        if (fitted == nullptr || fitted->part->kind != Kind::Rail)
+            break;
+        const auto line = std::find_if(wired.begin(), wired.end(), [&](const FeedLine &l) {
+            return l.input == node && l.source != node;
+        });
+        if (line == wired.end())
+            break;
+        node = line->source;
+    }
+    return node;
+}
+
+} // namespace
+
 std::vector<FeedDispute> disputedFeeds(const kit::Assembly &car)
 {
     std::vector<FeedDispute> all;
     if (car->wires.empty())
         return all;
     const nets::Nets nets(car);
+    const auto wired = WireFollower(car).follow();
+    const auto behind = [&](const std::string &node) { return behindRails(car, wired, node); };
     for (const auto &fitted : car->parts) {
         const auto broken = brokenFeeds(car, fitted);
         for (const auto &feed : fitted.feeds) {
             const auto input = fitted.id + "." + feed.to;
             const auto *m = nets.member(input);
             if (m == nullptr || m->wires == 0 || m->terminal->role == Role::Signal ||
-                nets.of(feed.from) == m->net ||
                 std::find(broken.begin(), broken.end(), feed) != broken.end())
                 continue;
-            std::string wired;
+            // Another conductor, or a link between that the kit does not name.
+            const auto line = std::find_if(wired.begin(), wired.end(), [&](const FeedLine &l) {
+                return l.input == input || (!l.input.empty() && nodeOf(car, l.input) == input);
+            });
+            const auto source = line == wired.end() ? std::string() : behind(line->source);
+            const auto *link = car.find(source);
+            const bool past = link != nullptr && link->part->kind == Kind::Link &&
+                              source != behind(nodeOf(car, feed.from));
+            if (nets.of(feed.from) == m->net && !past)
+                continue;
+            std::string from = past ? source + "." + link->part->terminals.back().name : "";
             for (const auto &supply : supplies(car))
-                if (wired.empty() && nets.of(supply) == m->net && supply != input)
-                    wired = supply;
-            all.push_back({feed, input, wired});
+                if (from.empty() && nets.of(supply) == m->net && supply != input)
+                    from = supply;
+            all.push_back({feed, input, from});
         }
     }
     return all;

@@ -26,8 +26,8 @@ struct FeedLine {
 std::vector<FeedLine> feedsOf(const kit::Assembly &car);
 
 /// Stated feeds of inputs that have wires and are on another conductor than what is said to feed
-/// them, with what the wires say instead: "board.5V" for "board.3V3"; empty where no supply is
-/// there.
+/// them, or behind a switch or fuse that is not named, with what the wires say instead: "board.5V"
+/// for "board.3V3"; empty where no supply is there.
 struct FeedDispute {
     kit::Feed stated;
     std::string input; ///< "ranger.VCC"

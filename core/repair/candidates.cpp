@@ -28,6 +28,8 @@ public:
         for (const auto &m : m_nets.all())
             if (named(finding, m.name))
                 m_here.push_back(m.name);
+        m_joinedWrongly = std::any_of(all.begin(), all.end(),
+                                      [](const Finding &f) { return isOfJoinedSupplies(f.code); });
         for (const auto &f : all)
             for (const auto &m : m_nets.all())
                 if (lacks(f.code) && english(f.where).find(m.name) != std::string::npos)
@@ -135,7 +137,7 @@ private:
     void cells()
     {
         constexpr int farthest = 6;
-        if (!isAboutVolts(m_finding.code))
+        if (!isAboutVolts(m_finding.code) || m_joinedWrongly)
             return;
         for (const auto &f : m_car.fitted()) {
             const int now = f.instance->cellsInSeries;
@@ -377,6 +379,7 @@ private:
     const Finding &m_finding;
     std::vector<std::string> m_here;
     std::set<std::string> m_lacking;
+    bool m_joinedWrongly = false;
     std::vector<Fix> m_all;
 };
 

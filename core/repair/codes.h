@@ -27,6 +27,15 @@ inline bool isAboutVolts(const std::string &code)
     return codes.count(code) != 0;
 }
 
+/// A supply that is joined wrongly: no number of cells is right before that is mended.
+inline bool isOfJoinedSupplies(const std::string &code)
+{
+    static const std::set<std::string> codes = {"two-sources-one-net", "supply-to-ground",
+                                                "pack-backwards",      "plug-backwards",
+                                                "current-into-pack",   "grounds-not-joined"};
+    return codes.count(code) != 0;
+}
+
 /// Another map of pins may do.
 inline bool isAboutPins(const std::string &code)
 {

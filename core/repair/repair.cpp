@@ -47,7 +47,7 @@ struct Verdict {
     bool has(const Finding &f) const
     {
         return std::any_of(findings.begin(), findings.end(), [&](const Finding &g) {
-            return g.code == f.code && g.where == f.where;
+            return g.code == f.code && english(g.where) == english(f.where);
         });
     }
     /// A channel that is too weak counts by its driver: with its motor back the other one is, too.
@@ -88,9 +88,25 @@ bool stands(const Verdict &before, const Verdict &after, const Finding &finding)
     return true;
 }
 
+/// A wire leads to a supply input from another supply than the kit names for it.
+bool isMeantOtherwise(const nets::Nets &nets, const std::string &input, const std::string &from)
+{
+    const auto *m = nets.member(input);
+    const auto *source = nets.member(from);
+    if (m == nullptr || source == nullptr || m->terminal->role != parts::Role::SupplyIn ||
+        (source->terminal->role != parts::Role::Plus &&
+         source->terminal->role != parts::Role::SupplyOut))
+        return false;
+    return std::any_of(m->fitted->feeds.begin(), m->fitted->feeds.end(), [&](const kit::Feed &f) {
+        const auto *meant = nets.member(f.from);
+        return f.to == m->terminal->name && meant != nullptr && meant->fitted != source->fitted;
+    });
+}
+
 /// A hand would not do it, whatever the checks say of the outcome: a supply input led to a motor's
-/// wires, which are alive as soon as the next fault is mended, or to a sensor's output; or a supply
-/// taken off a part that the finding does not speak of.
+/// wires, which are alive as soon as the next fault is mended, to a sensor's output, or to another
+/// supply than the kit names for it; or a supply taken off a part that the finding does not speak
+/// of.
 bool isAbsurd(const kit::Assembly &after, const Fix &fix, const Finding &finding)
 {
     using parts::Role;
@@ -103,6 +119,8 @@ bool isAbsurd(const kit::Assembly &after, const Fix &fix, const Finding &finding
         };
         if (nets.has(net, Role::SupplyIn) &&
             any({Role::MotorOut, Role::Lead, Role::DigitalOut, Role::AnalogueOut, Role::Echo}))
+            return true;
+        if (isMeantOtherwise(nets, w.from, w.to) || isMeantOtherwise(nets, w.to, w.from))
             return true;
     }
     const auto where = english(finding.where);

@@ -117,6 +117,23 @@ private slots:
         QVERIFY(disputes().empty());
     }
 
+    /// A fuse that was wired in between: the kit has it beside, and carries nothing through it.
+    void aLinkBetweenIsDisputed()
+    {
+        test::Bench b;
+        edit::addPart(b.car, b.catalogue, "fuse");
+        b.car.wires.push_back({"pack.PLUS", "fuse.IN", "red", {}});
+        for (auto &w : b.car.wires)
+            if (w.to == "switch.IN")
+                w.from = "fuse.OUT";
+        const auto disputes = power::disputedFeeds({b.car, b.catalogue});
+        QCOMPARE(disputes.size(), size_t(1));
+        QCOMPARE(disputes.front().input, std::string("switch.IN"));
+        QCOMPARE(disputes.front().wired, std::string("fuse.OUT"));
+        for (const auto &car : test::demo().cars) // and none of the demo's cars has one
+            QVERIFY2(power::disputedFeeds({car, b.catalogue}).empty(), car.name.c_str());
+    }
+
     /// On every demo car without wires: with one feed taken away one thing is said, at its part,
     /// and the rest is below it.
     void whatFollowsIsNotSaidByItself()
