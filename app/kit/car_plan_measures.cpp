@@ -91,8 +91,13 @@ void CarPlan::paintThreshold(QPainter &p) const
     strip(half, half - cover->blindLeft_m, cover->blindLeft_m);
     strip(-half + cover->blindRight_m, -half, cover->blindRight_m);
     p.setPen(m_theme.color(Tone::Result));
-    p.drawText(QRectF(at(x_m, 0).x() + 5, at(0, 0).y() - 12, 160, 24), Qt::AlignVCenter,
-               tr("beam %1").arg(mm(cover->width_m)));
+    const auto beam = tr("beam %1").arg(mm(cover->width_m));
+    const QRectF right(at(x_m, 0).x() + 5, at(0, 0).y() - 12,
+                       p.fontMetrics().horizontalAdvance(beam) + 2.0, 24);
+    if (right.right() <= width())
+        p.drawText(right, Qt::AlignVCenter, beam);
+    else // before the line, where there is no room behind it
+        p.drawText(right.translated(-right.width() - 10.0, 0.0), Qt::AlignVCenter, beam);
 }
 
 void CarPlan::paintBalance(QPainter &p) const

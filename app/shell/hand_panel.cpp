@@ -186,8 +186,7 @@ void HandPanel::fillFindings()
         auto *texts = new QVBoxLayout;
         texts->setSpacing(2);
         texts->addWidget(wrapped(str(f.what), "heading"));
-        for (const auto &line : f.then)
-            texts->addWidget(wrapped(QStringLiteral("· ") + str(line), "small"));
+        addLines(*texts, f.then);
         texts->addWidget(wrapped(str(f.why), "small"));
         texts->addWidget(wrapped(
             f.others.empty() ? str(f.mend) : tr("Ways out, each tried on a copy:"), "small"));
@@ -195,6 +194,20 @@ void HandPanel::fillFindings()
         layout->addLayout(texts, 1);
         m_findings->addWidget(row);
     }
+}
+
+/// What follows from a finding: a few lines, and how many more.
+void HandPanel::addLines(QVBoxLayout &texts, const std::vector<Say> &lines)
+{
+    constexpr std::size_t most = 5;
+    const auto shown = lines.size() > most ? most - 1 : lines.size();
+    for (std::size_t i = 0; i < shown; ++i)
+        texts.addWidget(wrapped(QStringLiteral("· ") + str(lines[i]), "small"));
+    if (shown == lines.size())
+        return;
+    auto *more = wrapped(tr("· and %1 more").arg(lines.size() - shown), "small");
+    more->setToolTip(str(joined({lines.begin() + std::ptrdiff_t(shown), lines.end()}, "\n")));
+    texts.addWidget(more);
 }
 
 /// What a finding's row leads to: the car mended, and the place.
@@ -208,9 +221,8 @@ void HandPanel::addButtons(QVBoxLayout &texts, const Finding &f)
         connect(button, &QPushButton::clicked, this, [this, fix] { m_session.tryFix(fix); });
         const int room = qRound(205 * m_theme.scale());
         if (button->fontMetrics().horizontalAdvance(button->text()) > room) {
-            button->setToolTip(text);
-            button->setText(
-                buttonText(button->fontMetrics().elidedText(text, Qt::ElideRight, room)));
+            texts.addWidget(wrapped(QStringLiteral("· ") + text, "small"));
+            button->setText(tr("See this one"));
         }
         texts.addWidget(button, 0, Qt::AlignLeft);
     };
@@ -312,8 +324,8 @@ HandPanel::Content HandPanel::content(const judge::Judgement &j) const
     if (station == Station::Wire || station == Station::Kit)
         for (auto &f : c.findings)
             if (const auto *mended = m_session.withFix(f)) {
-                if (!mended->fix && c.next.title == f.mend)
-                    c.next.title = mended->mend;
+                if (c.next.title == f.what && c.next.text == f.mend)
+                    c.next.text = mended->mend;
                 f = *mended;
             }
     std::stable_sort(c.findings.begin(), c.findings.end(), [](const Finding &a, const Finding &b) {

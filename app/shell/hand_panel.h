@@ -60,6 +60,7 @@ private:
     QVBoxLayout *section();
     void fillNext();
     void fillFindings();
+    void addLines(QVBoxLayout &texts, const std::vector<Say> &lines);
     void addButtons(QVBoxLayout &texts, const Finding &finding);
     void fillElsewhere();
     void fillWays();

@@ -81,7 +81,10 @@ judge::Station Session::shownAt(const Fix &fix) const
                           w.to.starts_with(p.instance + ".");
                });
     };
-    const bool wires = fix.parts.empty() && fix.moves.empty();
+    const bool notes = !fix.resistors.empty() || (!fix.feeds.empty() && fix.in.empty()) ||
+                       std::any_of(fix.cells.begin(), fix.cells.end(),
+                                   [](const Fix::Cells &c) { return !c.kind.empty(); });
+    const bool wires = !notes && ((fix.parts.empty() && fix.moves.empty()) || !fix.in.empty());
     return car() && (wires || std::any_of(fix.parts.begin(), fix.parts.end(), hasWires))
                ? judge::Station::Wire
                : judge::Station::Kit;

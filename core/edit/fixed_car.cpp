@@ -150,8 +150,6 @@ Say words(const kit::Assembly &car, const Fix &fix)
 {
     if (!fix.resistors.empty())
         return words(car, fix.resistors.front());
-    if (!fix.feeds.empty())
-        return words(car, fix.feeds);
     if (!fix.cells.empty() && !fix.cells.front().kind.empty())
         return words(car, fix.cells.front());
     if (isRecoloured(fix))
@@ -167,6 +165,8 @@ Say words(const kit::Assembly &car, const Fix &fix)
                    units::quantity(fix.moves.front().back_m, units::Unit::Millimetre, 0));
     if (!fix.parts.empty())
         return words(car, fix.parts);
+    if (!fix.feeds.empty())
+        return words(car, fix.feeds);
     return fix.moves.empty() ? repair::words(fix) : words(car, fix.moves.front());
 }
 

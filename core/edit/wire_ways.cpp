@@ -149,7 +149,12 @@ void addLinks(const kit::Assembly &car, const Finding &finding, const std::strin
         fix.in.push_back({at, id + "." + part.terminals[0].name, wires.front().first.colour});
         for (const auto &[wire, far] : wires) {
             fix.out.push_back(wire);
-            fix.in.push_back({id + "." + part.terminals[1].name, far, wire.colour});
+            const auto end = id + "." + part.terminals[1].name;
+            fix.in.push_back({end, far, wire.colour});
+            const auto input = kit::splitTerminal(far);
+            for (const auto &feed : car->instance(input.instance)->feeds)
+                if (feed.to == input.terminal)
+                    fix.feeds.push_back({far, end});
         }
         to.fixes.push_back(std::move(fix));
     }

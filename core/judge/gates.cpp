@@ -151,8 +151,8 @@ Gate logGate(const Judgement &j)
 
 NextStep mend(const Finding &f, Station station, const Say &caution)
 {
-    // At the wires the fault is known and the hand has to look.
-    if (station == Station::Wire)
+    // At parts and wires the fault is known, and the hand has to look.
+    if (station == Station::Wire || station == Station::Kit)
         return {f.what, f.mend, caution, station};
     return {f.mend, f.what, caution, station};
 }

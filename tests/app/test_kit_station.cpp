@@ -321,7 +321,7 @@ private slots:
 
     void errorsElsewhereAreSaid()
     {
-        KitDesk d("Whimbrel");
+        KitDesk d("Redshank");
         d.go(Station::Wire);
         bool said = false;
         for (auto *b : d.window->findChildren<QPushButton *>())

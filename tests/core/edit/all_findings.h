@@ -10,11 +10,8 @@ namespace badger::test
 
 inline std::vector<Finding> allOf(const kit::Assembly &car)
 {
-    auto all = judge::judgeKit(car, std::nullopt).findings.findings;
-    if (!car->wires.empty())
-        for (auto &f : wiring::check(car).findings)
-            all.push_back(std::move(f));
-    return all;
+    auto kit = judge::judgeKit(car, std::nullopt).findings.findings;
+    return car->wires.empty() ? kit : judge::withWires(kit, wiring::check(car).findings);
 }
 
 } // namespace badger::test

@@ -6,6 +6,8 @@
 #include "core/edit/same_job.h"
 #include "core/edit/ways_out.h"
 #include "core/judge/kit_judgement.h"
+#include "core/power/feeds.h"
+#include "core/power/report.h"
 #include "core/wiring/check.h"
 #include "support/fixture.h"
 
@@ -135,6 +137,13 @@ private slots:
         QVERIFY(!wired("pack.PLUS", "switch.IN"));
         QCOMPARE(after.wires.size(), b.car.wires.size() + 1);
         QVERIFY(after.instance("fuse")->mount.has_value());
+        // What the kit says of the feeds follows the wires: the fuse carries what the switch does.
+        QVERIFY(power::disputedFeeds({after, b.catalogue}).empty());
+        const auto tree = power::report({after, b.catalogue}).tree;
+        const power::State running{kit::Charge::Nominal, power::Load::Running,
+                                   power::Case::Typical};
+        COMPARE_NEAR(tree.at(tree.indexOf("fuse"), running).amps_A,
+                     tree.at(tree.indexOf("switch"), running).amps_A, 1e-6);
         for (const auto &f : test::allOf({after, b.catalogue}))
             QVERIFY2(
                 std::any_of(all.begin(), all.end(), [&](const Finding &g) { return same(f, g); }),
