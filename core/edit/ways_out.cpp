@@ -43,13 +43,23 @@ struct Verdict {
             return g.code == f.code && g.severity <= f.severity;
         });
     }
-    bool has(const Finding &f) const
+    /// It was said as what follows from another.
+    bool isLine(const Finding &f) const
     {
         return std::any_of(findings.begin(), findings.end(), [&](const Finding &g) {
-            // A mission's gaps have one place and differ in what is missing.
-            return g.code == f.code && g.target == f.target && g.severity <= f.severity &&
-                   (f.code != "mission-gap" || g.what == f.what);
+            return std::find(g.then.begin(), g.then.end(), f.what) != g.then.end();
         });
+    }
+    bool has(const Finding &f) const
+    {
+        return std::any_of(findings.begin(), findings.end(),
+                           [&](const Finding &g) {
+                               // A mission's gaps have one place and differ in what is missing.
+                               return g.code == f.code && g.target == f.target &&
+                                      g.severity <= f.severity &&
+                                      (f.code != "mission-gap" || g.what == f.what);
+                           }) ||
+               isLine(f);
     }
 };
 

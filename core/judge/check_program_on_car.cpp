@@ -303,7 +303,8 @@ Found fasterWhenFresh(const ProgramLook &look, const char *code)
 
 bool isComplete(const ProgramLook &look)
 {
-    return look.car.first(parts::Kind::Board) && rules::unset(look.program).empty();
+    return look.car.first(parts::Kind::Board) && rules::unset(look.program).empty() &&
+           !look.car->wires.empty();
 }
 
 /// Do the wires say what is wrong at this place: "car 'Avocet', left.A"?

@@ -13,21 +13,6 @@ namespace badger::power
 using kit::Charge;
 using parts::Kind;
 
-std::vector<Finding> brokenFeed(const Look &look, const char *code)
-{
-    std::vector<Finding> found;
-    for (const auto &fitted : look.car->parts)
-        for (const auto &feed : brokenFeeds(look.car, fitted))
-            found.push_back(
-                {code, Severity::Error, fitted.id + "." + feed.to,
-                 say("{}.{} is said to be fed from {}, which {}.", fitted.id, feed.to, feed.from,
-                     look.car.terminal(feed.from) != nullptr ? say("gives no supply")
-                                                             : say("is not on this car")),
-                 say("The tree leaves this branch out, so its amps are not counted."),
-                 say("Look at what is meant to feed it."), "kit:" + fitted.id});
-    return found;
-}
-
 namespace
 {
 
@@ -73,7 +58,44 @@ const Unfed &rootOf(const Look &look, const Unfed &u)
     return *path.back();
 }
 
+Say lineOf(const Look &look, const Unfed &u)
+{
+    const auto *motor = look.car->instance(u.terminal);
+    const bool turns = motor && look.car.part(*motor)->kind == Kind::Motor;
+    return turns ? say("So {} does not turn.", kit::labelOf(*motor))
+                 : say("So {} gets none.", u.terminal);
+}
+
+/// Is this input said to be fed by what is not there?
+bool isBroken(const Look &look, const Unfed &u)
+{
+    const auto *fitted = look.car->instance(partOf(u.terminal));
+    const auto broken = brokenFeeds(look.car, *fitted);
+    return std::any_of(broken.begin(), broken.end(),
+                       [&](const kit::Feed &f) { return fitted->id + "." + f.to == u.terminal; });
+}
+
 } // namespace
+
+std::vector<Finding> brokenFeed(const Look &look, const char *code)
+{
+    std::vector<Finding> found;
+    for (const auto &fitted : look.car->parts)
+        for (const auto &feed : brokenFeeds(look.car, fitted)) {
+            const auto input = fitted.id + "." + feed.to;
+            found.push_back(
+                {code, Severity::Error, input,
+                 say("{} is said to be fed from {}, which {}.", input, feed.from,
+                     look.car.terminal(feed.from) != nullptr ? say("gives no supply")
+                                                             : say("is not on this car")),
+                 say("The tree leaves this branch out, so its amps are not counted."),
+                 say("Look at what is meant to feed it."), "kit:" + fitted.id});
+            for (const auto &u : look.report.tree.unfed)
+                if (u.terminal != input && rootOf(look, u).terminal == input)
+                    found.back().then.push_back(lineOf(look, u));
+        }
+    return found;
+}
 
 std::vector<Finding> unfed(const Look &look, const char *code)
 {
@@ -83,16 +105,15 @@ std::vector<Finding> unfed(const Look &look, const char *code)
     std::map<std::string, std::vector<Say>> then;
     for (const auto &u : look.report.tree.unfed) {
         const auto &root = rootOf(look, u);
+        if (isBroken(look, root))
+            continue; // said of the feed that leads nowhere
         if (&root == &u) {
             auto &[why, terminals] = byWhy[english(u.why)];
             why = u.why;
             terminals.push_back(u.terminal);
             continue;
         }
-        const auto *motor = look.car->instance(u.terminal);
-        const bool turns = motor && look.car.part(*motor)->kind == Kind::Motor;
-        then[english(root.why)].push_back(turns ? say("So {} does not turn.", kit::labelOf(*motor))
-                                                : say("So {} gets none.", u.terminal));
+        then[english(root.why)].push_back(lineOf(look, u));
     }
     std::vector<Finding> found;
     for (auto &[words, unfedHere] : byWhy) {

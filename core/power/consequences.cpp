@@ -26,6 +26,8 @@ public:
                 rootOf[i] = servo(i);
             if (rootOf[i] == none)
                 rootOf[i] = pack(i);
+            if (rootOf[i] == none)
+                rootOf[i] = other(i);
         }
         for (size_t i = 0; i < m_all.size(); ++i) {
             if (rootOf[i] == none)
@@ -93,6 +95,29 @@ private:
                 nodeOf(m_all[i]) == nodeOf(m_all[finding]) &&
                 m_all[i].severity <= m_all[finding].severity)
                 return static_cast<int>(i);
+        return none;
+    }
+
+    /// Of motors on a regulator, its limit and its heat; of a part with too many volts, what it
+    /// gives; without a source, all that is not fed.
+    int other(size_t finding) const
+    {
+        const auto &f = m_all[finding];
+        const auto where = english(f.where);
+        for (size_t i = 0; i < m_all.size(); ++i) {
+            const auto &root = m_all[i];
+            const int at = nodeOf(root);
+            const bool rail = f.code == "source-over-limit" || f.code == "regulator-hot";
+            if (rail && root.code == "motors-on-regulator" && at != none && node(at).parent >= 0 &&
+                (node(node(at).parent).name == where || node(node(at).parent).id == where))
+                return static_cast<int>(i);
+            if (f.code == "signal-over-volts" && root.code == "supply-outside-window" &&
+                at != none && !isLow(root) &&
+                node(at).instance == kit::splitTerminal(where).instance)
+                return static_cast<int>(i);
+            if (f.code == "feed-missing" && root.code == "source-missing")
+                return static_cast<int>(i);
+        }
         return none;
     }
 

@@ -42,6 +42,10 @@ public:
 
     std::vector<Fix> make()
     {
+        if (m_car->wires.empty()) { // one wire alone mends nothing
+            cells();
+            return std::move(m_all);
+        }
         plan();
         pinsFromWires();
         exchanges();

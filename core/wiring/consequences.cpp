@@ -90,6 +90,23 @@ private:
         const auto *place = placeOf(f);
         if (at == nullptr)
             return false;
+        // Two pins that are joined fight; two functions of one pin follow each other.
+        const auto isTwoPins = [&](const nets::Member *pin) {
+            return onLine(root, [&](const nets::Member &m) {
+                return pin && &m != pin && m.fitted == pin->fitted && m.terminal->role == Role::Pin;
+            });
+        };
+        const auto meet = [&] {
+            return onLine(f, [&](const nets::Member &m) { return &m == at; });
+        };
+        if (f.code == "output-against-output" && root.code == "pin-two-functions")
+            return meet() && !isTwoPins(at);
+        if (f.code == "pin-two-functions" && root.code == "output-against-output")
+            return meet() && isTwoPins(place);
+        if (f.code == "signal-held" && root.code == "signal-over-volts")
+            return onLine(root, [&](const nets::Member &m) { return &m == place; });
+        if (f.code == "signal-held" && root.code == "plug-backwards")
+            return place != nullptr && place->fitted == at->fitted;
         const auto isOfRoot = [&](const nets::Member &m) { return m.fitted == at->fitted; };
         if (f.code == "output-against-output" &&
             isOneOf(root.code, {"module-ungrounded", "light-too-bright", "trig-echo-crossed"}))
@@ -115,11 +132,15 @@ private:
         if (isOneOf(root.code, {"rail-over-current", "supply-to-ground"}) &&
             f.code == "module-unpowered")
             return place->fitted == at->fitted;
+        if (f.code == "output-against-output" && root.code == "module-unpowered")
+            return onLine(f, [&](const nets::Member &m) {
+                return m.fitted == at->fitted && m_starved.count(m.fitted->id) != 0;
+            });
         return isOneOf(f.code, {"sensor-unheard", "enable-floats"}) &&
                m_starved.count(place->fitted->id) != 0 &&
-               isOneOf(root.code,
-                       {"module-unpowered", "plug-backwards", "pack-backwards", "diode-backwards",
-                        "supply-to-ground", "rail-over-current", "supply-outside-window"});
+               isOneOf(root.code, {"module-unpowered", "plug-backwards", "pack-backwards",
+                                   "diode-backwards", "grounds-not-joined", "supply-to-ground",
+                                   "rail-over-current", "supply-outside-window"});
     }
 
     /// The same fault seen at its other end: two that share PWM channels crosswise, two motors
@@ -149,6 +170,18 @@ private:
     bool isOfMotion(const Finding &f, const Finding &root) const
     {
         const auto *at = placeOf(root);
+        const auto *place = placeOf(f);
+        if (f.code == "motor-undriven" && place != nullptr && root.code == "motor-on-logic-pin")
+            return place->fitted == at->fitted;
+        if (f.code == "motor-undriven" && place != nullptr && root.code == "motor-output-held")
+            return onLine(root, [&](const nets::Member &m) {
+                return m.fitted == place->fitted && m.terminal->role == Role::Lead;
+            });
+        if (f.code == "supply-outside-window" && place != nullptr &&
+            root.code == "motor-on-logic-pin")
+            return onLine(root, [&](const nets::Member &m) {
+                return m.fitted == place->fitted && m.terminal->role == Role::Pin;
+            });
         // A lead on a rail, a pin or ground lets the driver push into it.
         if (isOneOf(f.code, {"supply-outside-window", "signal-over-volts", "output-against-output",
                              "rail-over-current"}) &&

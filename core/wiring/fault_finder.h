@@ -65,6 +65,9 @@ private:
     /// does not.
     std::optional<Turn> turnOf(const kit::Fitted &f, const Weight &now) const;
     bool backwards(const kit::Fitted &f) const;
+    /// A source of which only the plus has a wire: nothing flows, and no volts of what hangs on it
+    /// mean anything.
+    void openMinus();
     /// A pack, a plug, a regulator or a diode that has only to be turned.
     void turnedRound();
     void plugs();

@@ -279,6 +279,7 @@ std::pair<std::string, std::string> FaultFinder::leads(const kit::Fitted &f) con
 
 std::vector<Finding> FaultFinder::all()
 {
+    openMinus();
     turnedRound();
     suppliesSwapped();
     shorted();

@@ -17,6 +17,8 @@ using parts::Role;
 
 void FaultFinder::underVolts()
 {
+    if (hasStrain(Harm::OutputAmps))
+        return; // that is what takes the volts
     const auto all = strains(Harm::UnderVolts);
     // The inputs of regulators first: what hangs on their outputs follows.
     std::map<size_t, size_t> saidOf; // a member: its finding
@@ -98,6 +100,35 @@ size_t FaultFinder::causeOf(size_t input, const std::vector<size_t> &starved) co
             rail(m_net.nodeOf(e.to)) == rail(node))
             return e.from;
     return input;
+}
+
+void FaultFinder::openMinus()
+{
+    size_t sources = 0;
+    for (const auto &f : m_car.fitted())
+        sources += memberOf(f, Role::Plus) != noMember && m_all[memberOf(f, Role::Plus)].wires > 0;
+    for (const auto &f : m_car.fitted()) {
+        const auto plus = memberOf(f, Role::Plus);
+        const auto minus = memberOf(f, Role::Minus);
+        if (plus == noMember || minus == noMember || m_all[plus].wires == 0 ||
+            m_all[minus].wires > 0)
+            continue;
+        const auto *ground = referenceGround();
+        const auto other = ground && ground != &m_all[minus] ? ground->name : std::string();
+        add("grounds-not-joined", Severity::Error,
+            other.empty() ? name(minus) : name(minus) + " and " + other,
+            say("No wire leads to {}: nothing flows.", name(minus)),
+            say("What hangs on {} has no way back.", name(plus)),
+            say("All grounds belong on one net; this one hangs apart."), "terminal:" + name(minus));
+        for (const auto &s : m_looked.strains) {
+            const auto own = m_net.ownSupplyOf(s.member);
+            const bool here = own != noMember && m_net.nodeOf(own) >= 0 &&
+                              rail(m_net.nodeOf(own)) == rail(m_net.nodeOf(plus));
+            if (sources == 1 || here || m_all[s.member].fitted == f.instance)
+                m_taken.insert(&s);
+        }
+        m_rooted = m_rooted || sources == 1;
+    }
 }
 
 void FaultFinder::railsFor(std::map<size_t, std::vector<size_t>> &byCause) const

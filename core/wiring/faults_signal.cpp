@@ -208,6 +208,11 @@ void FaultFinder::outputsHeld()
                       : say("One is high while the other is low: the output burns."),
                 say("Look at what is joined to {}.", name(s->member)),
                 "terminal:" + name(s->member));
+            for (const auto &other : m_looked.strains)
+                if (motor && !other.stalled &&
+                    (other.harm == Harm::UnderVolts || other.harm == Harm::LinkAmps) &&
+                    m_taken.insert(&other).second)
+                    m_found.back().then.push_back(words(other));
         }
 }
 

@@ -39,6 +39,9 @@ std::optional<FaultFinder::Turn> FaultFinder::turnOf(const kit::Fitted &f, const
         std::tie(turn.a, turn.b) = std::pair(name(own), name(memberOf(f, Role::Ground)));
     } else
         return std::nullopt;
+    // With one lead open nothing flows: it is not the wrong way round.
+    if (source && (!m_nets.wired(turn.a) || !m_nets.wired(turn.b)))
+        return std::nullopt;
     turn.after = weight(turned(m_car.car(), turn.a, turn.b));
     const auto &after = turn.after;
     // A pack that is charged may be the right way round: then another one is too much.

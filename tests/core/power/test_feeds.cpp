@@ -167,6 +167,26 @@ private slots:
         QVERIFY(tried >= 30);
     }
 
+    /// Motors on the board's 5 V, a sensor on the pack, a feed from a part that is not there: one
+    /// finding each.
+    void whatFollowsFromAFeedIsALine()
+    {
+        const auto errors = [](const char *id, const char *input, const char *source) {
+            Kit k;
+            for (auto &feed : k.part(id).feeds)
+                if (feed.to == input)
+                    feed.from = source;
+            auto found = k.power();
+            std::erase_if(found, [](const Finding &f) { return f.severity != Severity::Error; });
+            return test::codes(found);
+        };
+        QCOMPARE(errors("driver", "VS", "board.5V"),
+                 std::vector<std::string>{"motors-on-regulator"});
+        QCOMPARE(errors("ranger", "VCC", "pack.PLUS"),
+                 std::vector<std::string>{"supply-outside-window"});
+        QCOMPARE(errors("ranger", "VCC", "rail.PLUS"), std::vector<std::string>{"feed-broken"});
+    }
+
     /// Two that are said to feed each other: the ring is said once.
     void aRingIsSaid()
     {

@@ -68,6 +68,17 @@ private slots:
         QCOMPARE(offered(b, "plug-backwards"),
                  std::string("Change over what is wired to ranger.VCC and to ranger.GND."));
     }
+    /// On a car without wires one wire is no fix: it would only turn the question into another.
+    void withoutWiresNoWireIsAFix()
+    {
+        for (const auto &car : test::demo().cars) {
+            Bench b(car.name);
+            b.car.wires.clear();
+            auto found = power::check({b.car, b.catalogue}, power::report({b.car, b.catalogue}));
+            for (const auto &f : repair::withFixes({b.car, b.catalogue}, std::move(found.findings)))
+                QVERIFY2(!f.fix || f.fix->in.empty(), (car.name + " " + f.code).c_str());
+        }
+    }
     void aShortIsTakenOff()
     {
         Bench b;

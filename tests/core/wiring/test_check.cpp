@@ -341,6 +341,52 @@ private slots:
         QCOMPARE(errors(b), (std::vector<std::string>{"grounds-not-joined", "signal-over-volts"}));
     }
 
+    /// A pack whose minus is loose is not the wrong way round, whatever volts float about.
+    void aLooseMinusIsNoTurnedPack()
+    {
+        Bench b;
+        b.unwire("pack.MINUS");
+        QCOMPARE(errors(b), std::vector<std::string>{"grounds-not-joined"});
+        const auto fixed = repair::withFixes({b.car, b.catalogue}, check(b));
+        const auto *open = test::find(fixed, "grounds-not-joined");
+        QVERIFY2(open->fix && open->fix->in.size() == 1, english(open->mend).c_str());
+    }
+
+    /// A servo's plug turned round on a pack of its own: turning the pack would move the common
+    /// ground to its plus.
+    void aTurnedPlugIsNoTurnedPack()
+    {
+        Bench b("Curlew");
+        b.turn("servo.VCC", "servo.GND");
+        const auto found = check(b);
+        const auto *plug = test::find(found, "plug-backwards");
+        QVERIFY(plug && !test::find(found, "pack-backwards"));
+        QCOMPARE(plug->target, std::string("terminal:servo.VCC"));
+    }
+
+    /// What an output into ground or into its neighbour takes from all others stands below it.
+    void aHeldOutputIsOneFault()
+    {
+        for (const auto *to : {"driver.GND", "driver.OUT2"}) {
+            Bench b;
+            b.car.wires.push_back({"driver.OUT1", to, "green"});
+            QCOMPARE(errors(b), std::vector<std::string>{"motor-output-held"});
+        }
+    }
+
+    /// A regulator turned round, without its ground, or with its output loose.
+    void aRegulatorIsOneFault()
+    {
+        const auto only = [](const char *code, auto breaks) {
+            Bench b("Turnstone");
+            breaks(b);
+            QCOMPARE(errors(b), std::vector<std::string>{code});
+        };
+        only("plug-backwards", [](Bench &b) { b.turn("regulator.IN", "regulator.OUT"); });
+        only("module-ungrounded", [](Bench &b) { b.unwire("regulator.GND"); });
+        only("module-unpowered", [](Bench &b) { b.unwire("regulator.OUT"); });
+    }
+
     void theDeadMotorIsNamed()
     {
         Bench b("Redshank");
