@@ -25,11 +25,13 @@ struct Fix {
         std::string after;    ///< empty: it comes off
         bool operator==(const Part &) const = default;
     };
-    /// A part to another place on the deck.
+    /// A part to another place on the deck, or to another height or tilt there.
     struct Move {
         std::string instance;
-        double back_m = 0.0; ///< negative: ahead
-        double left_m = 0.0; ///< negative: to the right
+        double back_m = 0.0;   ///< negative: ahead
+        double left_m = 0.0;   ///< negative: to the right
+        double up_m = 0.0;     ///< negative: lower
+        double tilt_rad = 0.0; ///< upwards
         bool operator==(const Move &) const = default;
     };
     struct Cells {

@@ -27,6 +27,12 @@ Say words(const kit::Assembly &car, const Fix::Move &move)
     const auto mm = [](double m) {
         return units::quantity(std::abs(m), units::Unit::Millimetre, 0);
     };
+    if (move.up_m != 0.0)
+        return move.up_m > 0.0 ? say("{} {} higher", part, mm(move.up_m))
+                               : say("{} {} lower", part, mm(move.up_m));
+    if (move.tilt_rad != 0.0)
+        return say("{} tilted up by {} more", part,
+                   units::quantity(move.tilt_rad, units::Unit::Degree, 0));
     if (move.back_m > 0.0)
         return say("{} {} further back", part, mm(move.back_m));
     if (move.back_m < 0.0)
@@ -139,6 +145,8 @@ kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
                 const auto at = [](double m_) { return std::round(m_ * 1e4) / 1e4; };
                 i.mount->setBack_m = at(i.mount->setBack_m + m.back_m);
                 i.mount->offset_m = at(i.mount->offset_m + m.left_m);
+                i.mount->height_m = at(i.mount->height_m + m.up_m);
+                i.mount->tilt_rad += m.tilt_rad;
             }
     // Wires that parts take along are counted there.
     if (!fix.out.empty() || !fix.in.empty())

@@ -157,6 +157,39 @@ void addMoves(const kit::Assembly &car, const Finding &finding, std::vector<WayC
     all.push_back(std::move(to));
 }
 
+/// Where a sensor's height is wrong: the least shim, and for a beam the least tilt.
+void addHeights(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
+{
+    const bool beam = finding.code == "beam-meets-floor";
+    if (!beam && finding.code != "ride-height")
+        return;
+    const auto *sensor = car->instance(finding.target.substr(finding.target.find(':') + 1));
+    if (sensor && !sensor->carriedBy.empty())
+        sensor = car->instance(sensor->carriedBy);
+    if (sensor == nullptr || !sensor->mount)
+        return;
+    const auto add = [&](WayCandidates &to, double up_m, double tilt_rad) {
+        if (sensor->mount->height_m + up_m < 0.0)
+            return;
+        Fix fix;
+        fix.moves.push_back({sensor->id, 0.0, 0.0, up_m, tilt_rad});
+        to.fixes.push_back(std::move(fix));
+    };
+    WayCandidates heights{{}, 1};
+    WayCandidates tilts{{}, 1};
+    for (int n = 1; n <= 30; ++n) { // millimetres of washers, centimetres of a bracket
+        const double step_m = beam ? 0.005 : 0.001;
+        add(heights, n * step_m, 0.0);
+        if (!beam)
+            add(heights, -n * step_m, 0.0);
+    }
+    constexpr double degree = 3.14159265358979323846 / 180.0;
+    for (int n = 1; beam && n <= 6; ++n)
+        add(tilts, 0.0, n * degree);
+    all.push_back(std::move(heights));
+    all.push_back(std::move(tilts));
+}
+
 /// What would fill the gaps of a mission, and a board that has none to fill.
 void addMissing(const kit::Assembly &car, std::vector<WayCandidates> &all)
 {
@@ -211,6 +244,7 @@ std::vector<WayCandidates> wayCandidates(const kit::Assembly &car, const Finding
         if (auto fix = exchange(car, furtherMotors(car), {}); !fix.parts.empty())
             all.push_back({{std::move(fix)}, 1});
     addMoves(car, finding, all);
+    addHeights(car, finding, all);
     if (const auto kinds = worthATry().find(finding.code); kinds != worthATry().end())
         for (const auto kind : kinds->second)
             addExchanges(car, kind, all);

@@ -208,10 +208,6 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
 /// One finding a car, at the place where the tree is farthest off.
 std::vector<Finding> treeHasLoop(const Look &look, const char *code)
 {
-    const auto disputes = disputedFeeds(look.car);
-    if (std::any_of(disputes.begin(), disputes.end(),
-                    [](const FeedDispute &d) { return !d.wired.empty(); }))
-        return {}; // the tree is of another car
     const auto &tree = look.report.tree;
     const Node *worst = nullptr;
     double most_V = 0.0;
@@ -224,6 +220,10 @@ std::vector<Finding> treeHasLoop(const Look &look, const char *code)
     }
     if (worst == nullptr)
         return {};
+    const auto disputes = disputedFeeds(look.car);
+    if (std::any_of(disputes.begin(), disputes.end(),
+                    [](const FeedDispute &d) { return !d.wired.empty(); }))
+        return {}; // the tree is of another car
     const auto &v = tree.at(tree.indexOf(worst->id), nominalRunning);
     return {
         {code, Severity::Advice, worst->id,

@@ -129,9 +129,8 @@ Found blind(const Look &look, const char *code)
              *from ? Say(mm(**from)) : say("nowhere"),
              swept && *fixedFrom ? say(", without the sweep from ") + mm(**fixedFrom)
                                  : std::string{}),
-         swept ? say("Sweep wider, or set the threshold farther out.")
-               : say("Sweep a few degrees while driving, fit a second ranger, or accept it and say "
-                     "so."),
+         swept ? say("Look at the sweep and at the threshold.")
+               : say("Look at a sweep while driving or a second ranger, or accept it and say so."),
          "kit:" + c.ranger}};
 }
 
@@ -149,7 +148,7 @@ Found floorEcho(const Look &look, const char *code)
                  mm(c.height_m), mm(*at)),
              say("A smooth floor mirrors the ping away; rough floor, joints and sills echo from "
                  "there on."),
-             say("Mount it higher, or tilt it up 2 or 3 degrees."), "kit:" + c.ranger});
+             say("Look at its height and its tilt."), "kit:" + c.ranger});
     }
     return found;
 }
@@ -193,7 +192,7 @@ Found rideHeight(const Look &look, const char *code)
                          r.height_m < r.low_m
                              ? say("It touches, and its spot is too small to see light and dark.")
                              : say("Little comes back: light and dark look the same."),
-                         say("Shim it with washers, then set the trimmer again."),
+                         say("Look at its height; a trimmer is set again afterwards."),
                          "kit:" + r.sensor->id});
     }
     return found;

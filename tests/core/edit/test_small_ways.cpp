@@ -214,6 +214,31 @@ private slots:
         QCOMPARE(after.instance("pack")->cellsInSeries, all);
     }
 
+    /// A line sensor that rides too high or touches, and a ranger too near to the floor: the least
+    /// step in whole millimetres (of the beam: five) that stands, and none smaller does.
+    void aSensorGetsItsHeight()
+    {
+        const auto steps = [](const char *name, const char *id, double height_m, const char *code,
+                              double step_m) {
+            test::Bench b(name);
+            b.instance(id).mount->height_m = height_m;
+            const auto after = mended({b.car, b.catalogue}, code);
+            const double up_m = after.instance(id)->mount->height_m - height_m;
+            if (std::abs(up_m) < 1e-9)
+                return 0;
+            auto less = b.car;
+            for (auto &i : less.parts)
+                if (i.id == id)
+                    i.mount->height_m += up_m - std::copysign(step_m, up_m);
+            if (!test::find(test::allOf({less, b.catalogue}), code))
+                return -1;
+            return static_cast<int>(std::lround(up_m / step_m));
+        };
+        QVERIFY(steps("Godwit", "eye", 0.060, "ride-height", 0.001) < -1);
+        QVERIFY(steps("Godwit", "eye", 0.001, "ride-height", 0.001) > 0);
+        QVERIFY(steps("Avocet", "ranger", 0.030, "beam-meets-floor", 0.005) > 0);
+    }
+
     /// On each demo car without its wires, each input without its feed, and each motor without its
     /// channel, gets one that mends.
     void whatIsUnfedIsFed()
