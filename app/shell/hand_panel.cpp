@@ -310,7 +310,11 @@ bool HandPanel::updateNext(const Content &before)
         return false;
     m_nextTitle->setText(str(next.title));
     m_nextText->setText(str(next.text));
-    return true;
+    // One that is taller or flatter than what it replaces makes the card anew.
+    const auto fits = [](const QLabel &label) {
+        return label.isHidden() || label.heightForWidth(label.width()) == label.height();
+    };
+    return fits(*m_nextTitle) && fits(*m_nextText);
 }
 
 HandPanel::Content HandPanel::content(const judge::Judgement &j) const
