@@ -7,6 +7,27 @@
 namespace badger::campaign
 {
 
+namespace
+{
+
+/// Inputs that follow another output than before, which had no wire: harm where they follow one
+/// already.
+std::map<std::string, std::string> newlyLed(const Facts &before, const Facts &after)
+{
+    std::map<std::string, std::string> found;
+    std::set<std::string> led;
+    for (const auto &[out, inputs] : before.reach)
+        led.insert(inputs.begin(), inputs.end());
+    for (const auto &[out, inputs] : after.reach)
+        if (before.reach.count(out) == 0)
+            for (const auto &i : inputs)
+                if (led.count(i) != 0)
+                    found.emplace(i, out);
+    return found;
+}
+
+} // namespace
+
 std::map<std::string, std::string> worse(const Facts &before, const Facts &after)
 {
     std::map<std::string, std::string> found;
@@ -35,15 +56,8 @@ std::map<std::string, std::string> worse(const Facts &before, const Facts &after
             if (inputs.count(i) == 0 && before.asked.count(i) != 0)
                 add(i, "follows " + out);
     }
-    // An output that had no wire: harm to an input that follows another one.
-    std::set<std::string> led;
-    for (const auto &[out, inputs] : before.reach)
-        led.insert(inputs.begin(), inputs.end());
-    for (const auto &[out, inputs] : after.reach)
-        if (before.reach.count(out) == 0)
-            for (const auto &i : inputs)
-                if (led.count(i) != 0)
-                    add(i, "follows " + out);
+    for (const auto &[input, out] : newlyLed(before, after))
+        add(input, "follows " + out);
     for (const auto &a : after.apart)
         if (before.apart.count(a) == 0)
             add(a, "ground hangs in the air");
