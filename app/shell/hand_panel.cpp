@@ -142,13 +142,15 @@ bool HandPanel::updateNext(const Content &before)
         before.next.caution != next.caution || before.next.station != next.station ||
         before.next.text.empty() != next.text.empty())
         return false;
-    m_nextTitle->setText(str(next.title));
-    m_nextText->setText(str(next.text));
-    // One that is taller or flatter than what it replaces makes the card anew.
-    const auto fits = [](const QLabel &label) {
-        return label.isHidden() || label.heightForWidth(label.width()) == label.height();
+    // A text that is taller or flatter than what it replaces makes the card anew; of one length, as
+    // in a drag, they are not measured.
+    const auto fits = [](QLabel &label, const QString &text) {
+        const bool alike = text.size() == label.text().size();
+        label.setText(text);
+        return alike || label.isHidden() || label.heightForWidth(label.width()) == label.height();
     };
-    return fits(*m_nextTitle) && fits(*m_nextText);
+    const bool title = fits(*m_nextTitle, str(next.title));
+    return fits(*m_nextText, str(next.text)) && title;
 }
 
 HandPanel::Content HandPanel::content(const judge::Judgement &j) const
