@@ -115,6 +115,10 @@ private:
                 at != none && !isLow(root) &&
                 node(at).instance == kit::splitTerminal(where).instance)
                 return static_cast<int>(i);
+            if (f.code == "servo-on-regulator" && root.code == f.code && i < finding &&
+                root.severity <= f.severity && at != none &&
+                node(at).parent == node(nodeOf(f)).parent)
+                return static_cast<int>(i); // another servo on the same rail
             if (f.code == "feed-missing" && root.code == "source-missing")
                 return static_cast<int>(i);
         }

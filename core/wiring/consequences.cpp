@@ -84,6 +84,13 @@ private:
         return std::any_of(line.begin(), line.end(), [&](const nets::Member *m) { return is(*m); });
     }
 
+    /// The places of both are on one line.
+    bool meets(const Finding &f, const Finding &root) const
+    {
+        const auto *at = placeOf(root);
+        return at != nullptr && onLine(f, [&](const nets::Member &m) { return &m == at; });
+    }
+
     bool follows(const Finding &f, const Finding &root) const
     {
         const auto *at = placeOf(root);
@@ -96,13 +103,16 @@ private:
                 return pin && &m != pin && m.fitted == pin->fitted && m.terminal->role == Role::Pin;
             });
         };
-        const auto meet = [&] {
-            return onLine(f, [&](const nets::Member &m) { return &m == at; });
-        };
         if (f.code == "output-against-output" && root.code == "pin-two-functions")
-            return meet() && !isTwoPins(at);
+            return meets(f, root) && !isTwoPins(at);
         if (f.code == "pin-two-functions" && root.code == "output-against-output")
-            return meet() && isTwoPins(place);
+            return meets(f, root) && isTwoPins(place);
+        // What a light without its resistor takes from its pin or from its rail.
+        if (root.code == "light-too-bright" &&
+            isOneOf(f.code, {"pin-over-current", "rail-over-current", "supply-outside-window"}))
+            return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
+        if (f.code == "sensor-unheard" && root.code == "output-against-output")
+            return meets(f, root);
         if (f.code == "signal-held" && root.code == "signal-over-volts")
             return onLine(root, [&](const nets::Member &m) { return &m == place; });
         if (f.code == "signal-held" && root.code == "plug-backwards")
@@ -132,6 +142,9 @@ private:
         if (isOneOf(root.code, {"rail-over-current", "supply-to-ground"}) &&
             f.code == "module-unpowered")
             return place->fitted == at->fitted;
+        // A sensor with too many volts pushes them into its pin.
+        if (f.code == "output-against-output" && root.code == "supply-outside-window")
+            return english(root.where).find(place->fitted->id + ".") != std::string::npos;
         if (f.code == "output-against-output" && root.code == "module-unpowered")
             return onLine(f, [&](const nets::Member &m) {
                 return m.fitted == at->fitted && m_starved.count(m.fitted->id) != 0;

@@ -173,7 +173,7 @@ inline const std::vector<BrokenCar> &brokenCars()
          [](Bench &b) {
              b.car.wires.push_back({"driver.OUT1", "board.GND3", "pink"});
          }},
-        {"light without a resistor", "light-too-bright", Warning, "led",
+        {"light without a resistor", "light-too-bright", Error, "led",
          [](Bench &b) {
              const auto id = edit::addPart(b.car, b.catalogue, "led-red");
              b.car.wires.push_back({id + ".PLUS", "board.5V", "red"});
@@ -197,8 +197,10 @@ inline const std::vector<BrokenCar> &brokenCars()
              b.car.wires.push_back({id + ".A", "pack.PLUS", "red"});
              b.car.wires.push_back({id + ".B", "pack.MINUS", "black"});
          }},
-        {"sensor on another sensor", "sensor-unheard", Error, "left-eye.OUT",
+        {"sensor on another sensor", "output-against-output", Error, "left-eye.OUT",
          [](Bench &b) { b.wire("left-eye.OUT").to = "right-eye.OUT"; }, "Turnstone"},
+        {"sensor without its wire", "sensor-unheard", Error, "left-eye.OUT",
+         [](Bench &b) { b.unwire("left-eye.OUT"); }, "Turnstone"},
         {"trigger on the rail", "signal-held", Error, "ranger.TRIG at board.5V",
          [](Bench &b) {
              b.wire("ranger.TRIG") = {"ranger.TRIG", "board.5V", "white"};

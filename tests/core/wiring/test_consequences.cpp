@@ -127,6 +127,19 @@ private slots:
         QVERIFY(errorsOf(b).empty());
     }
 
+    /// A light on a rail, and a sensor's output on ground: what they take along stands below.
+    void whatALightAndAShortTakeAlong()
+    {
+        Bench b;
+        const auto lamp = edit::addPart(b.car, b.catalogue, "led-green");
+        b.car.wires.push_back({lamp + ".PLUS", "board.5V", "red"});
+        b.car.wires.push_back({lamp + ".MINUS", "board.GND3", "black"});
+        QCOMPARE(errorsOf(b), std::vector<std::string>{"light-too-bright"});
+        Bench c("Turnstone");
+        c.car.wires.push_back({"left-eye.OUT", "rail.MINUS", "black"});
+        QCOMPARE(errorsOf(c), std::vector<std::string>{"output-against-output"});
+    }
+
     /// Two packs of other volts side by side are two sources, not a short.
     void packsSideBySideAreTwoSources()
     {
