@@ -37,7 +37,11 @@ Judged judged(const nets::Nets &nets)
          {&supplyRules(), &pinRules(), &signalRules(), &motionRules(), &wireRules()})
         run<Look>(*rules, look, result.findings);
     auto &all = result.findings.findings;
-    all = withRoots(std::move(all), nets, starvedParts(network, looked));
+    std::set<int> over;
+    for (const auto &s : looked.strains)
+        if (s.harm == circuit::Harm::OverVolts)
+            over.insert(nets.all()[s.member].net);
+    all = withRoots(std::move(all), nets, starvedParts(network, looked), over);
     return result;
 }
 

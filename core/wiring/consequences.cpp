@@ -22,8 +22,8 @@ class Folder
 {
 public:
     Folder(std::vector<Finding> findings, const nets::Nets &nets,
-           const std::set<std::string> &starved)
-        : m_all(std::move(findings)), m_nets(nets), m_starved(starved)
+           const std::set<std::string> &starved, const std::set<int> &over)
+        : m_all(std::move(findings)), m_nets(nets), m_starved(starved), m_over(over)
     {
     }
 
@@ -108,7 +108,7 @@ private:
         if (f.code == "pin-two-functions" && root.code == "output-against-output")
             return meets(f, root) && isTwoPins(place);
         // What a light without its resistor takes from its pin or from its rail.
-        if (root.code == "light-too-bright" &&
+        if (root.code == "light-too-bright" && place != nullptr && m_over.count(place->net) == 0 &&
             isOneOf(f.code, {"pin-over-current", "rail-over-current", "supply-outside-window"}))
             return onLine(f, [&](const nets::Member &m) { return m.fitted == at->fitted; });
         if (f.code == "sensor-unheard" && root.code == "output-against-output")
@@ -220,14 +220,15 @@ private:
     std::vector<Finding> m_all;
     const nets::Nets &m_nets;
     const std::set<std::string> &m_starved;
+    const std::set<int> &m_over;
 };
 
 } // namespace
 
 std::vector<Finding> withRoots(std::vector<Finding> findings, const nets::Nets &nets,
-                               const std::set<std::string> &starved)
+                               const std::set<std::string> &starved, const std::set<int> &over)
 {
-    return Folder(std::move(findings), nets, starved).fold();
+    return Folder(std::move(findings), nets, starved, over).fold();
 }
 
 } // namespace badger::wiring
