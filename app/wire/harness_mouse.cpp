@@ -48,15 +48,15 @@ void HarnessView::mousePressEvent(QMouseEvent *event)
             }
     }
     if (const auto *t = terminalAt(at)) {
-        emit terminalPicked(str(t->name));
-        for (const auto &w : m_layout.wires) {
-            const auto &wire = m_car.wires[w.index];
-            if (wire.from == t->name || wire.to == t->name) {
-                pickWire(static_cast<int>(w.index));
+        // A copy: whoever hears of it may make the layout anew.
+        const std::string name = t->name;
+        emit terminalPicked(str(name));
+        for (size_t i = 0; i < m_car.wires.size(); ++i)
+            if (m_car.wires[i].from == name || m_car.wires[i].to == name) {
+                pickWire(static_cast<int>(i));
                 return emit wirePicked(m_picked);
             }
-        }
-        markTerminal(t->name);
+        markTerminal(name);
         return;
     }
     pickWire(wireAt(at));

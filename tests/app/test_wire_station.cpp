@@ -2,6 +2,7 @@
 // Motion and Changes of the Wire station.
 #include "app/wire/wire_card.h"
 #include "app/wire_desk.h"
+#include "core/base/noise.h"
 #include "core/nets/drive_map.h"
 #include "core/wiring/wire_list.h"
 
@@ -47,6 +48,29 @@ private slots:
         QCOMPARE(w.to, std::string("board.D12"));
         QCOMPARE(w.colour, std::string("yellow"));           // one that no other signal has
         QVERIFY(from->text().isEmpty() && from->hasFocus()); // ready for the next
+    }
+
+    /// Every click on a terminal makes the layout anew, while the click is still being handled.
+    void anyTerminalCanBeClicked()
+    {
+        for (const auto *car : {"Avocet", "Curlew", "Plover"}) {
+            WireDesk d(car);
+            auto *harness = d.child<app::HarnessView>("harness");
+            std::vector<std::string> names;
+            for (const auto &part : harness->layoutOfHarness().parts)
+                for (const auto &t : part.terminals)
+                    names.push_back(t.name);
+            QVERIFY(names.size() > 30);
+            Noise noise(11);
+            for (int click = 0; click < 300; ++click) {
+                const auto &name = names[size_t(noise.uniform() * double(names.size()))];
+                const auto *t = harness->layoutOfHarness().terminal(name);
+                QVERIFY2(t, name.c_str());
+                QTest::mouseClick(harness, Qt::LeftButton, {}, (t->at + QPointF(26, 2)).toPoint());
+                WireDesk::settle();
+            }
+            QVERIFY(harness->pickedWire() < int(d.session.car()->wires.size()));
+        }
     }
 
     void coloursFollowTheEnds()
