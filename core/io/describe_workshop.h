@@ -21,7 +21,53 @@ template <class A> void describe(A &a, Wall &w)
     a.required("name", w.name, io::aName);
     a.required("from", w.from);
     a.required("to", w.to);
+    static const io::Words<Face> faces = {{Face::Board, "board"},
+                                          {Face::Rough, "rough"},
+                                          {Face::Cloth, "cloth"},
+                                          {Face::Foam, "foam"}};
+    a.optionalWord("face", w.face, faces, Face::Board);
     a.rest(w.extra);
+}
+
+template <class A> void describe(A &a, Post &p)
+{
+    a.required("name", p.name, io::aName);
+    a.required("at", p.at);
+    a.required("radius_m", p.radius_m, io::in(0.001, 2));
+    a.rest(p.extra);
+}
+
+template <class A> void describe(A &a, Line &l)
+{
+    a.required("name", l.name, io::aName);
+    a.required("points", l.points, io::most(2000));
+    a.required("width_m", l.width_m, io::in(0.001, 0.5));
+    a.optional("closed", l.closed);
+    a.optional("light", l.light);
+    a.rest(l.extra);
+}
+
+template <class A> void describe(A &a, Mover &m)
+{
+    a.required("name", m.name, io::aName);
+    a.required("from", m.from);
+    a.required("to", m.to);
+    a.optional("east_mps", m.east_mps, 0.0, io::in(-3, 3));
+    a.optional("north_mps", m.north_mps, 0.0, io::in(-3, 3));
+    a.optional("begins_s", m.begins_s, 0.0, io::in(0, 600));
+    a.optional("ends_s", m.ends_s, 0.0, io::in(0, 600));
+    a.optional("vanishes_s", m.vanishes_s, io::in(0, 600));
+    a.rest(m.extra);
+}
+
+template <class A> void describe(A &a, Patch &p)
+{
+    a.required("name", p.name, io::aName);
+    a.required("from", p.from);
+    a.required("to", p.to);
+    a.optional("albedo", p.albedo, io::in(0, 1));
+    a.optional("ambient", p.ambient, io::in(0, 1));
+    a.rest(p.extra);
 }
 
 template <class A> void describe(A &a, Start &s)
@@ -41,6 +87,14 @@ template <class A> void describe(A &a, Floor &f)
     a.required("air_degC", f.air_degC, io::in(-40, 60));
     a.required("walls", f.walls, io::most(1000));
     a.required("start", f.start);
+    a.optional("posts", f.posts, io::most(1000));
+    a.optional("lines", f.lines, io::most(100));
+    a.optional("movers", f.movers, io::most(20));
+    a.optional("patches", f.patches, io::most(100));
+    a.optional("edge", f.edge, io::most(200));
+    a.optional("albedo", f.albedo, lightAlbedo, io::in(0, 1));
+    a.optional("ambient", f.ambient, 0.1, io::in(0, 1));
+    a.optional("rough", f.rough);
     a.rest(f.extra);
 }
 
