@@ -46,11 +46,14 @@ floor::Floor longSlipway()
 void approach(benchmark::State &state)
 {
     const auto floor = longSlipway();
+    const auto drive = judge::Drive::make({std::make_shared<kit::Car>(demo().cars.front()),
+                                           std::make_shared<rules::Program>(demo().programs.front()),
+                                           std::make_shared<floor::Floor>(floor), {}, catalogue()},
+                                          {});
     double simulated_s = 0.0;
     for (auto _ : state) {
-        const auto run =
-            judge::runTrial({demo().cars.front(), catalogue()}, demo().programs.front(), floor, 1);
-        simulated_s += run->end_s;
+        const auto run = (*drive)->run(1);
+        simulated_s += double(run.trace.end_us) * 1e-6;
     }
     state.counters["simulated_s"] =
         benchmark::Counter(simulated_s, benchmark::Counter::kAvgIterations);

@@ -10,6 +10,7 @@
 #include "app/shell/main_window.h"
 #include "app/wire/wire_station.h"
 #include "bench/mutant.h"
+#include "cli/floor_commands.h"
 #include "cli/workshop_commands.h"
 #include "core/base/medium.h"
 #include "core/io/shipped.h"
@@ -161,8 +162,10 @@ private:
         answer("part tests", [&] { return cli::code(m_path, m_car, {out, true, {}, false}); });
         if (!w.floors.empty())
             answer("trial", [&] {
-                return cli::trial(m_path, m_car, w.floors[size_t(m_seen) % w.floors.size()].name, 1,
-                                  {m_folder.filePath("trace.csv").toStdString(), true});
+                cli::Driving how;
+                how.floor = w.floors[size_t(m_seen) % w.floors.size()].name;
+                how.lasts = "5s";
+                return cli::trial(m_path, m_car, how);
             });
         media(w, car);
     }

@@ -4,6 +4,7 @@
 
 #include "cli/answer.h"
 #include "cli/calculators.h"
+#include "cli/floor_commands.h"
 #include "cli/kit_calculators.h"
 #include "cli/program_commands.h"
 #include "cli/record.h"
@@ -76,14 +77,15 @@ private:
     cli::RegulatorOptions m_regulator;
     cli::DividerOptions m_divider;
     cli::DutyOptions m_duty;
-    std::string m_file, m_car, m_sensor, m_out, m_floor, m_trace, m_csv, m_readings;
+    std::string m_file, m_car, m_sensor, m_out, m_csv, m_readings;
     cli::Making m_making;
     cli::Comparing m_comparing;
     cli::Coding m_coding;
     bool m_replace = false;
     std::vector<int> m_revisions;
     std::vector<std::string> m_adding;
-    std::uint64_t m_seed = 1;
+    Driving m_driving;
+    MakingFloor m_makingFloor;
     std::function<Result<Answer>()> m_chosen;
 };
 

@@ -60,14 +60,36 @@ void Calls::onBoardsAndFloors()
         ->check(CLI::IsMember({"blocking", "timed"}));
     code->add_flag("--despite-errors", m_coding.despiteErrors,
                    "write it although the check finds errors; its head names them");
-    auto *trial = addForCar("trial", "One simulated run", [this] {
-        return cli::trial(m_file, m_car, m_floor, m_seed, {m_trace, m_replace});
-    });
-    trial->add_option("--floor", m_floor, "name of the floor")->required();
-    trial->add_option("--seed", m_seed, "the same seed gives the same run")
+    auto *trial = addForCar("trial", "One simulated run of any program",
+                            [this] {
+                                m_driving.trace.replace = m_replace;
+                                return cli::trial(m_file, m_car, m_driving);
+                            });
+    trial->add_option("--floor", m_driving.floor, "name of the floor")->required();
+    trial->add_option("--seed", m_driving.seed, "the same seed gives the same run")
         ->check(CLI::NonNegativeNumber);
-    trial->add_option("--trace", m_trace, "write the trace as CSV");
+    trial->add_option("--for", m_driving.lasts, "100ms to 600s; 20s where it is not said");
+    trial->add_flag("--no-noise", m_driving.noNoise, "take every spread and jitter away");
+    trial->add_option("--on-contact", m_driving.onContact, "end or go-on")
+        ->check(CLI::IsMember({"end", "go-on"}));
+    trial->add_option("--keys", m_driving.keys, "CSV of a person's keys: time_ms,key");
+    trial->add_flag("--reverse", m_driving.reverse, "start looking the other way");
+    trial->add_option("--task", m_driving.task,
+                      "what it is judged by: stops, keeps-moving, holds, line, table");
+    trial->add_option("--trace", m_driving.trace.path, "write the trace as CSV");
     addReplace(trial);
+    auto *floors = add("floors", "Floors and mats", [this] { return cli::floors(m_file); });
+    floors->add_option("FILE", m_file, "workshop file")->required();
+    auto *floor = add("floor", "A new floor from a kind", [this] {
+        m_makingFloor.out.replace = m_replace;
+        return cli::floor(m_file, m_makingFloor);
+    });
+    floor->add_option("FILE", m_file, "workshop file")->required();
+    floor->add_option("--from", m_makingFloor.from, "a kind of floor")->required();
+    floor->add_option("--set", m_makingFloor.set, "a number, as distance=1.8m; may be repeated");
+    floor->add_option("--name", m_makingFloor.name, "its name")->required();
+    floor->add_option("--out", m_makingFloor.out.path, "workshop file to write")->required();
+    addReplace(floor);
 }
 
 void Calls::onWorkshop()

@@ -46,7 +46,5 @@ struct Coding {
 /// error are refused with Conflict, naming the first, unless despiteErrors says so; the text then
 /// carries all of them in its head.
 Result<Answer> code(const std::string &file, const std::string &car, const Coding &how);
-Result<Answer> trial(const std::string &file, const std::string &car, const std::string &floor,
-                     std::uint64_t seed, const Output &trace);
 
 } // namespace badger::cli

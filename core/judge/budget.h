@@ -10,7 +10,6 @@
 #include "core/kit/assembly.h"
 #include "core/pins/speed_reach.h"
 #include "core/rules/evaluate.h"
-#include "core/trial/trial.h"
 #include "core/workshop/workshop.h"
 
 namespace badger::judge
@@ -105,13 +104,5 @@ struct OtherWay {
 };
 std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program,
                                 const pins::Reach &reach);
-
-/// The car as a trial simulates it, on a floor.
-Result<trial::Setup> trialSetup(const kit::Assembly &car, const rules::Program &program,
-                                const floor::Floor &floor);
-
-/// One seeded run of the car's program on a floor.
-Result<trial::Trial> runTrial(const kit::Assembly &car, const rules::Program &program,
-                              const floor::Floor &floor, std::uint64_t seed);
 
 } // namespace badger::judge

@@ -104,22 +104,31 @@ Gate floorGate(const Judgement &j)
 {
     if (j.runsPending)
         return {Station::Floor, GateState::Open, say("The simulated runs are being driven ...")};
-    if (j.runs.empty())
-        return {Station::Floor, GateState::Open, say("No run is possible yet.")};
     if (hasError(j.wire.findings))
         return {Station::Floor, GateState::Open,
-                say("The run is simulated as if the wires were right; mend them first.")};
-    // One that turns or backs where another stops never comes to rest: it must touch nothing.
-    const bool stops = !j.budget || j.budget->act == rules::Act::Stand;
-    const auto good = std::count_if(j.runs.begin(), j.runs.end(), [&](const trial::Trial &t) {
-        return t.outcome == trial::Outcome::Stopped ||
-               (!stops && (t.outcome == trial::Outcome::StillDriving ||
-                           t.outcome == trial::Outcome::LeftFloor));
-    });
+                j.runs.empty() ? say("Its wires come first; then it can be driven.")
+                               : say("The runs show what the wires do as they are; mend them first.")};
+    if (j.runs.empty())
+        return {Station::Floor, GateState::Open, say("No run is possible yet.")};
+    const auto good = std::count_if(j.runs.begin(), j.runs.end(),
+                                    [](const JudgedRun &r) { return r.good; });
     const auto all = static_cast<std::ptrdiff_t>(j.runs.size());
-    const auto words = stops ? say("{} of {} simulated runs stop without contact.", good, all)
-                             : say("{} of {} simulated runs go without contact.", good, all);
-    return {Station::Floor, good == all ? GateState::Passed : GateState::Blocked, words};
+    const auto state = good == all ? GateState::Passed : GateState::Blocked;
+    switch (j.runs.front().kind) {
+    case task::Kind::Stops:
+        return {Station::Floor, state,
+                say("{} of {} simulated runs stop without contact.", good, all)};
+    case task::Kind::FollowsLine:
+        return {Station::Floor, state,
+                say("{} of {} simulated runs never lose the line.", good, all)};
+    case task::Kind::StaysOnTable:
+        return {Station::Floor, state,
+                say("{} of {} simulated runs stay on the table.", good, all)};
+    case task::Kind::KeepsMoving:
+    case task::Kind::Holds:
+        break;
+    }
+    return {Station::Floor, state, say("{} of {} simulated runs go without contact.", good, all)};
 }
 
 namespace

@@ -197,8 +197,10 @@ Headline floorLine(const workshop::Workshop &workshop, const kit::Car &car, cons
                 say("Seeded noise: the same seed gives the same run to the bit")};
     if (j.runs.empty())
         return {say("{} cannot be driven yet.", car.name),
-                j.noBudget ? j.noBudget->text()
-                           : (workshop.floors.empty() ? say("The workshop has no floor.") : "")};
+                j.noRuns                  ? j.noRuns->text()
+                : workshop.floors.empty() ? say("The workshop has no floor.")
+                : j.noBudget              ? j.noBudget->text()
+                                          : Say{}};
     return {say("{}: {}", car.name, j.gate(Station::Floor).why),
             say("Seeded noise: the same seed gives the same run to the bit")};
 }

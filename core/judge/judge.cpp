@@ -65,19 +65,34 @@ bool isCurrent(const logbook::MeasuredTrial &trial, const kit::Car &car,
            trial.pwm_counts == std::lround(*speed->si);
 }
 
-std::vector<trial::Trial> judgedTrials(const kit::Assembly &car, const rules::Program &program,
-                                       const floor::Floor &floor)
+Result<std::vector<JudgedRun>> driven(const Grounds &on, const parts::Catalogue &catalogue)
 {
-    std::vector<trial::Trial> runs;
-    for (int seed = 1; seed <= judgedRuns; ++seed)
-        if (auto run = runTrial(car, program, floor, static_cast<std::uint64_t>(seed)))
-            runs.push_back(std::move(*run));
+    world::Conditions conditions;
+    conditions.lasts_s = judgedRun_s;
+    const auto drive =
+        Drive::make({on.car, on.program, on.floor, on.records, catalogue}, conditions);
+    if (!drive)
+        return tl::unexpected(drive.error());
+    const auto &plan = (*drive)->plan();
+    std::vector<JudgedRun> runs;
+    for (std::uint64_t seed = 1; seed <= judgedRuns; ++seed) {
+        const auto run = (*drive)->run(seed);
+        runs.push_back({seed, world::fingerprint(run.trace), run.score.good,
+                        !run.trace.touches.empty() || run.trace.fell, run.score.kind,
+                        task::verdict(plan, run.trace, run.score),
+                        task::whyGap(plan, run.trace, run.score)});
+    }
     return runs;
 }
 
-void takeRuns(Judgement &j, std::vector<trial::Trial> runs, const kit::Assembly &car)
+void takeRuns(Judgement &j, Result<std::vector<JudgedRun>> runs, const kit::Assembly &car)
 {
-    j.runs = std::move(runs);
+    j.runs.clear();
+    j.noRuns.reset();
+    if (runs)
+        j.runs = std::move(*runs);
+    else
+        j.noRuns = runs.error();
     j.runsPending = false;
     j.gates[static_cast<size_t>(Station::Floor)] = floorGate(j);
     j.next = nextStep(j, car);
@@ -125,6 +140,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     j.noBudget.reset();
     j.otherWays.clear();
     j.runs.clear();
+    j.noRuns.reset();
     j.runsPending = false;
     if (!on.program) {
         j.noBudget = Error{Error::Kind::Missing, say("car '") + car->name + "'",
@@ -144,12 +160,15 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     checkProgramOnCar(j.rule, {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power,
                                j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr,
                                &facts, &j.motion, &j.tune, &j.wire.findings});
-    if (!j.budget)
-        return;
-    j.otherWays = otherWays(car, program, j.reach);
+    if (j.budget)
+        j.otherWays = otherWays(car, program, j.reach);
     j.runsPending = on.floor && runs == Runs::Later;
-    if (on.floor && runs == Runs::Now)
-        j.runs = judgedTrials(car, program, *on.floor);
+    if (!on.floor || runs == Runs::Later)
+        return;
+    if (auto all = driven(on, car.catalogue()))
+        j.runs = std::move(*all);
+    else
+        j.noRuns = all.error();
 }
 
 /// The pack's volts before the newest run, where a record was taken while driving with a known
@@ -225,8 +244,8 @@ Asked renew(Judgement &j, const std::optional<Grounds> &was, const Grounds &now,
 Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
                 const floor::Floor *floor, Runs runs)
 {
-    if (floor == nullptr && !workshop.floors.empty())
-        floor = &workshop.floors.front();
+    if (floor == nullptr)
+        floor = workshop::floorOf(workshop, car.car());
     Grounds on{borrowed(&car.car()),
                borrowed(workshop.program(car->program)),
                borrowed(floor),

@@ -5,6 +5,7 @@
 #include "core/base/finding.h"
 #include "core/base/say.h"
 #include "core/judge/budget.h"
+#include "core/judge/drive.h"
 #include "core/judge/kit_judgement.h"
 #include "core/judge/station.h"
 #include "core/judge/tune_judgement.h"
@@ -38,8 +39,9 @@ struct Judgement {
     std::optional<CarBudget> budget;
     std::optional<Error> noBudget; ///< why there is none
     std::vector<OtherWay> otherWays;
-    std::vector<trial::Trial> runs;          ///< the first seeds on the floor
-    bool runsPending = false;                ///< they are still to be driven: see judgedTrials()
+    std::vector<JudgedRun> runs;             ///< the first seeds on the floor
+    std::optional<Error> noRuns;             ///< why it cannot be driven
+    bool runsPending = false;                ///< they are still to be driven: see driven()
     Pieces<logbook::MeasuredTrial> measured; ///< with the program as it stands
     Pieces<logbook::MeasuredTrial> older;    ///< with anything else
     std::array<Gate, stations.size()> gates;
@@ -88,15 +90,16 @@ struct Asked {
 Asked renew(Judgement &judgement, const std::optional<Grounds> &was, const Grounds &now,
             const parts::Catalogue &catalogue, Runs runs);
 
-/// Judges a car of the workshop. The floor is the workshop's first unless one is given.
+/// Judges a car of the workshop. The floor is the car's own unless one is given:
+/// workshop::floorOf().
 Judgement judge(const workshop::Workshop &workshop, const kit::Assembly &car,
                 const floor::Floor *floor = nullptr, Runs runs = Runs::Now);
 
-/// The runs of a judgement, driven apart from it: it reads nothing but its arguments.
-std::vector<trial::Trial> judgedTrials(const kit::Assembly &car, const rules::Program &program,
-                                       const floor::Floor &floor);
+/// The runs of a judgement, driven apart from it: it reads nothing but its arguments. `on` has a
+/// program and a floor. Fails as Drive::make() does.
+Result<std::vector<JudgedRun>> driven(const Grounds &on, const parts::Catalogue &catalogue);
 /// Puts them into a judgement that waits for them; then it is as if it had been made with them.
-void takeRuns(Judgement &judgement, std::vector<trial::Trial> runs, const kit::Assembly &car);
+void takeRuns(Judgement &judgement, Result<std::vector<JudgedRun>> runs, const kit::Assembly &car);
 
 /// The station's verdict in a full sentence with its number, and the quiet line of conditions.
 struct Headline {

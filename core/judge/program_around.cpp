@@ -18,16 +18,7 @@ namespace
 
 constexpr double deg = 1.0 / degree;
 
-/// The newest record of a kind; the list is in the order in which they were taken.
-const tune::Record *newest(const Pieces<tune::Record> &records, tune::What what,
-                           const std::string &instance)
-{
-    const tune::Record *found = nullptr;
-    for (const auto &r : records)
-        if (r.what == what && r.instance == instance)
-            found = &r;
-    return found;
-}
+using oncar::newest;
 
 std::optional<double> turnRate(const Pieces<tune::Record> &records, const char *side)
 {
@@ -105,36 +96,6 @@ Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Ca
         if (workshop.records[i].car == car.id)
             records.share(workshop.records, i);
     return records;
-}
-
-machine::CarFacts carFacts(const kit::Assembly &car, const rules::Program &program,
-                           const Pieces<tune::Record> &records)
-{
-    machine::CarFacts facts;
-    const auto target = boardcode::targetOf(car);
-    facts.wide = target && !boardcode::isSmall(*target);
-    for (const auto &f : car.fitted())
-        if (f.part->kind == parts::Kind::DriveServo)
-            if (const auto *record = newest(records, tune::What::Neutral, f.instance->id))
-                if (record->chosen)
-                    facts.neutral_us[f.instance->id] = *record->chosen;
-    for (const auto &r : program.readings) {
-        if (r.source != rules::Source::Analogue || r.scale != rules::Scale::Distance)
-            continue;
-        const auto *record = newest(records, tune::What::Reflectance, r.instance);
-        if (record == nullptr)
-            continue;
-        const auto fit = tune::reflectanceOf(*record);
-        if (!fit)
-            continue;
-        auto &distances = facts.distances[r.name];
-        for (int counts = 0; counts <= 1023; ++counts) {
-            const auto d = tune::distanceOf(*fit, counts);
-            distances.push_back(d.kind == tune::Distance::Kind::NoReading ? std::nullopt
-                                                                          : std::optional(d.m));
-        }
-    }
-    return facts;
 }
 
 boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assembly &car,

@@ -7,6 +7,7 @@
 #include "core/kit/assembly.h"
 #include "core/machine/check.h"
 #include "core/machine/rewrite.h"
+#include "core/oncar/program_on_car.h"
 #include "core/tune/record.h"
 #include "core/workshop/workshop.h"
 
@@ -24,10 +25,7 @@ std::map<std::string, rules::RangerFacts> rangerFacts(const kit::Assembly &car,
 /// The records of one car, in the order in which they were taken.
 Pieces<tune::Record> recordsOf(const workshop::Workshop &workshop, const kit::Car &car);
 
-/// The distances that the car's calibrations give for counts, the pulses at which its wheel servos
-/// stand, and the width of its board's numbers.
-machine::CarFacts carFacts(const kit::Assembly &car, const rules::Program &program,
-                           const Pieces<tune::Record> &records);
+using oncar::carFacts;
 
 /// What the board program of a car is written with, in its program's own style and without
 /// warnings.

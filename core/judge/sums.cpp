@@ -4,7 +4,6 @@
 #include "core/judge/amounts.h"
 #include "core/nets/drive_map.h"
 #include "core/sense/beam.h"
-#include "core/trial/trial.h"
 
 #include <cmath>
 
@@ -51,40 +50,6 @@ Derivation whyGap(const CarBudget &b, std::optional<double> wantedGap_m)
                                                         : say("v·t + s₀·v/v₀ = room"),
              say("with this threshold and gap; the roll-out law was measured at {}",
                  quantity(b.roll.curve.speed_mps, Unit::MetrePerSecond))});
-    return d;
-}
-
-Derivation whyRun(const trial::Trial &run)
-{
-    Derivation d{
-        say("the gap of the run with seed {}", run.seed), say("{}", cmInSum(run.gap_m, 1)), {}, {}};
-    if (run.path.empty() || run.deciding < 0)
-        return d;
-    const auto &ping = run.pings[static_cast<size_t>(run.deciding)];
-    if (!ping.true_m)
-        return d;
-    const auto at = trial::poseAt(run, ping.decided_us);
-    const auto &end = run.path.back().nose;
-    const auto driven = [](floor::Point a, floor::Point b) {
-        return std::hypot(b.x_m - a.x_m, b.y_m - a.y_m);
-    };
-    const double during = driven(ping.from.nose, at.nose);
-    const double rolled = driven(at.nose, end);
-    d.steps = {
-        {say("true distance"),
-         say("{}", cmInSum(*ping.true_m, 1)),
-         say("reading {}: {}", run.deciding + 1, ping.decision.why),
-         {}},
-        {say("− during the ping"), say("{}", cmInSum(during, 1)),
-         say("{}", quantity(static_cast<double>(ping.decided_us - ping.sent_us) * 1e-6,
-                            Unit::Millisecond, 2)),
-         say("from sending to deciding")},
-        {say("− roll-out"), say("{}", cmInSum(rolled, 1)), {}, say("brake or coast, this run")},
-        {say("− set-back and slant"),
-         say("{}", cmInSum(*ping.true_m - during - rolled - run.gap_m, 1)),
-         {},
-         say("the ranger sits behind the foremost point, the car may stand at an angle")},
-        {say("= gap at rest"), d.result, {}, {}}};
     return d;
 }
 
@@ -162,7 +127,7 @@ std::vector<Derivation> sumsOf(const Judgement &j, const kit::Assembly &car)
     if (j.budget)
         all.push_back(whyGap(*j.budget, car->wantedGap_m));
     for (const auto &run : j.runs)
-        all.push_back(whyRun(run));
+        all.push_back(run.why);
     if (car->wantedGap_m)
         if (const auto next = logbook::propose(j.measured, *car->wantedGap_m))
             all.push_back(whyNext(*next));

@@ -14,9 +14,6 @@ namespace badger::judge
 /// counted, and the two inverse questions where a gap is wanted.
 Derivation whyGap(const CarBudget &budget, std::optional<double> wantedGap_m);
 
-/// The gap of one simulated run, from the reading that made the car stop for good. Without steps
-/// where no reading did, or nothing was in its beam.
-Derivation whyRun(const trial::Trial &run);
 
 /// The next threshold: overshoot, wanted gap, and the spread where there is one.
 Derivation whyNext(const logbook::Proposal &proposal);

@@ -65,6 +65,14 @@ std::string missionFloorName(const Workshop &workshop, const kit::Car &car)
     return floor ? floor->name : std::string{};
 }
 
+const floor::Floor *floorOf(const Workshop &workshop, const kit::Car &car)
+{
+    const auto *floor = car.mission ? workshop.floor(car.mission->floor) : nullptr;
+    return floor                     ? floor
+           : workshop.floors.empty() ? nullptr
+                                     : &workshop.floors.front();
+}
+
 std::string freeCarName(const Workshop &workshop, const std::string &wish)
 {
     return freeName(wish, [&](const std::string &n) { return workshop.car(n) != nullptr; });

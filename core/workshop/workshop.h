@@ -45,6 +45,10 @@ const std::string &programName(const Workshop &workshop, const logbook::Measured
 /// The floor that a car is meant for; empty where none is chosen.
 std::string missionFloorName(const Workshop &workshop, const kit::Car &car);
 
+/// The floor that a car is driven on unless another is chosen: its mission's, else the first; null
+/// where there is none.
+const floor::Floor *floorOf(const Workshop &workshop, const kit::Car &car);
+
 /// A name that no car of the workshop has: the wish itself, or the wish with a number.
 std::string freeCarName(const Workshop &workshop, const std::string &wish);
 std::string freeProgramName(const Workshop &workshop, const std::string &wish);

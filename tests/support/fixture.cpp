@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/fixture.h"
 
+#include "core/judge/program_around.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -114,6 +116,28 @@ bool compareNear(double actual, double expected, double tolerance, const char *f
                                          .arg(expected, 0, 'g', 12)
                                          .arg(tolerance)),
                           file, line);
+}
+
+rules::Program &programOf(Bench &b)
+{
+    for (size_t i = 0; i < b.workshop.programs.size(); ++i)
+        if (std::as_const(b.workshop.programs)[i].id == b.car.program)
+            return b.workshop.programs[i];
+    return b.program;
+}
+
+judge::Course courseOf(const Bench &b)
+{
+    const auto *own = b.workshop.program(b.car.program);
+    return {std::make_shared<kit::Car>(b.car), std::make_shared<rules::Program>(own ? *own : b.program),
+            std::make_shared<floor::Floor>(b.floor), judge::recordsOf(b.workshop, b.car),
+            b.catalogue};
+}
+
+judge::Grounds groundsOf(const Bench &b)
+{
+    const auto course = courseOf(b);
+    return {course.car, course.program, course.floor, {}, {}, course.records, {}};
 }
 
 } // namespace badger::test

@@ -57,6 +57,12 @@ struct Bench {
     judge::Judgement judge();
 };
 
+/// The program that the bench's car runs, wherever it stands in the workshop.
+rules::Program &programOf(Bench &bench);
+/// What the bench's car is driven on, as it stands, with its own program: copies.
+judge::Course courseOf(const Bench &bench);
+judge::Grounds groundsOf(const Bench &bench);
+
 std::vector<std::string> codes(const std::vector<Finding> &findings);
 const Finding *find(const std::vector<Finding> &findings, const std::string &code);
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/budget.h"
+#include "core/oncar/program_on_car.h"
 #include "support/fixture.h"
 
 using namespace badger;
@@ -73,9 +74,11 @@ private slots:
         VERIFY_OK(r);
         COMPARE_NEAR(r->setup.setBack_m, servo.setBack_m, 1e-12);
         QVERIFY(!test::find(b.judge().rule.findings, "reading-without-ranger"));
-        const auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
-        VERIFY_OK(s);
-        QCOMPARE(s->car.rangers.front().mount, servo);
+        const auto on = oncar::ProgramOnCar::make({b.car, b.catalogue}, b.program, {});
+        VERIFY_OK(on);
+        // From the drive axle: as far behind the nose as its servo sits.
+        COMPARE_NEAR(on->model().rangers.front().at.x, b.car.geometry.axleToNose_m - servo.setBack_m,
+                     1e-12);
         b.instance("servo").mount->yaw_rad = 1.2; // it looks to a side
         QVERIFY(!judge::budgetOf({b.car, b.catalogue}, b.program));
     }
@@ -137,16 +140,17 @@ private slots:
         QCOMPARE(judge::stopRule(b.program, b.car).state->name, std::string("stands"));
     }
 
-    void trialUsesTheCarsOwnFigures()
+    void aRunUsesTheCarsOwnFigures()
     {
         Bench b;
-        const auto s = judge::trialSetup({b.car, b.catalogue}, b.program, b.floor);
-        VERIFY_OK(s);
-        QCOMPARE(s->car.speed_mps[0].size(), size_t(256));
-        COMPARE_NEAR(s->car.speed_mps[0][140], 0.24, 0.0);
-        COMPARE_NEAR(s->car.brakeRoll.distance_m, 0.035, 0.0);
-        COMPARE_NEAR(s->car.coastRoll.distance_m, 0.102, 0.0);
-        COMPARE_NEAR(s->car.rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
+        const auto on = oncar::ProgramOnCar::make({b.car, b.catalogue}, b.program, {});
+        VERIFY_OK(on);
+        const auto &w = on->model().wheels;
+        QCOMPARE(w.speed_mps[0].size(), size_t(256));
+        COMPARE_NEAR(w.speed_mps[0][140], 0.24, 0.0);
+        COMPARE_NEAR(w.brakeRoll.distance_m, 0.035, 0.0);
+        COMPARE_NEAR(w.coastRoll.distance_m, 0.102, 0.0);
+        COMPARE_NEAR(on->model().rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
     }
 };
 

@@ -121,12 +121,12 @@ private slots:
         QVERIFY(later.runsPending && later.runs.empty());
         QVERIFY(later.gate(Station::Floor).state == GateState::Open);
         QVERIFY(english(later.next.title) != "Look at the simulated runs.");
-        judge::takeRuns(later, judge::judgedTrials({b.car, b.catalogue}, b.program, b.floor),
+        judge::takeRuns(later, judge::driven(test::groundsOf(b), b.catalogue),
                         {b.car, b.catalogue});
         QVERIFY(!later.runsPending);
         QCOMPARE(later.runs.size(), now.runs.size());
         for (size_t i = 0; i < now.runs.size(); ++i)
-            QCOMPARE(trial::fingerprint(later.runs[i]), trial::fingerprint(now.runs[i]));
+            QCOMPARE(later.runs[i].fingerprint, now.runs[i].fingerprint);
         for (const auto s : judge::stations) {
             QVERIFY(later.gate(s).state == now.gate(s).state);
             QCOMPARE(later.gate(s).why, now.gate(s).why);

@@ -172,15 +172,20 @@ private slots:
 
     void wrongWiresPromiseNoRun()
     {
-        // The simulation knows the program, not the loose wire.
+        // What a run shows while the supply burns a part is no promise of the mended car.
         Bench b;
-        b.unwire("left.A");
+        b.instance("pack").cellsInSeries = 14;
         const auto j = b.judge();
+        QVERIFY(!j.runs.empty());
         QVERIFY(j.gate(Station::Floor).state == GateState::Open);
+        // With a loose lead no board program can say which way is forward.
+        Bench loose;
+        loose.unwire("left.A");
+        QCOMPARE(english(loose.judge().gate(Station::Floor).why),
+                 std::string("Its wires come first; then it can be driven."));
         QCOMPARE(
             english(judge::headline(Station::Floor, b.workshop, {b.car, b.catalogue}, j).sentence),
-            std::string("Avocet: The run is simulated as if the wires were right; mend them "
-                        "first."));
+            std::string("Avocet: The runs show what the wires do as they are; mend them first."));
     }
 
     void logGate()

@@ -3,7 +3,6 @@
 #include "support/fixture.h"
 
 #include "core/mechanics/build.h"
-#include "core/trial/trial.h"
 
 #include <random>
 
@@ -30,7 +29,7 @@ std::string told(const judge::Judgement &j, const workshop::Workshop &w)
     for (const auto &way : j.otherWays)
         all += english(way.name) + std::to_string(way.worstGap_m) + "\n";
     for (const auto &run : j.runs)
-        all += std::to_string(trial::fingerprint(run)) + "\n";
+        all += std::to_string(run.fingerprint) + english(run.verdict) + "\n";
     for (const auto *list : {&j.measured, &j.older})
         for (const auto &t : *list)
             all += t.id.text + ";";

@@ -53,18 +53,24 @@ private slots:
     void aRunAddsUp()
     {
         test::Bench b;
+        const auto drive = judge::Drive::make(test::courseOf(b), {});
+        VERIFY_OK(drive);
         for (std::uint64_t seed = 1; seed <= 30; ++seed) {
-            const auto run = judge::runTrial({b.car, b.catalogue}, b.program, b.floor, seed);
-            VERIFY_OK(run);
-            const auto d = judge::whyRun(*run);
+            const auto run = (*drive)->run(seed);
+            const auto d = task::whyGap((*drive)->plan(), run.trace, run.score);
             QCOMPARE(d.steps.size(), size_t(5));
             COMPARE_NEAR(shown_cm(d.steps.front()) + startingWith_cm(d, "− ", -1.0),
-                         run->gap_m * 100.0, 0.25);
+                         *run.score.gap_m * 100.0, 0.25);
             // What is left over is no place to hide anything: the demo's ranger is at the nose.
             QVERIFY2(std::abs(shown_cm(d.steps[3])) < 1.0, english(d.steps[3].value).c_str());
         }
-        trial::Trial none;
-        QVERIFY(judge::whyRun(none).steps.empty());
+        // A run that never comes to rest has no such sum.
+        world::Conditions brief;
+        brief.lasts_s = 1.0;
+        const auto short_ = judge::Drive::make(test::courseOf(b), brief);
+        VERIFY_OK(short_);
+        const auto run = (*short_)->run(1);
+        QVERIFY(task::whyGap((*short_)->plan(), run.trace, run.score).steps.empty());
     }
 
     void theNextThresholdAddsUp()
