@@ -2,6 +2,7 @@
 #include "app/document/document.h"
 
 #include "app/widgets/text.h"
+#include "core/floor/generate.h"
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 
@@ -45,6 +46,11 @@ void Document::startEmpty()
 {
     workshop::Workshop empty;
     empty.name = "New workshop";
+    // No first car meets "no floor".
+    for (auto &f : floor::firstFloors()) {
+        f.id = newId<floor::Floor>(m_ids);
+        empty.floors.push_back(std::move(f));
+    }
     take(std::move(empty), {}, std::nullopt);
 }
 

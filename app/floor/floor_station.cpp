@@ -1,17 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/floor_station.h"
 
+#include "app/floor/new_floor.h"
 #include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/judge/sums.h"
+#include "core/world/words.h"
 
 #include <QAction>
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
+#include <QPushButton>
 #include <QSpinBox>
+#include <QStackedLayout>
 #include <QToolButton>
+#include <algorithm>
 #include <cmath>
 
 namespace badger::app
@@ -20,6 +25,7 @@ namespace badger::app
 namespace
 {
 constexpr int frame_ms = 16;
+constexpr std::uint64_t fastest_us = 5000000; ///< a whole run at the fastest pace
 } // namespace
 
 FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent)
@@ -37,27 +43,73 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
         action(tr("One reading &back"), QKeySequence(Qt::SHIFT | Qt::Key_F6), [this] { step(-1); });
     m_rewind =
         action(tr("To the &start"), QKeySequence(Qt::SHIFT | Qt::Key_F5), [this] { setTime(0); });
+    m_follow = action(tr("&Follow the car"), QKeySequence(Qt::ALT | Qt::Key_Z),
+                      [this] { m_view->follow(m_follow->isChecked()); });
+    m_follow->setCheckable(true);
+    m_wrong = action(tr("Next &wrong reading"), QKeySequence(Qt::ALT | Qt::Key_W), [this] { toWrong(); });
+    m_touch = action(tr("Next &contact"), QKeySequence(Qt::ALT | Qt::Key_C), [this] { toTouch(); });
+    m_new = action(tr("&New floor"), QKeySequence(Qt::ALT | Qt::Key_N), [this] { makeFloor(); });
 
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, theme.space(2));
-    layout->setSpacing(theme.space(2));
+    layout->setSpacing(theme.space(1));
     m_verdict = new QLabel;
     m_verdict->setObjectName("verdict");
     m_verdict->setWordWrap(true);
     m_view = new FloorView(theme);
+    m_view->setObjectName("floorView");
     m_strip = new TimeStrip(theme);
     m_strip->setObjectName("timeStrip");
+    auto *middle = new QHBoxLayout;
+    middle->setSpacing(theme.space(2));
+    middle->addWidget(m_view, 1);
+    middle->addWidget(makeSide());
     layout->addWidget(m_verdict);
-    layout->addWidget(m_view, 3);
+    layout->addLayout(middle, 3);
     layout->addWidget(makeControls());
     layout->addWidget(m_strip, 2);
-    connect(m_strip, &TimeStrip::scrubbed, this, [this](std::uint64_t t) {
+    const auto scrub = [this](std::uint64_t t) {
         play(false);
         setTime(t);
-    });
+    };
+    connect(m_strip, &TimeStrip::scrubbed, this, scrub);
+    connect(m_view, &FloorView::scrubbed, this, scrub);
     connect(m_strip, &TimeStrip::stepped, this, &FloorStation::step);
     m_timer.setInterval(frame_ms);
     connect(&m_timer, &QTimer::timeout, this, &FloorStation::tick);
+    m_worker.setMaxThreadCount(1);
+}
+
+FloorStation::~FloorStation()
+{
+    ++*m_request; // whatever is being driven is not wanted any more
+    m_worker.clear();
+    m_worker.waitForDone();
+}
+
+QList<QAction *> FloorStation::stationActions() const
+{
+    return {m_play, m_on, m_back, m_rewind, m_follow, m_wrong, m_touch, m_new};
+}
+
+QWidget *FloorStation::makeSide()
+{
+    auto *holder = new QWidget;
+    auto *column = new QVBoxLayout(holder);
+    column->setContentsMargins(0, theme().space(2), 0, 0);
+    m_figures = new RunFigures(theme());
+    m_nextWrong = new QPushButton(tr("Next wrong reading"));
+    m_nextWrong->setObjectName("nextWrong");
+    m_nextWrong->setToolTip(m_wrong->shortcut().toString());
+    m_whyTouched = new QPushButton(tr("Why it touched"));
+    m_whyTouched->setObjectName("whyTouched");
+    m_whyTouched->setToolTip(m_touch->shortcut().toString());
+    connect(m_nextWrong, &QPushButton::clicked, this, &FloorStation::toWrong);
+    connect(m_whyTouched, &QPushButton::clicked, this, &FloorStation::toTouch);
+    column->addWidget(m_figures, 1);
+    column->addWidget(m_whyTouched);
+    column->addWidget(m_nextWrong);
+    return holder;
 }
 
 QWidget *FloorStation::makeControls()
@@ -77,81 +129,144 @@ QWidget *FloorStation::makeControls()
     }
     m_now = new ElidedLabel;
     m_now->setObjectName("now");
-    m_now->setProperty("small", true); // so that the comparison fits
-    m_now->setMinimumWidth(100);
+    m_now->setProperty("small", true);
+    m_now->setMinimumWidth(60);
     row->addWidget(m_now, 1);
-    auto *floorLabel = new QLabel(tr("Floor"));
-    floorLabel->setProperty("small", true);
+    const auto small = [&](const QString &text) {
+        auto *label = new QLabel(text);
+        label->setProperty("small", true);
+        row->addWidget(label);
+    };
+    const auto choose = [&](const char *name, std::initializer_list<std::pair<QString, int>> choices,
+                            int first) {
+        auto *box = new QComboBox;
+        box->setObjectName(name);
+        for (const auto &[text, value] : choices)
+            box->addItem(text, value);
+        box->setCurrentIndex(box->findData(first));
+        row->addWidget(box);
+        return box;
+    };
+    m_pace = choose("pace", {{tr("1×"), 1}, {tr("4×"), 4}, {tr("fastest"), 0}}, 1);
+    m_pace->setToolTip(tr("How fast it is shown"));
+    m_length = choose("runLength", {{tr("20 s"), 20}, {tr("1 min"), 60}, {tr("3 min"), 180}, {tr("10 min"), 600}}, 20);
+    m_length->setToolTip(tr("How long it is driven"));
+    connect(m_length, &QComboBox::activated, this, &FloorStation::driveRun);
+    small(tr("Floor"));
     m_floors = new QComboBox;
-    connect(m_floors, &QComboBox::activated, this,
-            [this] { session().selectFloor({m_floors->currentData().toString().toStdString()}); });
-    auto *seedLabel = new QLabel(tr("Seed"));
-    seedLabel->setProperty("small", true);
+    m_floors->setObjectName("floors");
+    m_floors->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    m_floors->setMinimumContentsLength(9);
+    row->addWidget(m_floors);
+    connect(m_floors, &QComboBox::activated, this, [this] {
+        const auto id = m_floors->currentData().toString();
+        if (id.isEmpty())
+            return makeFloor();
+        session().selectFloor({id.toStdString()});
+    });
+    small(tr("Seed"));
     m_seed = new QSpinBox;
     m_seed->setObjectName("seed");
     m_seed->setRange(1, 999999);
-    m_seed->setFixedWidth(qRound(68 * theme().scale()));
+    m_seed->setFixedWidth(qRound(64 * theme().scale()));
     m_seed->setToolTip(tr("The same seed gives the same run; arrow keys go to the next"));
-    connect(m_seed, &QSpinBox::valueChanged, this, [this] {
-        runTrial();
-        emit sumChanged();
-    });
-    for (auto *w : std::initializer_list<QWidget *>{floorLabel, m_floors, seedLabel, m_seed})
-        row->addWidget(w);
+    connect(m_seed, &QSpinBox::valueChanged, this, &FloorStation::driveRun);
+    row->addWidget(m_seed);
     return holder;
 }
 
-std::uint64_t FloorStation::end_us() const
+void FloorStation::showNothing(const QString &words)
 {
-    return m_trial.path.empty() ? 0 : m_trial.path.back().time_us;
+    ++*m_request;
+    m_taken = *m_request;
+    m_run = {};
+    m_view->showNothing(words);
+    m_strip->clear();
+    m_figures->clear();
+    m_verdict->clear();
+    m_now->clear();
+    for (auto *a : {m_play, m_on, m_back, m_rewind, m_follow, m_wrong, m_touch})
+        a->setEnabled(false);
+    m_nextWrong->hide();
+    m_whyTouched->hide();
 }
 
-void FloorStation::runTrial()
+void FloorStation::driveRun()
 {
-    const auto *car = session().car();
-    const auto *program = session().program();
-    const auto *floor = session().floor();
     play(false);
-    m_trial = {};
-    const auto nothing = [this](const QString &words) {
-        m_view->showNothing(words);
-        m_strip->clear();
-        m_verdict->clear();
-        m_now->clear();
-        for (auto *a : {m_play, m_on, m_back, m_rewind})
-            a->setEnabled(false);
-    };
-    if (car == nullptr || program == nullptr)
-        return nothing(
+    m_asked = true;
+    m_keys.clear();
+    const auto *car = session().car();
+    if (car == nullptr || session().program() == nullptr)
+        return showNothing(
             car ? tr("%1 runs no program yet: Rule offers what to begin with. Then it is "
                      "driven here, before it is driven on the floor.")
                       .arg(str(car->name))
                 : tr("Here a car is driven before it is driven on the floor. Add one "
                      "first: \"+ new car\" on the left."));
-    if (floor == nullptr)
-        return nothing(tr("The workshop has no floor."));
-    auto run = judge::runTrial({*car, session().catalogue()}, *program, *floor,
-                               static_cast<std::uint64_t>(m_seed->value()));
-    if (!run)
-        return nothing(tr("Not to be driven yet.\n%1").arg(str(run.error().text())));
-    m_trial = std::move(*run);
-    for (auto *a : {m_play, m_on, m_back, m_rewind})
-        a->setEnabled(true);
+    const auto on = session().grounds();
+    if (!on.floor)
+        return showNothing(tr("The workshop has no floor yet. \"new floor\" beside the seed makes one "
+                              "from a few numbers (%1).")
+                               .arg(m_new->shortcut().toString()));
+    // Another threshold, say, on the same course: the eye stays where it was.
+    const bool same = m_drivenOn.car && m_drivenOn.car->id == on.car->id && m_drivenOn.floor &&
+                      m_drivenOn.floor->id == on.floor->id && m_run && m_time_us < end_us();
+    m_drivenOn = on;
+    judge::Course course{on.car, on.program, on.floor, on.records, session().catalogue()};
+    world::Conditions conditions;
+    conditions.lasts_s = m_length->currentData().toInt();
+    const auto request = ++*m_request;
+    m_worker.start([this, request, course = std::move(course), conditions, same,
+                    newest = m_request, seed = static_cast<std::uint64_t>(m_seed->value())] {
+        if (*newest != request)
+            return;
+        auto drive = judge::Drive::make(course, conditions);
+        Result<ShownRun> run = ShownRun{};
+        if (drive)
+            run = ShownRun{*drive, std::make_shared<const judge::Run>((*drive)->run(seed))};
+        else
+            run = tl::unexpected(drive.error());
+        QMetaObject::invokeMethod(
+            this, [this, request, same, run = std::move(run)] { take(request, run, same); },
+            Qt::QueuedConnection);
+    });
+}
 
-    FloorContent c;
-    c.floor = *floor;
-    c.car = car->geometry;
-    const auto stop = session().stopRule(); // a car that can be driven has one
-    const auto &reading = *stop.reading;
-    if (const auto ranger = judge::rangerOf({*car, session().catalogue()}, reading)) {
-        c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
-        c.mount = *car->instance(reading.instance)->mount;
+void FloorStation::take(std::uint64_t request, Result<ShownRun> run, bool keepTime)
+{
+    if (request != *m_request)
+        return;
+    if (!run)
+        return showNothing(tr("Not to be driven yet.\n%1").arg(str(run.error().text())));
+    m_taken = request;
+    m_run = std::move(*run);
+    for (auto *a : {m_play, m_on, m_back, m_rewind, m_follow})
+        a->setEnabled(true);
+    const bool wrong = !m_run.run->score.wrong.empty();
+    const bool touched = !m_run.trace().touches.empty();
+    m_wrong->setEnabled(wrong);
+    m_touch->setEnabled(touched);
+    m_nextWrong->setVisible(wrong);
+    m_whyTouched->setVisible(touched);
+    m_view->show(m_run);
+    m_strip->show(m_run);
+    m_figures->show(m_run);
+    m_verdict->setText(str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score)));
+    // The judged end first: the verdict is what one came for.
+    setTime(keepTime ? m_time_us : end_us());
+    emit sumChanged();
+}
+
+const ShownRun &FloorStation::shownRun()
+{
+    if (!m_asked)
+        driveRun();
+    while (m_taken != *m_request) {
+        m_worker.waitForDone();
+        QCoreApplication::sendPostedEvents(this, QEvent::MetaCall);
     }
-    c.trial = m_trial;
-    m_view->show(std::move(c));
-    m_strip->show(m_trial, reading, *program, stop.value->si);
-    m_verdict->setText(str(trial::verdict(m_trial)));
-    setTime(end_us()); // the judged end first: the verdict is what one came for
+    return m_run;
 }
 
 void FloorStation::refresh()
@@ -160,13 +275,26 @@ void FloorStation::refresh()
     m_floors->clear();
     for (const auto &f : session().workshop().floors)
         m_floors->addItem(str(f.name), str(f.id.text));
+    m_floors->addItem(tr("new floor ..."), QString());
     if (const auto *floor = session().floor())
         m_floors->setCurrentIndex(m_floors->findData(str(floor->id.text)));
     m_rewind->setIcon(icon("start", theme()));
     m_back->setIcon(icon("step-back", theme()));
     m_on->setIcon(icon("step-on", theme()));
     m_play->setIcon(icon(isPlaying() ? "pause" : "play", theme()));
-    runTrial();
+    const auto *car = session().car();
+    const auto on = car ? session().grounds() : judge::Grounds{};
+    m_asked = m_asked && car && on.car == m_drivenOn.car && on.program == m_drivenOn.program &&
+              on.floor == m_drivenOn.floor && on.records == m_drivenOn.records;
+    if (!m_asked && isVisible())
+        driveRun();
+}
+
+void FloorStation::showEvent(QShowEvent *event)
+{
+    StationView::showEvent(event);
+    if (!m_asked)
+        driveRun();
 }
 
 void FloorStation::setTime(std::uint64_t time_us)
@@ -174,11 +302,26 @@ void FloorStation::setTime(std::uint64_t time_us)
     m_time_us = std::min(time_us, end_us());
     m_view->setTime(m_time_us);
     m_strip->setTime(m_time_us);
-    const int ping = m_strip->pingAt(m_time_us);
+    nowWords();
+}
+
+void FloorStation::nowWords()
+{
+    if (!m_run)
+        return;
     auto words = str(units::fixed(double(m_time_us) * 1e-6, units::Unit::Second, 2));
-    if (ping >= 0) {
-        const auto &p = m_trial.pings[static_cast<size_t>(ping)];
-        words += tr(" · reading %1 · %2").arg(ping + 1).arg(str(p.decision.why));
+    const auto &plan = m_run.plan();
+    if (const int mode = m_strip->modeAt(m_time_us); mode >= 0)
+        words += " · " + str(plan.on->program().states[static_cast<size_t>(mode)].name);
+    if (const int i = m_strip->pingAt(m_time_us); i >= 0) {
+        const auto &ping = m_run.trace().pings[static_cast<size_t>(i)];
+        const auto &rangers = plan.on->model().rangers;
+        const bool none = ping.read_m < 0.0;
+        if (const auto why = world::why(plan, ping); !why.empty())
+            words += " · " + str(rangers[static_cast<size_t>(ping.ranger)].instance) + ": " + str(why);
+        else
+            words += tr(" · %1 reads %2").arg(str(rangers[static_cast<size_t>(ping.ranger)].instance),
+                                            none ? tr("none") : cm(ping.read_m));
     }
     m_now->setText(words);
     m_now->setToolTip(words);
@@ -201,20 +344,81 @@ void FloorStation::play(bool on)
 
 void FloorStation::tick()
 {
-    setTime(m_time_us + static_cast<std::uint64_t>(m_clock.nsecsElapsed() / 1000));
+    const auto passed_us = static_cast<double>(m_clock.nsecsElapsed()) / 1000.0;
     m_clock.restart();
+    const int pace = m_pace->currentData().toInt();
+    const double times = pace > 0 ? pace : std::max(1.0, double(end_us()) / double(fastest_us));
+    setTime(m_time_us + static_cast<std::uint64_t>(passed_us * times));
     if (m_time_us >= end_us())
         play(false);
 }
 
-void FloorStation::step(int pings)
+void FloorStation::step(int readings)
 {
     play(false);
-    if (m_trial.pings.empty())
+    if (!m_run)
         return;
-    const int last = static_cast<int>(m_trial.pings.size()) - 1;
-    const int to = std::clamp(m_strip->pingAt(m_time_us) + pings, 0, last);
-    setTime(m_trial.pings[static_cast<size_t>(to)].decided_us);
+    const auto &trace = m_run.trace();
+    if (trace.pings.empty()) { // of a car that reads levels: from change to change
+        const auto &all = trace.changes;
+        if (all.empty())
+            return;
+        const auto after = std::upper_bound(
+            all.begin(), all.end(), m_time_us,
+            [](std::uint64_t t, const world::Change &c) { return t < c.time_us; });
+        if (readings > 0 && after != all.end())
+            return setTime(after->time_us);
+        auto before = after;
+        while (before != all.begin() && std::prev(before)->time_us >= m_time_us)
+            --before;
+        return setTime(before == all.begin() ? 0 : std::prev(before)->time_us);
+    }
+    const int last = static_cast<int>(trace.pings.size()) - 1;
+    const int to = std::clamp(m_strip->pingAt(m_time_us) + readings, 0, last);
+    setTime(trace.pings[static_cast<size_t>(to)].sent_us);
+}
+
+/// The next reading that is wrong for another reason than the one before it; round at the end.
+void FloorStation::toWrong()
+{
+    if (!m_run || m_run.run->score.wrong.empty())
+        return;
+    play(false);
+    const auto &pings = m_run.trace().pings;
+    const auto &wrong = m_run.run->score.wrong;
+    const auto now = static_cast<size_t>(std::max(0, m_strip->pingAt(m_time_us)));
+    const auto alike = [&](size_t a, size_t b) {
+        return pings[a].wrong == pings[b].wrong && pings[a].thing == pings[b].thing &&
+               pings[a].ranger == pings[b].ranger;
+    };
+    size_t last = now;
+    for (const size_t i : wrong) {
+        if (pings[i].sent_us <= m_time_us)
+            continue;
+        if (pings[last].wrong == world::Wrong::Right || !alike(i, last))
+            return setTime(pings[i].sent_us);
+        last = i;
+    }
+    setTime(pings[wrong.front()].sent_us);
+}
+
+void FloorStation::toTouch()
+{
+    if (!m_run || m_run.trace().touches.empty())
+        return;
+    play(false);
+    const auto &touches = m_run.trace().touches;
+    const auto next = std::find_if(touches.begin(), touches.end(), [&](const world::Touch &t) {
+        return t.time_us > m_time_us;
+    });
+    setTime(next == touches.end() ? touches.front().time_us : next->time_us);
+}
+
+void FloorStation::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Space)
+        return play(!isPlaying());
+    StationView::keyPressEvent(event);
 }
 
 void FloorStation::hideEvent(QHideEvent *)
@@ -222,26 +426,34 @@ void FloorStation::hideEvent(QHideEvent *)
     play(false);
 }
 
+void FloorStation::makeFloor()
+{
+    auto *maker = new NewFloor(session(), theme(), this);
+    maker->open();
+}
+
 Sum FloorStation::sum() const
 {
-    if (m_trial.path.empty() || m_trial.deciding < 0)
+    if (!m_run)
         return {};
-    const auto &ping = m_trial.pings[static_cast<size_t>(m_trial.deciding)];
+    const auto why = task::whyGap(m_run.plan(), m_run.trace(), m_run.run->score);
     Sum sum;
-    sum.result = cm(m_trial.gap_m);
-    const auto at = trial::poseAt(m_trial, ping.decided_us);
-    const auto &end = m_trial.path.back();
-    const double rolled = std::hypot(end.nose.x_m - at.nose.x_m, end.nose.y_m - at.nose.y_m);
-    if (ping.true_m) {
-        const double during =
-            std::hypot(at.nose.x_m - ping.from.nose.x_m, at.nose.y_m - ping.from.nose.y_m);
-        sum.parts = {
-            {"= " + cm(*ping.true_m), tr("true distance at reading %1").arg(m_trial.deciding + 1)},
-            {QStringLiteral("− ") + cm(during), tr("driven during the ping")},
-            {QStringLiteral("− ") + cm(rolled), tr("rolled out after it")}};
-        sum.unfold(judge::whyRun(m_trial));
+    if (!why.steps.empty()) {
+        sum.result = cm(*m_run.run->score.gap_m);
+        for (const auto &s : why.steps)
+            if (&s != &why.steps.back() && &s != &why.steps[3])
+                sum.parts.push_back({(&s == &why.steps.front() ? QStringLiteral("= ") : QStringLiteral("− ")) + str(s.value),
+                                     str(s.name).remove(QStringLiteral("− "))});
+        sum.unfold(why);
+    } else if (!m_run.trace().pings.empty()) {
+        const auto &s = m_run.run->score;
+        sum.result = cm(s.blind_m);
+        sum.parts = {{tr("driven in %1").arg(str(units::fixed(s.blind_s, units::Unit::Second, 2))),
+                      tr("the longest time without a reading, from %1 on")
+                          .arg(str(units::fixed(double(s.blindAt_us) * 1e-6, units::Unit::Second, 1)))}};
     }
-    if (const auto *j = session().current(); j && j->budget)
+    if (const auto *j = session().current();
+        j && j->budget && m_run.run->score.kind == task::Kind::Stops)
         sum.aside = tr("predicted: %1 at worst, %2 typically")
                         .arg(cm(j->budget->budget.worstGap_m), cm(j->budget->budget.typicalGap_m));
     return sum;

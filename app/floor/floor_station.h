@@ -1,16 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Floor: does it stop in time?
+// Floor: what does the car do there, and why?
 #pragma once
 
 #include "app/floor/floor_view.h"
+#include "app/floor/run_figures.h"
 #include "app/floor/time_strip.h"
 #include "app/shell/station_view.h"
 
 #include <QElapsedTimer>
+#include <QThreadPool>
 #include <QTimer>
+#include <atomic>
 
 class QComboBox;
 class QLabel;
+class QPushButton;
 class QSpinBox;
 class QToolButton;
 
@@ -22,11 +26,13 @@ class FloorStation final : public StationView
     Q_OBJECT
 public:
     FloorStation(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    ~FloorStation() override;
     void refresh() override;
     Sum sum() const override;
-    QList<QAction *> stationActions() const override { return {m_play, m_on, m_back, m_rewind}; }
+    QList<QAction *> stationActions() const override;
 
-    const trial::Trial &shownTrial() const { return m_trial; }
+    /// The newest run that was driven; waits for the one that is being driven.
+    const ShownRun &shownRun();
     std::uint64_t time_us() const { return m_time_us; }
     void setTime(std::uint64_t time_us);
     void play(bool on);
@@ -34,28 +40,54 @@ public:
 
 protected:
     void hideEvent(QHideEvent *event) override;
+    void showEvent(QShowEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
 
 private:
     QWidget *makeControls();
-    void runTrial();
+    QWidget *makeSide();
+    void makeFloor();
+    /// Asks a worker for a run of what is selected; the newest request wins.
+    void driveRun();
+    void take(std::uint64_t request, Result<ShownRun> run, bool keepTime);
+    void showNothing(const QString &words);
     void tick();
-    void step(int pings);
-    std::uint64_t end_us() const;
+    void step(int readings);
+    void toWrong();
+    void toTouch();
+    void nowWords();
+    std::uint64_t end_us() const { return m_run.end_us(); }
 
     FloorView *m_view;
     TimeStrip *m_strip;
+    RunFigures *m_figures;
+    QPushButton *m_nextWrong;
+    QPushButton *m_whyTouched;
     QLabel *m_verdict;
     QLabel *m_now;
     QComboBox *m_floors;
+    QComboBox *m_pace;
+    QComboBox *m_length;
     QSpinBox *m_seed;
     QAction *m_play;
     QAction *m_on;
     QAction *m_back;
     QAction *m_rewind;
+    QAction *m_follow;
+    QAction *m_wrong;
+    QAction *m_touch;
+    QAction *m_new;
     QTimer m_timer;
     QElapsedTimer m_clock;
-    trial::Trial m_trial;
+    ShownRun m_run;
     std::uint64_t m_time_us = 0;
+    QThreadPool m_worker;
+    std::shared_ptr<std::atomic<std::uint64_t>> m_request =
+        std::make_shared<std::atomic<std::uint64_t>>(0);
+    std::uint64_t m_taken = 0;
+    judge::Grounds m_drivenOn; ///< of the newest request
+    bool m_asked = false;      ///< it is up to date
+    std::vector<world::KeyPress> m_keys; ///< of a person, in this run
 };
 
 } // namespace badger::app

@@ -3,14 +3,37 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/units/quantity.h"
+#include "core/world/words.h"
 
+#include <QEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
+#include <map>
 
 namespace badger::app
 {
+
+namespace
+{
+
+QPointF point(arena::Vec v)
+{
+    return {v.x, v.y};
+}
+
+/// Eight strokes round a place.
+void burst(QPainter &p, QPointF at, qreal from, qreal to)
+{
+    for (int i = 0; i < 8; ++i) {
+        const double a = i * M_PI / 4;
+        const QPointF d(std::cos(a), std::sin(a));
+        p.drawLine(at + d * from, at + d * to);
+    }
+}
+
+} // namespace
 
 FloorView::FloorView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -18,18 +41,21 @@ FloorView::FloorView(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     setAccessibleName(tr("Floor from above"));
 }
 
-void FloorView::show(FloorContent content)
+void FloorView::show(ShownRun run)
 {
-    m_content = std::move(content);
+    m_run = std::move(run);
     m_words.clear();
-    setAccessibleDescription(str(trial::verdict(m_content->trial)));
+    m_floor = {};
+    setAccessibleDescription(
+        str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score)));
     update();
 }
 
 void FloorView::showNothing(const QString &words)
 {
-    m_content.reset();
+    m_run = {};
     m_words = words;
+    m_floor = {};
     update();
 }
 
@@ -39,199 +65,473 @@ void FloorView::setTime(std::uint64_t time_us)
     update();
 }
 
+void FloorView::follow(bool on)
+{
+    m_follows = on;
+    m_floor = {};
+    update();
+}
+
+void FloorView::resizeEvent(QResizeEvent *)
+{
+    m_floor = {};
+}
+
+void FloorView::changeEvent(QEvent *event)
+{
+    if (event->type() == QEvent::PaletteChange || event->type() == QEvent::StyleChange)
+        m_floor = {};
+    QWidget::changeEvent(event);
+}
+
+qreal FloorView::fit() const
+{
+    const auto size = m_run.plan().arena.size;
+    const qreal margin = 14;
+    const qreal foot = 20 * m_theme.scale();
+    return std::min((width() - 2 * margin) / size.x, (height() - 2 * margin - foot) / size.y);
+}
+
 QTransform FloorView::plan() const
 {
-    const auto &f = m_content->floor;
-    const qreal margin = 22;
-    const qreal scale =
-        std::min((width() - 2 * margin) / f.width_m, (height() - 2 * margin - 16) / f.depth_m);
+    const auto size = m_run.plan().arena.size;
+    const qreal foot = 20 * m_theme.scale();
+    qreal scale = fit();
     QTransform t;
-    t.translate((width() - f.width_m * scale) / 2, (height() - 16 + f.depth_m * scale) / 2);
+    if (m_follows) {
+        // So large that the car is about a quarter of the picture's height.
+        const auto m = world::at(m_run.trace(), m_time_us);
+        scale = std::max(scale, height() / 1.1);
+        t.translate(width() / 2.0 - m.pose.at.x * scale, height() / 2.0 + m.pose.at.y * scale);
+    } else {
+        t.translate((width() - size.x * scale) / 2, (height() - foot + size.y * scale) / 2);
+    }
     t.scale(scale, -scale); // the plan's y runs up
     return t;
 }
 
-void FloorView::paintWalls(QPainter &p, const QTransform &t) const
+void FloorView::paintMat(QPainter &p, const QTransform &t) const
 {
-    const auto &f = m_content->floor;
-    const QRectF extent = t.mapRect(QRectF(0, 0, f.width_m, f.depth_m));
+    const auto &a = m_run.plan().arena;
+    const QRectF extent = t.mapRect(QRectF(0, 0, a.size.x, a.size.y));
     p.setPen(QPen(m_theme.color(Tone::Rule), 1));
     p.setBrush(m_theme.color(Tone::Sheet));
     p.drawRect(extent);
-    p.setFont(m_theme.text(Type::Small));
-    for (const auto &w : f.walls) {
-        const QPointF a = t.map(QPointF(w.from.x_m, w.from.y_m));
-        const QPointF b = t.map(QPointF(w.to.x_m, w.to.y_m));
-        const QRectF behind = QRectF(a, b).normalized().adjusted(0, 0, 14, 0);
-        if (std::abs(a.x() - b.x()) < 1.0)
-            hatch(p, behind, m_theme.color(Tone::Ink2), 7);
+    if (!a.edge.empty()) {
+        // Beyond the edge there is nothing: hatched.
+        hatch(p, extent, m_theme.color(Tone::Rule), 7);
+        QPolygonF table;
+        for (const auto &s : a.edge)
+            table << t.map(point(s.a));
+        p.setBrush(m_theme.color(Tone::Sheet));
         p.setPen(QPen(m_theme.color(Tone::Ink), 2.4 * m_theme.scale()));
-        p.drawLine(a, b);
-        p.setPen(m_theme.color(Tone::Ink2));
-        const auto name = str(w.name);
-        p.drawText(QPointF(std::min(a.x(), b.x()) - p.fontMetrics().horizontalAdvance(name) / 2.0,
-                           std::min(a.y(), b.y()) - 6),
-                   name);
+        p.drawPolygon(table);
     }
+    for (const auto &track : a.tracks) {
+        QPainterPath path;
+        path.moveTo(t.map(point(track.points.front())));
+        for (const auto &q : track.points)
+            path.lineTo(t.map(point(q)));
+        // On a screen a line is ink on paper, whichever of the two is dark on the floor.
+        const bool light = track.albedo > a.albedo;
+        p.setBrush(Qt::NoBrush);
+        if (light) {
+            p.setPen(QPen(m_theme.color(Tone::Ink2), track.width * t.m11() + 2, Qt::SolidLine,
+                          Qt::FlatCap, Qt::RoundJoin));
+            p.drawPath(path);
+        }
+        p.setPen(QPen(m_theme.color(light ? Tone::Sheet : Tone::Ink), std::max(1.0, track.width * t.m11()),
+                      Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
+        p.drawPath(path);
+    }
+}
+
+void FloorView::paintThings(QPainter &p, const QTransform &t) const
+{
+    const auto &a = m_run.plan().arena;
+    // Four faces of one name are a box: hatched, as something solid is.
+    std::map<std::string, std::vector<const arena::Segment *>> boxes;
+    for (const auto &s : a.segments)
+        boxes[a.name(s.thing)].push_back(&s);
+    for (const auto &[name, faces] : boxes) {
+        if (faces.size() != 4)
+            continue;
+        QPolygonF ring;
+        for (const auto *f : faces)
+            ring << t.map(point(f->a));
+        QPainterPath path;
+        path.addPolygon(ring);
+        p.save();
+        p.setClipPath(path);
+        hatch(p, ring.boundingRect(), m_theme.color(Tone::Ink2), 6);
+        p.restore();
+    }
+    for (const auto &s : a.segments) {
+        const bool soft = s.echo < 0.9;
+        p.setPen(QPen(m_theme.color(Tone::Ink), 2.4 * m_theme.scale(),
+                      soft ? Qt::DotLine : Qt::SolidLine, Qt::RoundCap));
+        p.drawLine(t.map(point(s.a)), t.map(point(s.b)));
+    }
+    p.setPen(QPen(m_theme.color(Tone::Ink), 1.6));
+    p.setBrush(m_theme.color(Tone::Ink2));
+    for (const auto &r : a.rounds) {
+        const qreal radius = std::max(2.5, r.radius * t.m11());
+        p.drawEllipse(t.map(point(r.at)), radius, radius);
+    }
+}
+
+/// Names of what stands inside, each once, where it hides nothing; the walls all about need none.
+void FloorView::paintNames(QPainter &p, const QTransform &t) const
+{
+    const auto &a = m_run.plan().arena;
+    std::map<std::string, QRectF> places;
+    for (const auto &s : a.segments) {
+        const QRectF r = QRectF(t.map(point(s.a)), t.map(point(s.b))).normalized();
+        auto &place = places[a.name(s.thing)];
+        place = place.isNull() ? r.adjusted(0, 0, 0.1, 0.1) : place.united(r.adjusted(0, 0, 0.1, 0.1));
+    }
+    for (const auto &r : a.rounds)
+        places[a.name(r.thing)] = QRectF(t.map(point(r.at)), QSizeF(1, 1));
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(Tone::Ink2));
+    const QRectF extent = t.mapRect(QRectF(0, 0, a.size.x, a.size.y));
+    std::vector<QRectF> taken;
+    for (const auto &[name, box] : places) {
+        const bool rim = box.width() > 0.8 * extent.width() || box.height() > 0.8 * extent.height();
+        if (rim)
+            continue;
+        const auto words = str(name);
+        const qreal w = p.fontMetrics().horizontalAdvance(words) + 4;
+        const qreal h = p.fontMetrics().height();
+        const std::array<QPointF, 4> tried = {QPointF(box.center().x() - w / 2, box.bottom() + 3),
+                                              QPointF(box.center().x() - w / 2, box.top() - h - 3),
+                                              QPointF(box.right() + 4, box.center().y() - h / 2),
+                                              QPointF(box.left() - w - 4, box.center().y() - h / 2)};
+        for (const auto &at : tried) {
+            const QRectF place(at, QSizeF(w, h));
+            bool free = extent.adjusted(2, 2, -2, -2).contains(place);
+            for (const auto &other : taken)
+                free &= !other.intersects(place);
+            for (const auto &[n, b] : places)
+                free &= n == name || b.width() > 0.8 * extent.width() ||
+                        b.height() > 0.8 * extent.height() || !b.intersects(place);
+            if (!free)
+                continue;
+            p.drawText(place, Qt::AlignCenter, words);
+            taken.push_back(place);
+            break;
+        }
+    }
+}
+
+void FloorView::paintFoot(QPainter &p, const QTransform &t) const
+{
     // A scale bar, so that a person can judge lengths: 50 cm, or 20 inches.
+    const auto &f = *m_run.drive->course().floor;
+    const qreal s = m_theme.scale();
+    const QRectF foot(14, height() - 20 * s, width() - 28, 18 * s);
     const auto unit = units::shownIn(units::Unit::Centimetre, listener().display);
     const double bar_m = unit == units::Unit::Inch ? units::toSi(20.0, unit) : 0.5;
-    const QPointF left(extent.left() + 8, extent.bottom() + 12);
+    const QPointF left(foot.left(), foot.center().y());
     const QPointF right = left + QPointF(bar_m * t.m11(), 0);
     p.setPen(QPen(m_theme.color(Tone::Ink2), 1.4));
+    p.setFont(m_theme.text(Type::Small));
     p.drawLine(left, right);
     for (const auto &end : {left, right})
         p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
     p.drawText(right + QPointF(8, 4), str(units::quantity(bar_m, unit, 0)));
-    const auto words = tr("%1 · %2 · air %3")
-                           .arg(str(f.name), str(f.surface),
-                                str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
-    p.drawText(QRectF(extent.left(), extent.bottom() + 2, extent.width() - 4, 20),
-               Qt::AlignRight | Qt::AlignVCenter, words);
+    const auto words = f.surface.empty()
+                           ? tr("%1 · air %2").arg(str(f.name), str(units::quantity(f.air_degC, units::Unit::Celsius, 1)))
+                           : tr("%1 · %2 · air %3").arg(str(f.name), str(f.surface),
+                                      str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
+    p.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, words);
 }
 
-void FloorView::paintPath(QPainter &p, const QTransform &t) const
+void FloorView::paintFloor(QPainter &p, const QTransform &t) const
 {
-    QPainterPath whole;
-    QPainterPath driven;
-    constexpr std::uint64_t second_us = 1000000;
-    std::uint64_t nextTick = second_us;
-    std::vector<std::pair<QPointF, QString>> ticks;
-    for (const auto &pose : m_content->trial.path) {
-        const QPointF at = t.map(QPointF(pose.nose.x_m, pose.nose.y_m));
-        whole.elementCount() ? whole.lineTo(at) : whole.moveTo(at);
-        if (pose.time_us <= m_time_us)
-            driven.elementCount() ? driven.lineTo(at) : driven.moveTo(at);
-        if (pose.time_us >= nextTick) {
-            if (std::abs(pose.speed_mps) > 0.0)
-                ticks.emplace_back(at, QString::number(nextTick / second_us));
-            nextTick += second_us;
+    paintMat(p, t);
+    paintThings(p, t);
+    paintNames(p, t);
+}
+
+void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_us, bool faint) const
+{
+    const auto &trace = m_run.trace();
+    const double nose = m_run.plan().on->model().axleToNose_m;
+    QPainterPath path;
+    QPointF last;
+    const std::uint64_t every_us = trace.end_us > 30000000 ? 10000000 : trace.end_us > 12000000 ? 5000000 : 1000000;
+    std::uint64_t nextTick = every_us;
+    p.setFont(m_theme.text(Type::Small));
+    std::vector<std::pair<QPointF, QPointF>> ticks; // place and side
+    std::vector<QString> labels;
+    for (const auto &m : trace.path) {
+        if (m.time_us > until_us)
+            break;
+        const QPointF at = t.map(point(m.pose.at + nose * m.pose.looks));
+        if (path.elementCount() == 0)
+            path.moveTo(at);
+        else if (QLineF(last, at).length() > 0.7)
+            path.lineTo(at);
+        else
+            continue;
+        last = at;
+        if (m.time_us >= nextTick) {
+            const QPointF side(-m.pose.looks.y, -m.pose.looks.x);
+            ticks.emplace_back(at, side);
+            labels.push_back(QString::number(nextTick / 1000000) + " s");
+            while (nextTick <= m.time_us)
+                nextTick += every_us;
         }
     }
-    auto faint = m_theme.color(Tone::Result);
-    faint.setAlphaF(0.35f);
+    auto colour = m_theme.color(Tone::Result);
+    if (faint)
+        colour.setAlphaF(0.35f);
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(faint, 1.4, Qt::DashLine));
-    p.drawPath(whole);
-    p.setPen(QPen(m_theme.color(Tone::Result), 2.2 * m_theme.scale()));
-    p.drawPath(driven);
-    p.setFont(m_theme.text(Type::Small));
-    for (const auto &[at, label] : ticks) {
+    p.setPen(QPen(colour, (faint ? 1.2 : 2.0) * m_theme.scale(), faint ? Qt::DashLine : Qt::SolidLine));
+    p.drawPath(path);
+    if (faint)
+        return;
+    QPointF lastLabel(-1000, -1000);
+    for (size_t i = 0; i < ticks.size(); ++i) {
+        const auto &[at, side] = ticks[i];
         p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
-        p.drawLine(at + QPointF(0, 30), at + QPointF(0, 38));
-        p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QRectF(at.x() - 20, at.y() + 38, 40, 16), Qt::AlignCenter, label + " s");
+        p.drawLine(at - side * 4, at + side * 4);
+        if (QLineF(at, lastLabel).length() < 46 * m_theme.scale())
+            continue;
+        lastLabel = at;
+        p.drawText(QRectF(at + side * 16 - QPointF(24, 9), QSizeF(48, 18)), Qt::AlignCenter, labels[i]);
     }
 }
 
-void FloorView::paintBeam(QPainter &p, const QTransform &t, const trial::Pose &pose) const
+void FloorView::paintMovers(QPainter &p, const QTransform &t) const
 {
-    const trial::Ping *last = nullptr;
-    for (const auto &ping : m_content->trial.pings)
-        if (ping.sent_us <= m_time_us)
-            last = &ping;
-    if (last == nullptr)
-        return;
-    const auto &c = *m_content;
-    const auto local = [&](double ahead, double left) {
-        const double a = ahead - c.mount.setBack_m;
-        const double l = left + c.mount.offset_m;
-        return t.map(QPointF(pose.nose.x_m + a * pose.looks.x - l * pose.looks.y,
-                             pose.nose.y_m + a * pose.looks.y + l * pose.looks.x));
+    p.setPen(QPen(m_theme.color(Tone::Ink), 3.0 * m_theme.scale(), Qt::SolidLine, Qt::RoundCap));
+    for (const auto &m : m_run.plan().arena.movers)
+        if (arena::Segment face; arena::at(m, double(m_time_us) * 1e-6, face))
+            p.drawLine(t.map(point(face.a)), t.map(point(face.b)));
+}
+
+/// Of each ranger its newest ping: the beam as far as it heard, the echo on its way, and in brick
+/// what it should have said.
+void FloorView::paintBeams(QPainter &p, const QTransform &t) const
+{
+    const auto &trace = m_run.trace();
+    const auto &car = m_run.plan().on->model();
+    std::vector<const world::Ping *> newest(car.rangers.size(), nullptr);
+    for (const auto &ping : trace.pings) {
+        if (ping.sent_us > m_time_us)
+            break;
+        newest[static_cast<size_t>(ping.ranger)] = &ping;
+    }
+    for (const auto *ping : newest) {
+        constexpr std::uint64_t stale_us = 3000000;
+        if (ping == nullptr || m_time_us - ping->sent_us > stale_us)
+            continue;
+        const auto &r = car.rangers[static_cast<size_t>(ping->ranger)];
+        const bool heard = ping->read_m >= 0.0 && ping->read_m < r.hearing.reach_m() * 1.2;
+        const double reach = heard ? ping->read_m : 1.0;
+        QPainterPath beam;
+        const auto from = ping->from.at;
+        beam.moveTo(t.map(point(from)));
+        constexpr int parts = 12;
+        for (int i = 0; i <= parts; ++i) {
+            const double a = r.halfAngle_rad * (2.0 * i / parts - 1.0);
+            beam.lineTo(t.map(point(
+                from + reach * arena::turned(ping->from.looks, {std::cos(a), std::sin(a)}))));
+        }
+        beam.closeSubpath();
+        const bool wrong = ping->wrong != world::Wrong::Right;
+        auto colour = m_theme.color(wrong ? Tone::Brick : Tone::Result);
+        colour.setAlphaF(heard ? 0.18f : 0.09f);
+        p.fillPath(beam, colour);
+        if (!heard)
+            continue;
+        const QPointF place = t.map(point(ping->place));
+        colour = m_theme.color(wrong ? Tone::Brick : Tone::Result);
+        p.setPen(QPen(colour, 1.6));
+        p.setBrush(Qt::NoBrush);
+        if (wrong && ping->by >= 0 && ping->wrong == world::Wrong::Roundabout) {
+            p.drawLine(t.map(point(from)), t.map(point(ping->turn)));
+            p.drawLine(t.map(point(ping->turn)), place);
+        }
+        const QPointF back = t.map(point(from));
+        const double angle = std::atan2(-(back.y() - place.y()), back.x() - place.x()) * 180.0 / M_PI;
+        for (int i = 1; i <= 3; ++i)
+            p.drawArc(QRectF(place.x() - 7 * i, place.y() - 7 * i, 14 * i, 14 * i),
+                      qRound((angle - 40) * 16), 80 * 16);
+    }
+}
+
+/// Sensors that look down: lit where they see a line.
+void FloorView::paintSpots(QPainter &p, const QTransform &t, const world::Moment &m) const
+{
+    const auto &car = m_run.plan().on->model();
+    for (const auto &e : car.eyes) {
+        if (e.kind == oncar::Eye::Kind::Button || e.level)
+            continue;
+        const auto at = m.pose.at + arena::turned(e.at, m.pose.looks);
+        const auto ground = arena::groundAt(m_run.plan().arena, at, e.spot_m);
+        const double dark = (floor::lightAlbedo - ground.albedo) / (floor::lightAlbedo - floor::darkAlbedo);
+        auto colour = m_theme.color(dark > 0.5 ? Tone::Ochre : Tone::Sheet);
+        p.setPen(QPen(m_theme.color(Tone::Ochre), 1.4));
+        p.setBrush(colour);
+        const qreal r = std::max(2.5, e.spot_m / 2.0 * t.m11());
+        p.drawEllipse(t.map(point(at)), r, r);
+    }
+}
+
+void FloorView::paintCar(QPainter &p, const QTransform &t, const world::Moment &m) const
+{
+    const auto &car = m_run.plan().on->model();
+    const auto place = [&](arena::Vec own) {
+        return t.map(point(m.pose.at + arena::turned(own, m.pose.looks)));
     };
-    const double reach = last->true_m.value_or(1.2);
-    QPainterPath beam;
-    beam.moveTo(local(0, 0));
-    constexpr int parts = 12;
-    for (int i = 0; i <= parts; ++i) {
-        const double a = c.mount.yaw_rad + c.halfAngle_rad * (2.0 * i / parts - 1.0);
-        beam.lineTo(local(reach * std::cos(a), reach * std::sin(a)));
+    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
+    p.setBrush(m_theme.color(Tone::Ink));
+    for (const double side : {-1.0, 1.0}) {
+        const double y = side * m_run.drive->course().car->geometry.track_m / 2.0;
+        QPolygonF wheel;
+        for (const auto &c : {arena::Vec{-0.03, y - 0.012}, {0.03, y - 0.012}, {0.03, y + 0.012}, {-0.03, y + 0.012}})
+            wheel << place(c);
+        p.drawPolygon(wheel);
     }
-    beam.closeSubpath();
-    auto beamColour = m_theme.color(Tone::Result);
-    beamColour.setAlphaF(0.18f);
-    p.fillPath(beam, beamColour);
-    if (!last->true_m)
-        return;
-    const QPointF foot = t.map(QPointF(last->foot.x_m, last->foot.y_m));
-    p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
-    for (int i = 1; i <= 3; ++i)
-        p.drawArc(QRectF(foot.x() - 7 * i, foot.y() - 7 * i, 14 * i, 14 * i), 130 * 16, 100 * 16);
+    QPolygonF deck;
+    for (const auto &c : car.outline.corners)
+        deck << place(c);
+    p.setBrush(m_theme.color(Tone::Paper));
+    p.drawPolygon(deck);
+    // Which way is ahead: a nick at the nose.
+    const double n = car.axleToNose_m;
+    QPolygonF nick;
+    nick << place({n - 0.03, 0.02}) << place({n - 0.008, 0.0}) << place({n - 0.03, -0.02});
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(nick);
+    p.setBrush(m_theme.color(Tone::Ink));
+    for (const auto &r : car.rangers)
+        p.drawEllipse(place(r.at), 2.6, 2.6);
 }
 
-void FloorView::paintCar(QPainter &p, const QTransform &t, const trial::Pose &pose) const
+void FloorView::paintTouches(QPainter &p, const QTransform &t) const
 {
-    const auto &g = m_content->car;
-    p.save();
-    const QPointF nose = t.map(QPointF(pose.nose.x_m, pose.nose.y_m));
-    const qreal scale = t.m11();
-    p.translate(nose);
-    p.rotate(-std::atan2(pose.looks.y, pose.looks.x) * 180.0 / M_PI);
-    p.setPen(QPen(m_theme.color(Tone::Ink), m_theme.line()));
-    p.setBrush(m_theme.color(Tone::Paper));
-    const qreal wheelLength = 0.065 * scale;
-    for (const qreal side : {-1.0, 1.0}) {
-        const qreal y = side * g.track_m / 2 * scale;
-        p.drawRoundedRect(QRectF(-g.axleToNose_m * scale - wheelLength / 2, y - 4, wheelLength, 8),
-                          2, 2);
-    }
-    const QRectF deck(-g.length_m * scale, -g.width_m * scale * 0.38, g.length_m * scale,
-                      g.width_m * scale * 0.76);
-    p.drawRoundedRect(deck, 7, 7);
-    p.setPen(QPen(m_theme.color(Tone::Ink), 1));
-    p.drawLine(QPointF(0, -g.width_m / 2 * scale), QPointF(0, g.width_m / 2 * scale));
-    p.setBrush(m_theme.color(Tone::Ink));
-    for (const qreal side : {-1.0, 1.0})
-        p.drawEllipse(QPointF(-m_content->mount.setBack_m * scale - 4, side * 5), 3, 3);
-    p.restore();
+    p.setFont(m_theme.text(Type::Small));
+    const auto &trace = m_run.trace();
+    QPointF lastLabel(-1000, -1000);
+    const auto mark = [&](QPointF at, const QString &words) {
+        p.setPen(QPen(m_theme.color(Tone::Brick), 2.2));
+        burst(p, at, 4, 10);
+        if (QLineF(at, lastLabel).length() < 40)
+            return;
+        lastLabel = at;
+        const qreal w = p.fontMetrics().horizontalAdvance(words) + 6;
+        QRectF box(at.x() + 12, at.y() - 9, w, 18);
+        if (box.right() > width() - 4)
+            box.moveRight(at.x() - 12);
+        auto paper = m_theme.color(Tone::Sheet);
+        paper.setAlphaF(0.85f);
+        p.fillRect(box, paper);
+        p.drawText(box, Qt::AlignCenter, words);
+    };
+    for (const auto &touch : trace.touches)
+        if (touch.time_us <= m_time_us)
+            mark(t.map(point(touch.onFloor)),
+                 tr("%1, %2").arg(str(units::fixed(double(touch.time_us) * 1e-6, units::Unit::Second, 1)),
+                                  str(world::partOf(m_run.plan().on->model(), touch.onCar))));
+    if (trace.fell && trace.fell->time_us <= m_time_us)
+        mark(t.map(point(trace.fell->at)),
+             tr("over the edge, %1").arg(str(units::fixed(double(trace.fell->time_us) * 1e-6, units::Unit::Second, 1))));
 }
 
 void FloorView::paintGap(QPainter &p, const QTransform &t) const
 {
-    const auto &trial = m_content->trial;
-    const auto &end = trial.path.back();
-    if (m_time_us < end.time_us)
+    const auto &s = m_run.run->score;
+    if (s.kind != task::Kind::Stops || !s.gap_m || !s.rest_s || double(m_time_us) * 1e-6 < *s.rest_s)
         return;
-    const QPointF nose = t.map(QPointF(end.nose.x_m, end.nose.y_m));
-    if (trial.outcome == trial::Outcome::Contact) {
-        p.setPen(QPen(m_theme.color(Tone::Brick), 2.6));
-        for (int i = 0; i < 8; ++i) {
-            const double a = i * M_PI / 4;
-            const QPointF d(std::cos(a), std::sin(a));
-            p.drawLine(nose + d * 7, nose + d * 16);
-        }
-        return;
-    }
-    if (trial.outcome != trial::Outcome::Stopped)
-        return;
-    const QPointF wall = t.map(QPointF(end.nose.x_m + trial.gap_m * end.looks.x,
-                                       end.nose.y_m + trial.gap_m * end.looks.y));
-    const qreal y = nose.y() - 0.5 * m_content->car.width_m * t.m11() - 14;
+    const auto m = world::at(m_run.trace(), static_cast<std::uint64_t>(*s.rest_s * 1e6));
+    const auto &car = m_run.plan().on->model();
+    double half = 0.0;
+    for (const auto &c : car.outline.corners)
+        half = std::max(half, c.y);
+    const arena::Vec side{-m.pose.looks.y, m.pose.looks.x};
+    const auto nose = m.pose.at + car.axleToNose_m * m.pose.looks + (half + 0.03) * side;
+    const QPointF a = t.map(point(nose));
+    const QPointF b = t.map(point(nose + *s.gap_m * m.pose.looks));
+    const QPointF up = t.map(point(nose + 0.02 * side)) - a;
     p.setPen(QPen(m_theme.color(Tone::Result), 1.6));
-    p.drawLine(QPointF(nose.x(), y), QPointF(wall.x(), y));
-    for (const qreal x : {nose.x(), wall.x()})
-        p.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));
+    p.drawLine(a, b);
+    p.drawLine(a - up, a + up);
+    p.drawLine(b - up, b + up);
     p.setFont(m_theme.text(Type::Body, true));
-    p.drawText(QRectF(nose.x(), y - 24, wall.x() - nose.x(), 22), Qt::AlignCenter, cm(trial.gap_m));
+    const QPointF middle = (a + b) / 2 + up / std::max(1.0, QLineF(QPointF(), up).length()) * 16;
+    p.drawText(QRectF(middle - QPointF(60, 12), QSizeF(120, 24)), Qt::AlignCenter, cm(*s.gap_m));
 }
 
 void FloorView::paintEvent(QPaintEvent *)
 {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    if (!m_content || m_content->trial.path.empty()) {
+    if (!m_run) {
         p.setPen(m_theme.color(Tone::Ink2));
         p.setFont(m_theme.text(Type::Lead));
-        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, m_words);
+        p.drawText(rect().adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap, m_words);
         return;
     }
     const auto t = plan();
-    const auto pose = trial::poseAt(m_content->trial, m_time_us);
-    paintWalls(p, t);
-    paintPath(p, t);
-    paintBeam(p, t, pose);
-    paintCar(p, t, pose);
+    if (m_follows) {
+        paintFloor(p, t);
+        paintPath(p, t, m_run.end_us(), true);
+    } else {
+        if (m_floor.isNull()) {
+            m_floor = QPixmap(size() * devicePixelRatioF());
+            m_floor.setDevicePixelRatio(devicePixelRatioF());
+            m_floor.fill(Qt::transparent);
+            QPainter still(&m_floor);
+            still.setRenderHint(QPainter::Antialiasing);
+            paintFloor(still, t);
+            paintPath(still, t, m_run.end_us(), true);
+        }
+        p.drawPixmap(0, 0, m_floor);
+    }
+    const auto m = world::at(m_run.trace(), m_time_us);
+    paintPath(p, t, m_time_us, false);
+    paintMovers(p, t);
+    paintBeams(p, t);
+    paintCar(p, t, m);
+    paintSpots(p, t, m);
+    paintTouches(p, t);
     paintGap(p, t);
+    paintFoot(p, t);
+}
+
+void FloorView::mousePressEvent(QMouseEvent *event)
+{
+    scrubTo(event->position());
+}
+
+void FloorView::mouseMoveEvent(QMouseEvent *event)
+{
+    if (event->buttons() & Qt::LeftButton)
+        scrubTo(event->position());
+}
+
+/// To the nearest place of the path; of several times there, the one nearest to now.
+void FloorView::scrubTo(QPointF at)
+{
+    if (!m_run)
+        return;
+    const auto t = plan();
+    constexpr qreal near_px = 40;
+    qreal least = near_px;
+    const world::Moment *found = nullptr;
+    for (const auto &m : m_run.trace().path) {
+        const qreal away = QLineF(t.map(point(m.pose.at)), at).length();
+        if (away < least) {
+            least = away;
+            found = &m;
+        }
+    }
+    if (found)
+        emit scrubbed(found->time_us);
 }
 
 } // namespace badger::app

@@ -1,12 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The time strip: every reading and every decision of a run.
+// The time strip: every state, reading and wheel of a run on one line of time.
 #pragma once
 
-#include "app/theme/theme.h"
-#include "core/rules/program.h"
-#include "core/trial/trial.h"
-
-#include <QWidget>
+#include "app/floor/floor_view.h"
 
 namespace badger::app
 {
@@ -16,36 +12,44 @@ class TimeStrip final : public QWidget
     Q_OBJECT
 public:
     explicit TimeStrip(const Theme &theme, QWidget *parent = nullptr);
-    /// Readings are drawn of `reading`, which the threshold belongs to; states of all.
-    void show(trial::Trial trial, const rules::Reading &reading, rules::Program program,
-              std::optional<double> threshold_m);
+    void show(ShownRun run);
     void clear();
     void setTime(std::uint64_t time_us);
-    /// The newest ping decided at or before a time; -1 before the first.
+    /// The newest ping sent at or before a time; -1 before the first.
     int pingAt(std::uint64_t time_us) const;
+    /// The mode at a time; -1 before the first.
+    int modeAt(std::uint64_t time_us) const;
 
 signals:
     void scrubbed(std::uint64_t time_us);
-    void stepped(int pings); ///< arrow keys: +1 or -1
+    void stepped(int readings); ///< arrow keys: +1 or -1
 
 protected:
     void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void changeEvent(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
-    QRectF plot() const;
+    QRectF area() const; ///< right of the labels
+    QRectF bandRow() const;
+    QRectF readingRow() const;
+    QRectF wheelRow(int wheel) const;
     qreal x(std::uint64_t time_us) const;
     void scrubTo(qreal px);
+    void paintAll(QPainter &p) const;
     void paintStates(QPainter &p) const;
     void paintReadings(QPainter &p) const;
+    void paintLevels(QPainter &p, const QRectF &row) const;
+    void paintCounts(QPainter &p, const QRectF &row) const;
+    void paintWheels(QPainter &p) const;
+    void paintTimes(QPainter &p) const;
 
-    trial::Trial m_trial;
-    rules::Program m_program;
-    rules::Reading m_reading;
-    std::optional<double> m_threshold_m;
+    ShownRun m_run;
     std::uint64_t m_time_us = 0;
+    QPixmap m_picture; ///< all but the line at the time
     const Theme &m_theme;
 };
 

@@ -42,7 +42,7 @@ void Session::driveRuns(const Id<kit::Car> &id) const
     m_worker.start([self, id, on = *entry.on, overtaken, catalogue = m_document.catalogue()] {
         if (*overtaken)
             return;
-        auto runs = judge::judgedTrials({*on.car, catalogue}, *on.program, *on.floor);
+        auto runs = judge::driven(on, catalogue);
         if (*overtaken)
             return;
         QMetaObject::invokeMethod(
@@ -55,7 +55,7 @@ void Session::driveRuns(const Id<kit::Car> &id) const
 }
 
 void Session::takeRuns(const Id<kit::Car> &id, const std::shared_ptr<std::atomic<bool>> &overtaken,
-                       std::vector<trial::Trial> runs)
+                       Result<std::vector<judge::JudgedRun>> runs)
 {
     const auto it = m_judged.find(id);
     if (it == m_judged.end() || it->second.overtaken != overtaken || *overtaken)
@@ -88,8 +88,6 @@ void Session::settle()
     const auto &w = workshop();
     if (w.car(m_car) == nullptr)
         m_car = w.cars.empty() ? Id<kit::Car>() : w.cars.front().id;
-    if (w.floor(m_floor) == nullptr)
-        m_floor = w.floors.empty() ? Id<floor::Floor>() : w.floors.front().id;
 }
 
 const kit::Car *Session::car() const
@@ -105,7 +103,17 @@ const rules::Program *Session::program() const
 
 const floor::Floor *Session::floor() const
 {
-    return workshop().floor(m_floor);
+    const auto *c = car();
+    return c ? floorOf(*c) : workshop().floors.empty() ? nullptr : &workshop().floors.front();
+}
+
+const floor::Floor *Session::floorOf(const kit::Car &car) const
+{
+    const auto picked = m_floors.find(car.id);
+    if (picked != m_floors.end())
+        if (const auto *f = workshop().floor(picked->second))
+            return f;
+    return workshop::floorOf(workshop(), car);
 }
 
 judge::StopRule Session::stopRule() const
@@ -143,7 +151,7 @@ const Pieces<T> &Session::ByCar<T>::of(const Pieces<T> &all, const Id<kit::Car> 
 
 judge::Grounds Session::groundsOf(const kit::Car &car) const
 {
-    const auto *f = floor();
+    const auto *f = floorOf(car);
     return {pieceOf(workshop().cars, car.id),
             pieceOf(workshop().programs, car.program),
             f ? pieceOf(workshop().floors, f->id) : nullptr,
@@ -248,11 +256,10 @@ void Session::selectStation(judge::Station station)
 
 void Session::selectFloor(const Id<floor::Floor> &id)
 {
-    if (id == m_floor || workshop().floor(id) == nullptr)
+    if (workshop().floor(id) == nullptr || (floor() != nullptr && floor()->id == id))
         return;
-    m_floor = id;
-    for (auto &[car, entry] : m_judged)
-        entry.fresh = false;
+    m_floors[m_car] = id;
+    m_judged[m_car].fresh = false;
     m_idle.start();
     emit refreshed();
 }

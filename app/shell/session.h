@@ -30,7 +30,8 @@ public:
     const workshop::Workshop &workshop() const { return m_document.workshop(); }
     const parts::Catalogue &catalogue() const { return m_document.catalogue(); }
 
-    /// The selected car, its program and the floor; null where there is none.
+    /// The selected car, its program and the floor it is driven on: the one that was picked for it,
+    /// else its mission's, else the first. Null where there is none.
     const kit::Car *car() const;
     const rules::Program *program() const;
     const floor::Floor *floor() const;
@@ -52,7 +53,10 @@ public:
     void selectCar(const QString &name); ///< as somebody types it
     judge::Station station() const { return m_station; }
     void selectStation(judge::Station station);
+    /// For the selected car, from now on.
     void selectFloor(const Id<floor::Floor> &id);
+    /// What the selected car's judgement rests on; there is one.
+    judge::Grounds grounds() const { return groundsOf(*car()); }
 
     /// The edits of a station: one named step each (see document/edits.h). Where one is refused
     /// nothing has changed, the reason is said, and false comes back. On no car or no program
@@ -96,13 +100,14 @@ private:
 
     Document &m_document;
     Id<kit::Car> m_car;
-    Id<floor::Floor> m_floor;
+    std::map<Id<kit::Car>, Id<floor::Floor>> m_floors; ///< that were picked for a car
     judge::Station m_station = judge::Station::Rule;
     judge::Grounds groundsOf(const kit::Car &car) const;
+    const floor::Floor *floorOf(const kit::Car &car) const;
     void judgeNext();
     void driveRuns(const Id<kit::Car> &car) const;
     void takeRuns(const Id<kit::Car> &car, const std::shared_ptr<std::atomic<bool>> &overtaken,
-                  std::vector<trial::Trial> runs);
+                  Result<std::vector<judge::JudgedRun>> runs);
 
     struct Entry {
         std::optional<judge::Grounds> on; ///< none: never judged

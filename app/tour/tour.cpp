@@ -36,6 +36,9 @@ bool picture(QWidget &window, const Session &session, const QString &folder, con
     // What mends a finding comes a moment after it.
     for (QElapsedTimer since = startedNow(); session.isWantingFixes() && since.elapsed() < 20'000;)
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    // So does a run that a worker drives.
+    if (auto *floor = window.findChild<FloorStation *>(); floor && floor->isVisible())
+        floor->shownRun();
     // Twice: the first turn lets layouts settle that follow from the new content.
     for (int i = 0; i < 2; ++i)
         QApplication::processEvents();
@@ -119,7 +122,7 @@ namespace
 {
 
 /// The simulated floor stands in for the real one: its gap, as a ruler would read it.
-logbook::MeasuredTrial measured(const trial::Trial &run, Document &document, const Session &session)
+logbook::MeasuredTrial measured(double gap_m, Document &document, const Session &session)
 {
     logbook::MeasuredTrial t;
     const auto &b = *session.current()->budget;
@@ -139,7 +142,7 @@ logbook::MeasuredTrial measured(const trial::Trial &run, Document &document, con
             ? *kit::Assembly(*session.car(), session.catalogue()).packVolts_V(kit::Charge::Nominal)
             : earlier.back().battery_V;
     constexpr double rulerStep_m = 0.005;
-    t.gap_m = std::round(run.gap_m / rulerStep_m) * rulerStep_m;
+    t.gap_m = std::round(gap_m / rulerStep_m) * rulerStep_m;
     t.predictedWorst_m = b.budget.worstGap_m;
     t.predictedTypical_m = b.budget.typicalGap_m;
     t.note = "simulated run";
@@ -188,14 +191,19 @@ bool playDemo(MainWindow &window, Document &document, Session &session, const QS
     (void)before;
     say(judge::Station::Rule, "3-rule");
     say(judge::Station::Floor, "4-floor");
-    const auto *floorStation = qobject_cast<FloorStation *>(window.station(judge::Station::Floor));
-    const auto run = floorStation->shownTrial();
-    out << "  run with seed " << run.seed << ": " << str(trial::verdict(run)) << '\n';
+    auto *floorStation = qobject_cast<FloorStation *>(window.station(judge::Station::Floor));
+    const auto run = floorStation->shownRun();
+    if (!run || !run.run->score.gap_m) {
+        QTextStream(stderr) << "The run did not come to rest before anything.\n";
+        return false;
+    }
+    const auto verdict = str(task::verdict(run.plan(), run.trace(), run.run->score));
+    out << "  run with seed " << run.trace().seed << ": " << verdict << '\n';
     all &= change(document, QObject::tr("Enter a run"), [&](workshop::Workshop &w) {
-               w.trials.push_back(measured(run, document, session));
+               w.trials.push_back(measured(*run.run->score.gap_m, document, session));
            }).has_value();
     say(judge::Station::Log, "5-log");
-    out << "Verdict: " << str(trial::verdict(run)) << '\n';
+    out << "Verdict: " << verdict << '\n';
     out << "Pictures: " << QDir(folder).absolutePath() << '\n';
     return all;
 }

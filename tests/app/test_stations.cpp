@@ -139,6 +139,7 @@ private slots:
         Desk d;
         d.go(Station::Floor);
         auto *f = d.floor();
+        QVERIFY(f->shownRun());
         const auto end = f->time_us();
         QVERIFY(end > 1000000); // the judged end is shown first
         QVERIFY(d.child<QLabel>("verdict")->text().startsWith("Stopped; 28.5 cm are left."));
@@ -152,7 +153,7 @@ private slots:
         QTest::keyClick(strip, Qt::Key_Left);
         QTest::keyClick(strip, Qt::Key_Left);
         QCOMPARE(strip->pingAt(f->time_us()), at - 1);
-        QVERIFY(d.child<QLabel>("now")->text().contains(QString("reading %1").arg(at)));
+        QVERIFY(d.child<QLabel>("now")->text().contains("ranger reads "));
         f->setTime(0);
         f->play(true);
         QVERIFY(f->isPlaying());
@@ -170,13 +171,13 @@ private slots:
     {
         Desk d;
         d.go(Station::Floor);
-        const auto one = trial::fingerprint(d.floor()->shownTrial());
+        const auto one = world::fingerprint(d.floor()->shownRun().trace());
         auto *seed = d.child<QSpinBox>("seed");
         seed->setValue(2);
-        const auto two = trial::fingerprint(d.floor()->shownTrial());
+        const auto two = world::fingerprint(d.floor()->shownRun().trace());
         QVERIFY(one != two);
         seed->setValue(1);
-        QCOMPARE(trial::fingerprint(d.floor()->shownTrial()), one);
+        QCOMPARE(world::fingerprint(d.floor()->shownRun().trace()), one);
     }
 
     void whatCannotBeDrivenIsSaid()
@@ -185,7 +186,7 @@ private slots:
         QVERIFY(app::changeProgram(d.document, "x", test::programCalled("halt"),
                                    [](rules::Program &p) { p.values[0].si.reset(); }));
         d.go(Station::Floor);
-        QVERIFY(d.floor()->shownTrial().path.empty());
+        QVERIFY(!d.floor()->shownRun());
         QCOMPARE(d.headline(), QString("Avocet cannot be driven yet."));
         QVERIFY(d.floor()->sum().result.isEmpty());
         d.floor()->play(true); // no harm
@@ -196,6 +197,7 @@ private slots:
     {
         Desk d;
         d.go(Station::Floor);
+        QVERIFY(d.floor()->shownRun());
         const auto sum = d.floor()->sum();
         QCOMPARE(sum.result, QString("28.5 cm"));
         QVERIFY(sum.aside.contains("25.9 cm at worst"));

@@ -1,0 +1,249 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/floor/new_floor.h"
+
+#include "app/widgets/text.h"
+#include "core/base/named.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <cmath>
+
+namespace badger::app
+{
+
+namespace
+{
+
+/// What the numbers make, drawn anew with each.
+class Preview final : public QWidget
+{
+public:
+    Preview(const Result<floor::Floor> &floor, const Theme &theme) : m_floor(floor), m_theme(theme)
+    {
+        setMinimumSize(qRound(330 * theme.scale()), qRound(220 * theme.scale()));
+    }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter p(this);
+        p.setRenderHint(QPainter::Antialiasing);
+        if (m_floor)
+            paintFloorSketch(p, QRectF(rect()).adjusted(6, 6, -6, -6), *m_floor, m_theme);
+    }
+
+private:
+    const Result<floor::Floor> &m_floor;
+    const Theme &m_theme;
+};
+
+} // namespace
+
+void paintFloorSketch(QPainter &p, const QRectF &box, const floor::Floor &f, const Theme &theme)
+{
+    const qreal scale = std::min(box.width() / f.width_m, box.height() / f.depth_m);
+    QTransform t;
+    t.translate(box.center().x() - f.width_m * scale / 2, box.center().y() + f.depth_m * scale / 2);
+    t.scale(scale, -scale);
+    const auto at = [&](const floor::Point &q) { return t.map(QPointF(q.x_m, q.y_m)); };
+    p.setBrush(theme.color(Tone::Sheet));
+    p.setPen(QPen(theme.color(Tone::Rule), 1));
+    p.drawRect(t.mapRect(QRectF(0, 0, f.width_m, f.depth_m)));
+    if (!f.edge.empty()) {
+        QPolygonF table;
+        for (const auto &q : f.edge)
+            table << at(q);
+        p.setPen(QPen(theme.color(Tone::Ink), 2));
+        p.drawPolygon(table);
+    }
+    p.setBrush(Qt::NoBrush);
+    for (const auto &l : f.lines) {
+        QPainterPath path(at(l.points.front()));
+        for (const auto &q : l.points)
+            path.lineTo(at(q));
+        if (l.closed)
+            path.closeSubpath();
+        p.setPen(QPen(theme.color(Tone::Ink), std::max(1.2, l.width_m * scale)));
+        p.drawPath(path);
+    }
+    p.setPen(QPen(theme.color(Tone::Ink), 2, Qt::SolidLine, Qt::RoundCap));
+    for (const auto &w : f.walls)
+        p.drawLine(at(w.from), at(w.to));
+    p.setBrush(theme.color(Tone::Ink));
+    for (const auto &post : f.posts) {
+        const qreal r = std::max(2.0, post.radius_m * scale);
+        p.drawEllipse(at(post.at), r, r);
+    }
+    // The car's start: a wedge that looks where the car does.
+    const double a = f.start.heading_rad;
+    const QPointF nose = at(f.start.nose);
+    const QPointF ahead(std::cos(a) * 9, -std::sin(a) * 9);
+    const QPointF side(ahead.y() * 0.6, -ahead.x() * 0.6);
+    p.setPen(Qt::NoPen);
+    p.setBrush(theme.color(Tone::Ochre));
+    p.drawPolygon(QPolygonF({nose, nose - ahead * 1.6 + side, nose - ahead * 1.6 - side}));
+}
+
+NewFloor::NewFloor(Session &session, const Theme &theme, QWidget *parent)
+    : QDialog(parent), m_session(session), m_theme(theme)
+{
+    setAttribute(Qt::WA_DeleteOnClose);
+    setWindowTitle(tr("A new floor"));
+    setObjectName("newFloor");
+    auto *page = new QVBoxLayout(this);
+    auto *kinds = new QGridLayout;
+    kinds->setSpacing(theme.space(1));
+    int n = 0;
+    for (const auto &g : floor::generators()) {
+        const auto sketch = floor::generate(g.name, {}, g.name);
+        auto *button = new PictureButton(
+            str(g.name), {},
+            [sketch = *sketch, &theme](QPainter &p, const QRectF &box) {
+                paintFloorSketch(p, box, sketch, theme);
+            },
+            theme);
+        button->setObjectName("kind-" + str(g.name));
+        button->setCheckable(true);
+        button->setToolTip(str(g.what));
+        button->setFixedSize(qRound(118 * theme.scale()), qRound(92 * theme.scale()));
+        connect(button, &QAbstractButton::clicked, this, [this, name = str(g.name)] { pickKind(name); });
+        kinds->addWidget(button, n / 6, n % 6);
+        m_kinds.push_back(button);
+        ++n;
+    }
+    page->addLayout(kinds);
+    auto *middle = new QHBoxLayout;
+    auto *left = new QVBoxLayout;
+    m_form = new QGridLayout;
+    m_form->setHorizontalSpacing(theme.space(3));
+    left->addLayout(m_form);
+    left->addStretch(1);
+    middle->addLayout(left, 1);
+    m_preview = new Preview(m_floor, theme);
+    middle->addWidget(m_preview, 1);
+    page->addLayout(middle, 1);
+    m_said = new QLabel;
+    m_said->setWordWrap(true);
+    m_said->setObjectName("newFloorSaid");
+    page->addWidget(m_said);
+    auto *last = new QHBoxLayout;
+    auto *called = new QLabel(tr("It is called"));
+    m_name = new QLineEdit;
+    m_name->setObjectName("newFloorName");
+    m_make = new QPushButton(tr("Make it"));
+    m_make->setObjectName("newFloorMake");
+    m_make->setDefault(true);
+    auto *leave = new QPushButton(tr("Leave it"));
+    connect(m_make, &QPushButton::clicked, this, &NewFloor::make);
+    connect(leave, &QPushButton::clicked, this, &QDialog::reject);
+    connect(m_name, &QLineEdit::textEdited, this, &NewFloor::renew);
+    for (auto *w : std::initializer_list<QWidget *>{called, m_name, m_make, leave})
+        last->addWidget(w, w == m_name ? 1 : 0);
+    page->addLayout(last);
+    pickKind(str(floor::generators().front().name));
+}
+
+void NewFloor::pickKind(const QString &name)
+{
+    m_kind = name.toStdString();
+    const auto *g = floor::generator(m_kind);
+    for (auto *b : m_kinds)
+        b->setChecked(b->objectName() == "kind-" + name);
+    for (auto *w : m_labels)
+        w->deleteLater();
+    for (auto &[key, field] : m_fields)
+        field->deleteLater();
+    m_labels.clear();
+    m_fields.clear();
+    int row = 0;
+    for (const auto &key : g->keys) {
+        QWidget *field = nullptr;
+        if (key.words.empty()) {
+            auto *line = new QLineEdit(str(key.first));
+            line->setFixedWidth(qRound(84 * m_theme.scale()));
+            connect(line, &QLineEdit::textEdited, this, &NewFloor::renew);
+            field = line;
+        } else {
+            auto *box = new QComboBox;
+            for (const auto &w : key.words)
+                box->addItem(str(w));
+            connect(box, &QComboBox::activated, this, &NewFloor::renew);
+            field = box;
+        }
+        field->setObjectName("key-" + str(key.name));
+        auto *label = new QLabel(str(key.name));
+        auto *what = new QLabel(str(key.what));
+        what->setProperty("small", true);
+        what->setWordWrap(true);
+        m_form->addWidget(label, row, 0);
+        m_form->addWidget(field, row, 1);
+        m_form->addWidget(what, row, 2);
+        label->show();
+        what->show();
+        field->show();
+        m_labels.insert(m_labels.end(), {label, what});
+        m_fields.emplace_back(key.name, field);
+        ++row;
+    }
+    m_form->setColumnStretch(2, 1);
+    if (!m_name->isModified()) {
+        // A name that is free.
+        QString free = str(g->what);
+        free[0] = free[0].toUpper();
+        for (int i = 2; m_session.workshop().floor(free.toStdString()) != nullptr; ++i)
+            free = str(g->what).replace(0, 1, str(g->what).left(1).toUpper()) + " " + QString::number(i);
+        m_name->setText(free);
+    }
+    renew();
+}
+
+std::map<std::string, std::string> NewFloor::typed() const
+{
+    std::map<std::string, std::string> set;
+    for (const auto &[key, field] : m_fields)
+        set[key] = (qobject_cast<QLineEdit *>(field) ? static_cast<QLineEdit *>(field)->text()
+                                                      : static_cast<QComboBox *>(field)->currentText())
+                       .toStdString();
+    return set;
+}
+
+void NewFloor::renew()
+{
+    const auto name = m_name->text().trimmed().toStdString();
+    auto made = floor::generate(m_kind, typed(), name);
+    QString said;
+    if (!made)
+        said = str(made.error().text());
+    else if (name.empty())
+        said = tr("Give it a name.");
+    else if (m_session.workshop().floor(name) != nullptr)
+        said = tr("There is a floor of that name already.");
+    else
+        said = tr("The plan is %1 by %2.")
+                   .arg(str(units::quantity(made->width_m, units::Unit::Metre, 2)),
+                        str(units::quantity(made->depth_m, units::Unit::Metre, 2)));
+    m_make->setEnabled(made && !name.empty() && m_session.workshop().floor(name) == nullptr);
+    m_said->setText(said);
+    m_floor = std::move(made);
+    m_preview->update();
+}
+
+void NewFloor::make()
+{
+    renew();
+    if (!m_make->isEnabled())
+        return;
+    auto made = *m_floor;
+    made.id = newId<floor::Floor>(m_session.document().ids());
+    const auto id = made.id;
+    if (!m_session.edit(tr("Make a floor"), [&](workshop::Workshop &w) { w.floors.push_back(std::move(made)); }))
+        return;
+    m_session.selectFloor(id);
+    accept();
+}
+
+} // namespace badger::app
