@@ -67,6 +67,10 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     layout->addWidget(m_verdict);
     layout->addLayout(middle, 3);
     layout->addWidget(makeControls());
+    m_now = new ElidedLabel;
+    m_now->setObjectName("now");
+    m_now->setProperty("small", true);
+    layout->addWidget(m_now);
     layout->addWidget(m_strip, 2);
     const auto scrub = [this](std::uint64_t t) {
         play(false);
@@ -78,6 +82,7 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_timer.setInterval(frame_ms);
     connect(&m_timer, &QTimer::timeout, this, &FloorStation::tick);
     m_worker.setMaxThreadCount(1);
+    showNothing({});
 }
 
 FloorStation::~FloorStation()
@@ -127,11 +132,7 @@ QWidget *FloorStation::makeControls()
         button->setAccessibleName(a->text().remove('&'));
         row->addWidget(button);
     }
-    m_now = new ElidedLabel;
-    m_now->setObjectName("now");
-    m_now->setProperty("small", true);
-    m_now->setMinimumWidth(60);
-    row->addWidget(m_now, 1);
+    row->addStretch(1);
     const auto small = [&](const QString &text) {
         auto *label = new QLabel(text);
         label->setProperty("small", true);
@@ -213,6 +214,8 @@ void FloorStation::driveRun()
     const bool same = m_drivenOn.car && m_drivenOn.car->id == on.car->id && m_drivenOn.floor &&
                       m_drivenOn.floor->id == on.floor->id && m_run && m_time_us < end_us();
     m_drivenOn = on;
+    if (!m_run)
+        m_view->showNothing(tr("Being driven ..."));
     judge::Course course{on.car, on.program, on.floor, on.records, session().catalogue()};
     world::Conditions conditions;
     conditions.lasts_s = m_length->currentData().toInt();
@@ -436,7 +439,8 @@ Sum FloorStation::sum() const
 {
     if (!m_run)
         return {};
-    const auto why = task::whyGap(m_run.plan(), m_run.trace(), m_run.run->score);
+    const bool stops = m_run.run->score.kind == task::Kind::Stops;
+    const auto why = stops ? task::whyGap(m_run.plan(), m_run.trace(), m_run.run->score) : Derivation{};
     Sum sum;
     if (!why.steps.empty()) {
         sum.result = cm(*m_run.run->score.gap_m);
@@ -453,7 +457,7 @@ Sum FloorStation::sum() const
                           .arg(str(units::fixed(double(s.blindAt_us) * 1e-6, units::Unit::Second, 1)))}};
     }
     if (const auto *j = session().current();
-        j && j->budget && m_run.run->score.kind == task::Kind::Stops)
+        j && j->budget && stops)
         sum.aside = tr("predicted: %1 at worst, %2 typically")
                         .arg(cm(j->budget->budget.worstGap_m), cm(j->budget->budget.typicalGap_m));
     return sum;

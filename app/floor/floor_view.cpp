@@ -37,7 +37,7 @@ void burst(QPainter &p, QPointF at, qreal from, qreal to)
 
 FloorView::FloorView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
-    setMinimumHeight(qRound(180 * theme.scale()));
+    setMinimumHeight(qRound(120 * theme.scale()));
     setAccessibleName(tr("Floor from above"));
 }
 
@@ -493,9 +493,13 @@ void FloorView::paintEvent(QPaintEvent *)
         p.drawPixmap(0, 0, m_floor);
     }
     const auto m = world::at(m_run.trace(), m_time_us);
+    const auto size = m_run.plan().arena.size;
+    p.save();
+    p.setClipRect(t.mapRect(QRectF(0, 0, size.x, size.y)));
     paintPath(p, t, m_time_us, false);
     paintMovers(p, t);
     paintBeams(p, t);
+    p.restore();
     paintCar(p, t, m);
     paintSpots(p, t, m);
     paintTouches(p, t);

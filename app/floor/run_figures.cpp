@@ -17,7 +17,7 @@ RunFigures::RunFigures(const Theme &theme, QWidget *parent) : QWidget(parent), m
 
 QSize RunFigures::sizeHint() const
 {
-    return {qRound(204 * m_theme.scale()), qRound(26 * m_theme.scale() * (1 + int(m_rows.size())))};
+    return {qRound(236 * m_theme.scale()), qRound(26 * m_theme.scale() * (1 + int(m_rows.size())))};
 }
 
 void RunFigures::clear()
@@ -65,7 +65,7 @@ void RunFigures::show(const ShownRun &run)
         add(QStringLiteral("%1 %").arg(qRound(*s.coverage * 100)), tr("of the floor seen"));
     if (!t.pings.empty()) {
         add(s.blind_s < 1.0 ? str(units::fixed(s.blind_s, units::Unit::Millisecond, 0)) : seconds(s.blind_s),
-            tr("longest without a reading"));
+            tr("longest unread"));
         add(cm(s.blind_m), tr("driven meanwhile"));
         add(QString::number(s.wrong.size()), tr("wrong of %1 readings").arg(t.pings.size()));
     }

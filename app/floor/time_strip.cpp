@@ -19,7 +19,8 @@ namespace badger::app
 TimeStrip::TimeStrip(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(qRound(172 * theme.scale()));
+    setMinimumHeight(qRound(124 * theme.scale()));
+    setMaximumHeight(qRound(210 * theme.scale()));
     setAccessibleName(tr("Time strip"));
 }
 
@@ -166,6 +167,8 @@ void TimeStrip::paintReadings(QPainter &p) const
     for (const double share : {0.0, 1.0})
         p.drawText(QRectF(0, y(limit_m * share) - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter,
                    share == 0.0 ? QString("0") : str(units::quantity(limit_m, unit, 0)));
+    std::vector<QRectF> labels;
+    std::vector<std::pair<QRectF, QString>> limits;
     for (const auto &v : program.values) {
         if (v.kind != rules::ValueKind::Distance || !v.si || *v.si > limit_m)
             continue;
@@ -182,7 +185,14 @@ void TimeStrip::paintReadings(QPainter &p) const
             continue;
         p.setPen(QPen(m_theme.color(Tone::Ochre), m_theme.line()));
         p.drawLine(QPointF(row.left(), y(*v.si)), QPointF(row.right(), y(*v.si)));
-        p.drawText(QPointF(row.left() + 6, y(*v.si) - 4), str(units::quantity(*v.si, unit, 1)));
+        const auto words = str(units::quantity(*v.si, unit, 1));
+        QRectF box(row.left() + 4, y(*v.si) - p.fontMetrics().height() - 1,
+                   p.fontMetrics().horizontalAdvance(words) + 4, p.fontMetrics().height());
+        for (const auto &other : labels) // two limits that lie close: the second beside the first
+            if (other.intersects(box))
+                box.moveLeft(other.right() + 8);
+        labels.push_back(box);
+        limits.emplace_back(box, words);
     }
     // Several rangers have marks of their own.
     const qreal dot = trace.pings.size() > 1500 ? 1.2 : 1.8;
@@ -208,6 +218,11 @@ void TimeStrip::paintReadings(QPainter &p) const
         else
             p.drawEllipse(at, dot, dot);
     }
+    for (const auto &[box, words] : limits) { // over the readings: they hide no number
+        p.fillRect(box, m_theme.color(Tone::Paper));
+        p.setPen(m_theme.color(Tone::Ochre));
+        p.drawText(box, Qt::AlignCenter, words);
+    }
 }
 
 /// One row a sensor that says yes or no: filled while its output is high.
@@ -230,7 +245,7 @@ void TimeStrip::paintLevels(QPainter &p, const QRectF &row) const
         const auto &e = car.eyes[size_t(eyes[n])];
         const QRectF line(row.left(), row.top() + h * qreal(n) + 2, row.width(), h - 5);
         p.setPen(m_theme.color(Tone::Ink2));
-        const auto name = str(e.instance) + (e.terminal == "OUT" ? QString() : " " + str(e.terminal));
+        const auto name = str(e.terminal == "OUT" ? e.instance : e.terminal);
         p.drawText(QRectF(0, line.top() - 4, row.left() - 6, line.height() + 8),
                    Qt::AlignRight | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(name, Qt::ElideMiddle, int(row.left() - 8)));

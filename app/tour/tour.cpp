@@ -37,8 +37,9 @@ bool picture(QWidget &window, const Session &session, const QString &folder, con
     for (QElapsedTimer since = startedNow(); session.isWantingFixes() && since.elapsed() < 20'000;)
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     // So does a run that a worker drives.
-    if (auto *floor = window.findChild<FloorStation *>(); floor && floor->isVisible())
-        floor->shownRun();
+    for (auto *floor : window.findChildren<FloorStation *>())
+        if (floor->isVisible())
+            floor->shownRun();
     // Twice: the first turn lets layouts settle that follow from the new content.
     for (int i = 0; i < 2; ++i)
         QApplication::processEvents();
@@ -58,6 +59,8 @@ QString fileName(judge::Station station)
 void setAhead(WireStation &wire, const Session &session, bool on)
 {
     wire.meter().button()->setChecked(on);
+    if (session.car() == nullptr)
+        return;
     const auto &car = *session.car();
     const kit::Assembly fitted(car, session.catalogue());
     const auto *board = fitted.first(parts::Kind::Board);

@@ -106,8 +106,13 @@ Gate floorGate(const Judgement &j)
         return {Station::Floor, GateState::Open, say("The simulated runs are being driven ...")};
     if (hasError(j.wire.findings))
         return {Station::Floor, GateState::Open,
-                j.runs.empty() ? say("Its wires come first; then it can be driven.")
-                               : say("The runs show what the wires do as they are; mend them first.")};
+                j.runs.empty()
+                    ? say("Its wires come first; then it can be driven.")
+                    : say("{} of {} simulated runs do their task with the wires as they are; mend "
+                          "those first.",
+                          std::count_if(j.runs.begin(), j.runs.end(),
+                                        [](const JudgedRun &r) { return r.good; }),
+                          std::ssize(j.runs))};
     if (j.runs.empty())
         return {Station::Floor, GateState::Open, say("No run is possible yet.")};
     const auto good = std::count_if(j.runs.begin(), j.runs.end(),

@@ -128,6 +128,15 @@ private:
         return m ? static_cast<size_t>(m - m_nets.all().data()) : circuit::noMember;
     }
 
+    /// The newest record of a part that is still fitted: what was measured on another is no truth of
+    /// this one.
+    const tune::Record *measuredOn(tune::What what, const std::string &of, const kit::Fitted &f) const
+    {
+        const auto *record = newest(m_records, what, of);
+        const bool same = record && (record->basis.part.empty() || record->basis.part == f.part->id);
+        return same ? record : nullptr;
+    }
+
     int servoOf(const kit::Instance &fitted)
     {
         const auto *carrier = m_car.find(fitted.carriedBy);
@@ -139,7 +148,7 @@ private:
         Servo s;
         s.instance = carrier->instance->id;
         s.sPerDegree = typical(*carrier->part, "s_per_60deg", 0.12) / 60.0;
-        if (const auto *record = newest(m_records, tune::What::Horn, s.instance)) {
+        if (const auto *record = measuredOn(tune::What::Horn, s.instance, *carrier)) {
             if (const auto fit = tune::dwellOf(*record))
                 s.sPerDegree = fit->for60_s / 60.0;
             if (record->chosen)
@@ -230,8 +239,8 @@ private:
                  : f.part->kind == Kind::Reflectance ? Eye::Kind::Analogue
                                                      : Eye::Kind::Digital;
         e.highOnLight = f.part->sense.empty() || f.part->sense.ends_with("-high");
-        if (const auto *record = newest(m_records, tune::What::Trimmer,
-                                        strip ? e.instance + "." + e.terminal : e.instance))
+        if (const auto *record = measuredOn(tune::What::Trimmer,
+                                            strip ? e.instance + "." + e.terminal : e.instance, f))
             if (const auto measured = tune::trimmerOf(*record); measured && measured->steady)
                 e.highOnLight = measured->lightLevel;
         e.level = looksLevel(e.instance);
@@ -239,23 +248,27 @@ private:
             sense::reflectedCounts(pair, floor::lightAlbedo, height_m, usualAmbient);
         e.dark_counts = sense::reflectedCounts(pair, floor::darkAlbedo, height_m, usualAmbient);
         e.noise_counts = pair.noise_counts;
-        const auto *surfaces = newest(m_records, tune::What::Surfaces, e.instance);
-        if (const auto fit = surfaces ? tune::surfacesOf(*surfaces) : Result<tune::Surfaces>(
-                                                                          tl::unexpected(Error{})))
-            if (surfaces) {
+        const auto *surfaces = measuredOn(tune::What::Surfaces, e.instance, f);
+        if (surfaces)
+            if (const auto fit = tune::surfacesOf(*surfaces)) {
                 e.light_counts = fit->light.mean;
                 e.dark_counts = fit->dark.mean;
                 e.noise_counts = (fit->light.deviation + fit->dark.deviation) / 2.0;
             }
-        if (!e.level)
-            return;
-        const auto *record = newest(m_records, tune::What::Reflectance, e.instance);
-        const auto fit =
-            record ? tune::reflectanceOf(*record)
-                   : Result<tune::ReflectanceFit>(tl::unexpected(Error{}));
+        if (e.level)
+            distances(e, f);
+    }
+
+    void distances(Eye &e, const kit::Fitted &f)
+    {
+        const auto *record = measuredOn(tune::What::Reflectance, e.instance, f);
+        std::optional<tune::ReflectanceFit> fit;
+        if (record)
+            if (auto made = tune::reflectanceOf(*record))
+                fit = std::move(*made);
         for (int counts = 0; counts <= sense::mostCounts; ++counts) {
             double d_m = std::numeric_limits<double>::quiet_NaN();
-            if (record && fit) {
+            if (fit) {
                 const auto d = tune::distanceOf(*fit, counts);
                 if (d.kind != tune::Distance::Kind::NoReading)
                     d_m = d.m;

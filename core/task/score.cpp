@@ -225,16 +225,6 @@ private:
         }
     }
 
-    /// The farthest that the program looks.
-    double reach() const
-    {
-        double most_m = 0.0;
-        for (const auto &r : m_plan.on->program().readings)
-            if (rules::isEcho(r))
-                most_m = std::max(most_m, r.limit_m.value_or(4.0));
-        return most_m;
-    }
-
     void holds()
     {
         constexpr std::uint64_t settles_us = 3000000;
@@ -250,7 +240,7 @@ private:
         };
         // By the rangers that look ahead; else by a sensor that looks along the floor.
         const auto &car = m_plan.on->model();
-        const double reach_m = reach();
+        const double reach_m = m_plan.cares_m;
         for (const auto &p : m_trace.pings) {
             const auto &r = car.rangers[static_cast<size_t>(p.ranger)];
             if (p.sent_us > settles_us && std::abs(r.yaw_rad) < kit::aheadWithin_rad)

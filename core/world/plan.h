@@ -28,6 +28,9 @@ struct Plan {
     arena::Arena arena;
     double sound_mps = 343.0;
     arena::Pose start; ///< of the drive axle's middle
+    /// What stands farther than this is of no consequence to the program: half as far again as the
+    /// farthest distance that it compares, 60 cm at least. A reading that misses it is not wrong.
+    double cares_m = 0.6;
     Conditions conditions;
 };
 

@@ -120,6 +120,9 @@ Result<Plan> planFor(const oncar::ProgramOnCar &on, const floor::Floor &floor,
     plan.start.looks = {d.cosine, d.sine};
     if (conditions.reversed) // on the same spot
         plan.start.looks = {-d.cosine, -d.sine};
+    for (const auto &v : on.program().values)
+        if (v.kind == rules::ValueKind::Distance && v.si)
+            plan.cares_m = std::max(plan.cares_m, 1.5 * *v.si);
     const auto &model = on.model();
     plan.start.at = arena::Vec{floor.start.nose.x_m, floor.start.nose.y_m} -
                     model.axleToNose_m * arena::Vec{d.cosine, d.sine};

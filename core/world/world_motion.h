@@ -1,0 +1,224 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How the car of a run moves, touches and falls. Part of world.h, which includes it.
+#pragma once
+
+#include "core/world/world.h"
+
+namespace badger::world
+{
+
+template <class R> void World<R>::apply()
+{
+    m_dirty = false;
+    const auto &w = m_model.wheels;
+    size_t row = 0;
+    std::array<int, 2> counts{255, 255};
+    for (size_t k = 0; k < w.inputs.size(); ++k) {
+        const auto &in = w.inputs[k];
+        int level = 0;
+        int acts = 255;
+        if (in.by == oncar::Input::By::Pin) {
+            const auto &p = m_model.pins[static_cast<size_t>(in.of)];
+            const auto &s = m_pins[static_cast<size_t>(in.of)];
+            if (p.pulses != none) {
+                const double off = s.pulse_us > 0.0
+                                       ? s.pulse_us - m_neutral_us[static_cast<size_t>(p.pulses)]
+                                       : 0.0;
+                acts = std::min(255, static_cast<int>(std::abs(off) * 255.0 / w.fullPulse_us + 0.5));
+                level = acts == 0 ? 0 : off > 0.0 ? 1 : -1;
+            } else if (in.port) {
+                acts = std::abs(s.counts);
+                level = s.counts > 0 ? 1 : s.counts < 0 ? -1 : 0;
+            } else {
+                acts = pins::actingCounts(p.by, s.counts);
+                level = acts > 0;
+            }
+        } else if (in.by == oncar::Input::By::Eye) {
+            level = levelOf(in.of);
+        } else {
+            level = m_floats[k];
+        }
+        row = row * (in.threeWay ? 3 : 2) + static_cast<size_t>(level + (in.threeWay ? 1 : 0));
+        for (size_t n = 0; n < 2; ++n)
+            if (in.moves[n] && level != 0)
+                counts[n] = std::min(counts[n], acts);
+    }
+    for (size_t n = 0; n < 2; ++n) {
+        auto turn = row < w.rows.size() ? w.rows[row].turn[n] : motion::Turn::None;
+        if (const int e = w.enable[n]; e != none) {
+            const int acts = pins::actingCounts(m_model.pins[static_cast<size_t>(e)].by,
+                                                m_pins[static_cast<size_t>(e)].counts);
+            counts[n] = std::min(counts[n], acts);
+            if (acts == 0 && (turn == motion::Turn::Forward || turn == motion::Turn::Backward ||
+                              turn == motion::Turn::Brake))
+                turn = motion::Turn::Coast;
+        }
+        command(n, turn, counts[n]);
+    }
+}
+
+template <class R> void World<R>::command(size_t n, motion::Turn turn, int counts)
+{
+    using motion::Turn;
+    const bool drives = turn == Turn::Forward || turn == Turn::Backward;
+    if (!drives)
+        counts = 0;
+    if (turn == m_turn[n] && counts == m_counts[n])
+        return;
+    m_turn[n] = turn;
+    m_counts[n] = counts;
+    const auto &w = m_model.wheels;
+    const double v = m_laws[n].from_mps;
+    if (drives) {
+        const double to = w.speed_mps[n][static_cast<size_t>(counts)] * m_speedFactor[n];
+        m_laws[n] = Law::rise(v, turn == Turn::Forward ? to : -to, w.rise_s);
+    } else {
+        const auto &roll = turn == Turn::Brake || turn == Turn::Fights ? w.brakeRoll : w.coastRoll;
+        const double distance = roll.distance_m * m_rollFactor;
+        if (distance <= 0.0 || roll.speed_mps <= 0.0)
+            m_laws[n] = Law::still();
+        else if (roll.law == kit::RollLaw::Friction)
+            m_laws[n] = Law::friction(v, roll.speed_mps * roll.speed_mps / (2.0 * distance));
+        else
+            m_laws[n] = Law::decay(v, distance / roll.speed_mps);
+    }
+    m_record.told({m_now_us, m_turn, m_counts});
+}
+
+template <class R> void World<R>::rollOn(double s)
+{
+    roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s);
+    const bool moved = !isStill();
+    for (auto &l : m_laws) {
+        l = l.after(s);
+        if (l.lasts_s <= 1e-12)
+            l = l.next();
+    }
+    m_t += s;
+    if (moved && isStill())
+        m_record.moment(moment());
+}
+
+template <class R> void World<R>::advance(double until)
+{
+    const auto &w = m_model.wheels;
+    const bool edge = !m_plan.arena.edge.empty();
+    while (!m_over && until - m_t > 1e-12) {
+        if (isStill() && m_moverSpeed == 0.0) {
+            m_t = until;
+            break;
+        }
+        double s = std::min(until - m_t, stride_s(m_laws[0], m_laws[1], w.track_m));
+        if (R::traces)
+            s = std::min(s, std::max(1e-4, m_nextSample_s - m_t));
+        if (m_pushes) {
+            push(std::min(s, pushStep_s));
+        } else {
+            const double own = fastest_mps(m_laws[0], m_laws[1], w.track_m, m_model.outline.reach);
+            const double fastest = own + m_moverSpeed;
+            if (fastest * s > m_room_m) {
+                s = m_room_m / fastest;
+                if (s < 1e-9) {
+                    look();
+                    continue;
+                }
+            }
+            if (edge && own * s > m_edgeRoom_m) {
+                s = m_edgeRoom_m / own;
+                if (s < 1e-9) {
+                    if (!checkEdge())
+                        continue;
+                    break;
+                }
+            }
+            rollOn(s);
+            m_room_m -= fastest * s;
+            m_edgeRoom_m -= own * s;
+        }
+        if (R::traces && m_t >= m_nextSample_s - 1e-9) {
+            m_record.moment(moment());
+            m_nextSample_s = m_t + sampleEvery_s;
+        }
+        const auto nose = m_pose.at + m_model.axleToNose_m * m_pose.looks;
+        const auto size = m_plan.arena.size;
+        if (!m_over && (nose.x < 0.0 || nose.y < 0.0 || nose.x > size.x || nose.y > size.y))
+            end(End::LeftPlan);
+    }
+}
+
+/// What is nearest, and how far the car may go before it has to look again.
+template <class R> void World<R>::look()
+{
+    const auto near = arena::nearest(m_plan.arena, m_model.outline, m_pose, m_t);
+    m_record.nearest(near.distance_m, near.thing);
+    if (near.distance_m <= skin_m)
+        return touch(near);
+    m_room_m = near.distance_m - skin_m / 2.0;
+}
+
+template <class R> void World<R>::touch(const arena::Near &near)
+{
+    const double v = (m_laws[0].from_mps + m_laws[1].from_mps) / 2.0;
+    const double turn = (m_laws[1].from_mps - m_laws[0].from_mps) / m_model.wheels.track_m;
+    Touch t;
+    t.time_us = t.until_us = at_us();
+    t.thing = near.thing;
+    t.onCar = near.onCar;
+    t.onFloor = near.onFloor;
+    const arena::Vec place{v - turn * near.onCar.y, turn * near.onCar.x};
+    t.speed_mps = arena::length(place);
+    const double spin = std::abs(turn) * m_model.wheels.track_m / 2.0;
+    t.phase = std::abs(v) < still_mps && spin < still_mps ? Phase::Waiting
+              : spin > std::abs(v)                       ? Phase::Turning
+              : v > 0.0                                  ? Phase::Ahead
+                                                         : Phase::Back;
+    m_record.moment(moment());
+    m_record.touch(t);
+    if (m_plan.conditions.endAtContact)
+        return end(End::Contact);
+    m_pushes = true;
+}
+
+/// The wheels turn as told; the car goes where nothing bars its way: on, else turning on the spot,
+/// else along without turning, else not at all.
+template <class R> void World<R>::push(double s)
+{
+    const auto before = m_pose;
+    const auto was = arena::nearest(m_plan.arena, m_model.outline, before, m_t);
+    rollOn(s);
+    const auto wanted = m_pose;
+    arena::Near near;
+    for (const auto &tried : {wanted, arena::Pose{before.at, wanted.looks},
+                              arena::Pose{wanted.at, before.looks}, before}) {
+        m_pose = tried;
+        near = arena::nearest(m_plan.arena, m_model.outline, tried, m_t);
+        if (near.distance_m > skin_m || (near.distance_m > 0.0 && near.distance_m >= was.distance_m))
+            break;
+    }
+    m_record.nearest(near.distance_m, near.thing);
+    m_record.touching(at_us());
+    if (near.distance_m < free_m)
+        return;
+    m_pushes = false;
+    m_room_m = near.distance_m - skin_m / 2.0;
+}
+
+/// True where the run is over: a wheel has passed the edge.
+template <class R> bool World<R>::checkEdge()
+{
+    double least = 1e9;
+    for (size_t n = 0; n < m_model.wheelsAt.size(); ++n) {
+        const auto p = m_pose.at + arena::turned(m_model.wheelsAt[n], m_pose.looks);
+        least = std::min(least, arena::toEdge_m(m_plan.arena, p));
+        if (!arena::isOnTable(m_plan.arena, p)) {
+            m_record.moment(moment());
+            m_record.fell({at_us(), static_cast<int>(n), p});
+            end(End::Fell);
+            return true;
+        }
+    }
+    m_edgeRoom_m = std::max(least, 1e-4);
+    return false;
+}
+
+} // namespace badger::world
