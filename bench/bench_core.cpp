@@ -46,10 +46,13 @@ floor::Floor longSlipway()
 void approach(benchmark::State &state)
 {
     const auto floor = longSlipway();
-    const auto drive = judge::Drive::make({std::make_shared<kit::Car>(demo().cars.front()),
-                                           std::make_shared<rules::Program>(demo().programs.front()),
-                                           std::make_shared<floor::Floor>(floor), {}, catalogue()},
-                                          {});
+    const auto drive =
+        judge::Drive::make({std::make_shared<kit::Car>(demo().cars.front()),
+                            std::make_shared<rules::Program>(demo().programs.front()),
+                            std::make_shared<floor::Floor>(floor),
+                            {},
+                            catalogue()},
+                           {});
     double simulated_s = 0.0;
     for (auto _ : state) {
         const auto run = (*drive)->run(1);

@@ -4,6 +4,7 @@
 #include "cli/workshop_pick.h"
 #include "core/base/angle.h"
 #include "core/base/medium.h"
+#include "core/faults/faults.h"
 #include "core/floor/generate.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
@@ -105,19 +106,22 @@ Json answerJson(const judge::Drive &drive, const judge::Run &run)
     const auto &s = run.score;
     Json losses = Json::array();
     for (const auto &l : s.losses)
-        losses.push_back({{"time_ms", ms(l.time_us)},
-                          {"where", fmt::format("{:.0f} cm along {}", l.along_m * 100.0,
-                                                plan.arena.name(plan.arena.tracks[static_cast<size_t>(l.track)].thing))},
-                          {"found_again", l.found}});
+        losses.push_back(
+            {{"time_ms", ms(l.time_us)},
+             {"where",
+              fmt::format("{:.0f} cm along {}", l.along_m * 100.0,
+                          plan.arena.name(plan.arena.tracks[static_cast<size_t>(l.track)].thing))},
+             {"found_again", l.found}});
     Json wrong = Json::array();
     for (const size_t i : s.wrong) {
         const auto &p = t.pings[i];
-        wrong.push_back({{"time_ms", ms(p.sent_us)},
-                         {"sensor", plan.on->model().rangers[static_cast<size_t>(p.ranger)].instance},
-                         {"read_cm", p.read_m < 0 ? Json(nullptr) : Json(p.read_m * 100.0)},
-                         {"true_cm", p.true_m < 0 ? Json(nullptr) : Json(p.true_m * 100.0)},
-                         {"kind", world::word(p.wrong)},
-                         {"why", world::why(plan, p)}});
+        wrong.push_back(
+            {{"time_ms", ms(p.sent_us)},
+             {"sensor", plan.on->model().rangers[static_cast<size_t>(p.ranger)].instance},
+             {"read_cm", p.read_m < 0 ? Json(nullptr) : Json(p.read_m * 100.0)},
+             {"true_cm", p.true_m < 0 ? Json(nullptr) : Json(p.true_m * 100.0)},
+             {"kind", world::word(p.wrong)},
+             {"why", world::why(plan, p)}});
     }
     // Lengths and headings are told from the start: along the way the car looked, and to its left.
     const auto &start = plan.start;
@@ -155,10 +159,12 @@ Json answerJson(const judge::Drive &drive, const judge::Run &run)
             {"moves", timedJson(s, plan.on->program(), false)},
             {"readings", t.pings.size()},
             {"wrong_readings", wrong},
-            {"end", {{"x_cm", moved.x * 100.0},
-                     {"y_cm", moved.y * 100.0},
-                     {"heading_deg", std::atan2(arena::cross(start.looks, end.looks),
-                                                arena::dot(start.looks, end.looks)) / degree}}},
+            {"end",
+             {{"x_cm", moved.x * 100.0},
+              {"y_cm", moved.y * 100.0},
+              {"heading_deg", std::atan2(arena::cross(start.looks, end.looks),
+                                         arena::dot(start.looks, end.looks)) /
+                                  degree}}},
             {"end_ms", ms(t.end_us)},
             {"seed", t.seed},
             {"fingerprint", fmt::format("{:016x}", world::fingerprint(t))}};
@@ -166,7 +172,8 @@ Json answerJson(const judge::Drive &drive, const judge::Run &run)
 
 std::string traceCsv(const world::Plan &plan, const world::Trace &t)
 {
-    std::string csv = "time_ms,x_cm,y_cm,heading_deg,left_m_s,right_m_s,sensor,read_cm,true_cm,why\n";
+    std::string csv =
+        "time_ms,x_cm,y_cm,heading_deg,left_m_s,right_m_s,sensor,read_cm,true_cm,why\n";
     size_t ping = 0;
     for (const auto &m : t.path) {
         for (; ping < t.pings.size() && t.pings[ping].sent_us <= m.time_us; ++ping) {
@@ -182,9 +189,8 @@ std::string traceCsv(const world::Plan &plan, const world::Trace &t)
                 medium::csv(words(world::why(plan, p))));
         }
         csv += fmt::format("{},{},{},{},{},{},,,,\n", ms(m.time_us), m.pose.at.x * 100.0,
-                           m.pose.at.y * 100.0,
-                           std::atan2(m.pose.looks.y, m.pose.looks.x) / degree, m.wheels_mps[0],
-                           m.wheels_mps[1]);
+                           m.pose.at.y * 100.0, std::atan2(m.pose.looks.y, m.pose.looks.x) / degree,
+                           m.wheels_mps[0], m.wheels_mps[1]);
     }
     return csv;
 }
@@ -197,8 +203,8 @@ std::string listText(const world::Plan &plan, const judge::Run &run)
     for (size_t i = 0; i < std::min(most, t.touches.size()); ++i)
         text += "  " + words(world::words(plan, t.touches[i])) + "\n";
     if (!run.score.wrong.empty()) {
-        text += fmt::format("{} of {} readings are not what stands there:\n", run.score.wrong.size(),
-                            t.pings.size());
+        text += fmt::format("{} of {} readings are not what stands there:\n",
+                            run.score.wrong.size(), t.pings.size());
         std::string last;
         size_t told = 0;
         for (const size_t i : run.score.wrong) {
@@ -249,21 +255,25 @@ Result<Answer> trial(const std::string &file, const std::string &carName, const 
     if (!how.task.empty()) {
         kind = task::kindOf(how.task);
         if (!kind)
-            return fail(Error::Kind::Malformed, "--task", fmt::format("there is no task '{}'", how.task),
+            return fail(Error::Kind::Malformed, "--task",
+                        fmt::format("there is no task '{}'", how.task),
                         "use one of: stops, keeps-moving, holds, line, table");
     }
-    const auto drive = judge::Drive::make(
-        {std::make_shared<kit::Car>(p->car), std::make_shared<rules::Program>(*program),
-         std::make_shared<floor::Floor>(*floor), judge::recordsOf(workshop, p->car),
-         p->opened.catalogue},
-        conditions);
+    const auto drive = judge::Drive::make({std::make_shared<kit::Car>(p->car),
+                                           std::make_shared<rules::Program>(*program),
+                                           std::make_shared<floor::Floor>(*floor),
+                                           judge::recordsOf(workshop, p->car),
+                                           p->opened.catalogue,
+                                           {},
+                                           how.faults},
+                                          conditions);
     if (!drive)
         return tl::unexpected(drive.error());
     const auto run = (*drive)->run(how.seed, kind);
     const auto &plan = (*drive)->plan();
     if (!how.trace.path.empty())
-        if (const auto saved = io::saveOutput(how.trace.path, traceCsv(plan, run.trace),
-                                              how.trace.replace, file);
+        if (const auto saved =
+                io::saveOutput(how.trace.path, traceCsv(plan, run.trace), how.trace.replace, file);
             !saved)
             return tl::unexpected(saved.error());
     Answer a;
@@ -271,6 +281,19 @@ Result<Answer> trial(const std::string &file, const std::string &carName, const 
     a.text = listText(plan, run);
     a.why = derivationText(task::whyGap(plan, run.trace, run.score));
     a.hasError = !run.trace.touches.empty() || run.trace.fell;
+    return a;
+}
+
+Result<Answer> faultList()
+{
+    Answer a;
+    a.json = {{"faults", Json::array()}};
+    std::vector<std::vector<Say>> rows;
+    for (const auto &f : faults::all()) {
+        a.json["faults"].push_back({{"code", f.code}, {"what", f.what}});
+        rows.push_back({f.code, f.what});
+    }
+    a.text = aligned(rows);
     return a;
 }
 
@@ -327,7 +350,9 @@ Result<Answer> floor(const std::string &file, const MakingFloor &making)
         return tl::unexpected(made.error());
     made->id = newId<floor::Floor>(randomBits);
     Answer a;
-    a.json = {{"name", made->name}, {"kind", making.from}, {"width_cm", made->width_m * 100.0},
+    a.json = {{"name", made->name},
+              {"kind", making.from},
+              {"width_cm", made->width_m * 100.0},
               {"depth_cm", made->depth_m * 100.0}};
     a.text = fmt::format("{}: {} by {} m\n", made->name, made->width_m, made->depth_m);
     o->workshop.floors.push_back(std::move(*made));

@@ -11,14 +11,17 @@ namespace badger::cli
 struct Driving {
     std::string floor;
     std::uint64_t seed = 1;
-    std::string lasts;     ///< "20s"; empty: as long as a judged run
+    std::string lasts; ///< "20s"; empty: as long as a judged run
     bool noNoise = false;
     std::string onContact = "go-on"; ///< or "end"
-    std::string keys;      ///< CSV: time_ms, key
+    std::string keys;                ///< CSV: time_ms, key
     bool reverse = false;
-    std::string task;      ///< a word of task::Kind; empty: by the program
+    std::string task;                ///< a word of task::Kind; empty: by the program
+    std::vector<std::string> faults; ///< codes
     Output trace;
 };
+/// The faults that a run can be given.
+Result<Answer> faultList();
 Result<Answer> trial(const std::string &file, const std::string &car, const Driving &how);
 
 /// Floors and mats of a workshop.

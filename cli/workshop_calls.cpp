@@ -60,11 +60,10 @@ void Calls::onBoardsAndFloors()
         ->check(CLI::IsMember({"blocking", "timed"}));
     code->add_flag("--despite-errors", m_coding.despiteErrors,
                    "write it although the check finds errors; its head names them");
-    auto *trial = addForCar("trial", "One simulated run of any program",
-                            [this] {
-                                m_driving.trace.replace = m_replace;
-                                return cli::trial(m_file, m_car, m_driving);
-                            });
+    auto *trial = addForCar("trial", "One simulated run of any program", [this] {
+        m_driving.trace.replace = m_replace;
+        return cli::trial(m_file, m_car, m_driving);
+    });
     trial->add_option("--floor", m_driving.floor, "name of the floor")->required();
     trial->add_option("--seed", m_driving.seed, "the same seed gives the same run")
         ->check(CLI::NonNegativeNumber);
@@ -76,6 +75,14 @@ void Calls::onBoardsAndFloors()
     trial->add_flag("--reverse", m_driving.reverse, "start looking the other way");
     trial->add_option("--task", m_driving.task,
                       "what it is judged by: stops, keeps-moving, holds, line, table");
+    trial->add_flag_callback(
+        "--faults",
+        [] {
+            fmt::print("{}", cli::faultList()->text);
+            throw CLI::Success(); // asked for nothing else
+        },
+        "list the faults and end");
+    trial->add_option("--fault", m_driving.faults, "a fault put in on purpose; may be repeated");
     trial->add_option("--trace", m_driving.trace.path, "write the trace as CSV");
     addReplace(trial);
     auto *floors = add("floors", "Floors and mats", [this] { return cli::floors(m_file); });

@@ -46,7 +46,8 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_follow = action(tr("&Follow the car"), QKeySequence(Qt::ALT | Qt::Key_Z),
                       [this] { m_view->follow(m_follow->isChecked()); });
     m_follow->setCheckable(true);
-    m_wrong = action(tr("Next &wrong reading"), QKeySequence(Qt::ALT | Qt::Key_W), [this] { toWrong(); });
+    m_wrong =
+        action(tr("Next &wrong reading"), QKeySequence(Qt::ALT | Qt::Key_W), [this] { toWrong(); });
     m_touch = action(tr("Next &contact"), QKeySequence(Qt::ALT | Qt::Key_C), [this] { toTouch(); });
     m_new = action(tr("&New floor"), QKeySequence(Qt::ALT | Qt::Key_N), [this] { makeFloor(); });
 
@@ -138,8 +139,8 @@ QWidget *FloorStation::makeControls()
         label->setProperty("small", true);
         row->addWidget(label);
     };
-    const auto choose = [&](const char *name, std::initializer_list<std::pair<QString, int>> choices,
-                            int first) {
+    const auto choose = [&](const char *name,
+                            std::initializer_list<std::pair<QString, int>> choices, int first) {
         auto *box = new QComboBox;
         box->setObjectName(name);
         for (const auto &[text, value] : choices)
@@ -150,7 +151,9 @@ QWidget *FloorStation::makeControls()
     };
     m_pace = choose("pace", {{tr("1×"), 1}, {tr("4×"), 4}, {tr("fastest"), 0}}, 1);
     m_pace->setToolTip(tr("How fast it is shown"));
-    m_length = choose("runLength", {{tr("20 s"), 20}, {tr("1 min"), 60}, {tr("3 min"), 180}, {tr("10 min"), 600}}, 20);
+    m_length =
+        choose("runLength",
+               {{tr("20 s"), 20}, {tr("1 min"), 60}, {tr("3 min"), 180}, {tr("10 min"), 600}}, 20);
     m_length->setToolTip(tr("How long it is driven"));
     connect(m_length, &QComboBox::activated, this, &FloorStation::driveRun);
     small(tr("Floor"));
@@ -207,9 +210,10 @@ void FloorStation::driveRun()
                      "first: \"+ new car\" on the left."));
     const auto on = session().grounds();
     if (!on.floor)
-        return showNothing(tr("The workshop has no floor yet. \"new floor\" beside the seed makes one "
-                              "from a few numbers (%1).")
-                               .arg(m_new->shortcut().toString()));
+        return showNothing(
+            tr("The workshop has no floor yet. \"new floor\" beside the seed makes one "
+               "from a few numbers (%1).")
+                .arg(m_new->shortcut().toString()));
     // Another threshold, say, on the same course: the eye stays where it was.
     const bool same = m_drivenOn.car && m_drivenOn.car->id == on.car->id && m_drivenOn.floor &&
                       m_drivenOn.floor->id == on.floor->id && m_run && m_time_us < end_us();
@@ -220,8 +224,8 @@ void FloorStation::driveRun()
     world::Conditions conditions;
     conditions.lasts_s = m_length->currentData().toInt();
     const auto request = ++*m_request;
-    m_worker.start([this, request, course = std::move(course), conditions, same,
-                    newest = m_request, seed = static_cast<std::uint64_t>(m_seed->value())] {
+    m_worker.start([this, request, course = std::move(course), conditions, same, newest = m_request,
+                    seed = static_cast<std::uint64_t>(m_seed->value())] {
         if (*newest != request)
             return;
         auto drive = judge::Drive::make(course, conditions);
@@ -321,10 +325,12 @@ void FloorStation::nowWords()
         const auto &rangers = plan.on->model().rangers;
         const bool none = ping.read_m < 0.0;
         if (const auto why = world::why(plan, ping); !why.empty())
-            words += " · " + str(rangers[static_cast<size_t>(ping.ranger)].instance) + ": " + str(why);
+            words +=
+                " · " + str(rangers[static_cast<size_t>(ping.ranger)].instance) + ": " + str(why);
         else
-            words += tr(" · %1 reads %2").arg(str(rangers[static_cast<size_t>(ping.ranger)].instance),
-                                            none ? tr("none") : cm(ping.read_m));
+            words += tr(" · %1 reads %2")
+                         .arg(str(rangers[static_cast<size_t>(ping.ranger)].instance),
+                              none ? tr("none") : cm(ping.read_m));
     }
     m_now->setText(words);
     m_now->setToolTip(words);
@@ -366,9 +372,9 @@ void FloorStation::step(int readings)
         const auto &all = trace.changes;
         if (all.empty())
             return;
-        const auto after = std::upper_bound(
-            all.begin(), all.end(), m_time_us,
-            [](std::uint64_t t, const world::Change &c) { return t < c.time_us; });
+        const auto after =
+            std::upper_bound(all.begin(), all.end(), m_time_us,
+                             [](std::uint64_t t, const world::Change &c) { return t < c.time_us; });
         if (readings > 0 && after != all.end())
             return setTime(after->time_us);
         auto before = after;
@@ -411,9 +417,8 @@ void FloorStation::toTouch()
         return;
     play(false);
     const auto &touches = m_run.trace().touches;
-    const auto next = std::find_if(touches.begin(), touches.end(), [&](const world::Touch &t) {
-        return t.time_us > m_time_us;
-    });
+    const auto next = std::find_if(touches.begin(), touches.end(),
+                                   [&](const world::Touch &t) { return t.time_us > m_time_us; });
     setTime(next == touches.end() ? touches.front().time_us : next->time_us);
 }
 
@@ -440,24 +445,27 @@ Sum FloorStation::sum() const
     if (!m_run)
         return {};
     const bool stops = m_run.run->score.kind == task::Kind::Stops;
-    const auto why = stops ? task::whyGap(m_run.plan(), m_run.trace(), m_run.run->score) : Derivation{};
+    const auto why =
+        stops ? task::whyGap(m_run.plan(), m_run.trace(), m_run.run->score) : Derivation{};
     Sum sum;
     if (!why.steps.empty()) {
         sum.result = cm(*m_run.run->score.gap_m);
         for (const auto &s : why.steps)
             if (&s != &why.steps.back() && &s != &why.steps[3])
-                sum.parts.push_back({(&s == &why.steps.front() ? QStringLiteral("= ") : QStringLiteral("− ")) + str(s.value),
-                                     str(s.name).remove(QStringLiteral("− "))});
+                sum.parts.push_back(
+                    {(&s == &why.steps.front() ? QStringLiteral("= ") : QStringLiteral("− ")) +
+                         str(s.value),
+                     str(s.name).remove(QStringLiteral("− "))});
         sum.unfold(why);
     } else if (!m_run.trace().pings.empty()) {
         const auto &s = m_run.run->score;
         sum.result = cm(s.blind_m);
-        sum.parts = {{tr("driven in %1").arg(str(units::fixed(s.blind_s, units::Unit::Second, 2))),
-                      tr("the longest time without a reading, from %1 on")
-                          .arg(str(units::fixed(double(s.blindAt_us) * 1e-6, units::Unit::Second, 1)))}};
+        sum.parts = {
+            {tr("driven in %1").arg(str(units::fixed(s.blind_s, units::Unit::Second, 2))),
+             tr("the longest time without a reading, from %1 on")
+                 .arg(str(units::fixed(double(s.blindAt_us) * 1e-6, units::Unit::Second, 1)))}};
     }
-    if (const auto *j = session().current();
-        j && j->budget && stops)
+    if (const auto *j = session().current(); j && j->budget && stops)
         sum.aside = tr("predicted: %1 at worst, %2 typically")
                         .arg(cm(j->budget->budget.worstGap_m), cm(j->budget->budget.typicalGap_m));
     return sum;

@@ -85,8 +85,8 @@ private:
     std::shared_ptr<std::atomic<std::uint64_t>> m_request =
         std::make_shared<std::atomic<std::uint64_t>>(0);
     std::uint64_t m_taken = 0;
-    judge::Grounds m_drivenOn; ///< of the newest request
-    bool m_asked = false;      ///< it is up to date
+    judge::Grounds m_drivenOn;           ///< of the newest request
+    bool m_asked = false;                ///< it is up to date
     std::vector<world::KeyPress> m_keys; ///< of a person, in this run
 };
 

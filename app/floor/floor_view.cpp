@@ -46,8 +46,7 @@ void FloorView::show(ShownRun run)
     m_run = std::move(run);
     m_words.clear();
     m_floor = {};
-    setAccessibleDescription(
-        str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score)));
+    setAccessibleDescription(str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score)));
     update();
 }
 
@@ -140,8 +139,9 @@ void FloorView::paintMat(QPainter &p, const QTransform &t) const
                           Qt::FlatCap, Qt::RoundJoin));
             p.drawPath(path);
         }
-        p.setPen(QPen(m_theme.color(light ? Tone::Sheet : Tone::Ink), std::max(1.0, track.width * t.m11()),
-                      Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
+        p.setPen(QPen(m_theme.color(light ? Tone::Sheet : Tone::Ink),
+                      std::max(1.0, track.width * t.m11()), Qt::SolidLine, Qt::FlatCap,
+                      Qt::RoundJoin));
         p.drawPath(path);
     }
 }
@@ -188,7 +188,8 @@ void FloorView::paintNames(QPainter &p, const QTransform &t) const
     for (const auto &s : a.segments) {
         const QRectF r = QRectF(t.map(point(s.a)), t.map(point(s.b))).normalized();
         auto &place = places[a.name(s.thing)];
-        place = place.isNull() ? r.adjusted(0, 0, 0.1, 0.1) : place.united(r.adjusted(0, 0, 0.1, 0.1));
+        place =
+            place.isNull() ? r.adjusted(0, 0, 0.1, 0.1) : place.united(r.adjusted(0, 0, 0.1, 0.1));
     }
     for (const auto &r : a.rounds)
         places[a.name(r.thing)] = QRectF(t.map(point(r.at)), QSizeF(1, 1));
@@ -203,10 +204,11 @@ void FloorView::paintNames(QPainter &p, const QTransform &t) const
         const auto words = str(name);
         const qreal w = p.fontMetrics().horizontalAdvance(words) + 4;
         const qreal h = p.fontMetrics().height();
-        const std::array<QPointF, 4> tried = {QPointF(box.center().x() - w / 2, box.bottom() + 3),
-                                              QPointF(box.center().x() - w / 2, box.top() - h - 3),
-                                              QPointF(box.right() + 4, box.center().y() - h / 2),
-                                              QPointF(box.left() - w - 4, box.center().y() - h / 2)};
+        const std::array<QPointF, 4> tried = {
+            QPointF(box.center().x() - w / 2, box.bottom() + 3),
+            QPointF(box.center().x() - w / 2, box.top() - h - 3),
+            QPointF(box.right() + 4, box.center().y() - h / 2),
+            QPointF(box.left() - w - 4, box.center().y() - h / 2)};
         for (const auto &at : tried) {
             const QRectF place(at, QSizeF(w, h));
             bool free = extent.adjusted(2, 2, -2, -2).contains(place);
@@ -240,10 +242,13 @@ void FloorView::paintFoot(QPainter &p, const QTransform &t) const
     for (const auto &end : {left, right})
         p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
     p.drawText(right + QPointF(8, 4), str(units::quantity(bar_m, unit, 0)));
-    const auto words = f.surface.empty()
-                           ? tr("%1 · air %2").arg(str(f.name), str(units::quantity(f.air_degC, units::Unit::Celsius, 1)))
-                           : tr("%1 · %2 · air %3").arg(str(f.name), str(f.surface),
-                                      str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
+    const auto words =
+        f.surface.empty()
+            ? tr("%1 · air %2")
+                  .arg(str(f.name), str(units::quantity(f.air_degC, units::Unit::Celsius, 1)))
+            : tr("%1 · %2 · air %3")
+                  .arg(str(f.name), str(f.surface),
+                       str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
     p.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, words);
 }
 
@@ -254,13 +259,16 @@ void FloorView::paintFloor(QPainter &p, const QTransform &t) const
     paintNames(p, t);
 }
 
-void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_us, bool faint) const
+void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_us,
+                          bool faint) const
 {
     const auto &trace = m_run.trace();
     const double nose = m_run.plan().on->model().axleToNose_m;
     QPainterPath path;
     QPointF last;
-    const std::uint64_t every_us = trace.end_us > 30000000 ? 10000000 : trace.end_us > 12000000 ? 5000000 : 1000000;
+    const std::uint64_t every_us = trace.end_us > 30000000   ? 10000000
+                                   : trace.end_us > 12000000 ? 5000000
+                                                             : 1000000;
     std::uint64_t nextTick = every_us;
     p.setFont(m_theme.text(Type::Small));
     std::vector<std::pair<QPointF, QPointF>> ticks; // place and side
@@ -288,7 +296,8 @@ void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_
     if (faint)
         colour.setAlphaF(0.35f);
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(colour, (faint ? 1.2 : 2.0) * m_theme.scale(), faint ? Qt::DashLine : Qt::SolidLine));
+    p.setPen(
+        QPen(colour, (faint ? 1.2 : 2.0) * m_theme.scale(), faint ? Qt::DashLine : Qt::SolidLine));
     p.drawPath(path);
     if (faint)
         return;
@@ -300,7 +309,8 @@ void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_
         if (QLineF(at, lastLabel).length() < 46 * m_theme.scale())
             continue;
         lastLabel = at;
-        p.drawText(QRectF(at + side * 16 - QPointF(24, 9), QSizeF(48, 18)), Qt::AlignCenter, labels[i]);
+        p.drawText(QRectF(at + side * 16 - QPointF(24, 9), QSizeF(48, 18)), Qt::AlignCenter,
+                   labels[i]);
     }
 }
 
@@ -337,8 +347,8 @@ void FloorView::paintBeams(QPainter &p, const QTransform &t) const
         constexpr int parts = 12;
         for (int i = 0; i <= parts; ++i) {
             const double a = r.halfAngle_rad * (2.0 * i / parts - 1.0);
-            beam.lineTo(t.map(point(
-                from + reach * arena::turned(ping->from.looks, {std::cos(a), std::sin(a)}))));
+            beam.lineTo(t.map(
+                point(from + reach * arena::turned(ping->from.looks, {std::cos(a), std::sin(a)}))));
         }
         beam.closeSubpath();
         const bool wrong = ping->wrong != world::Wrong::Right;
@@ -356,7 +366,8 @@ void FloorView::paintBeams(QPainter &p, const QTransform &t) const
             p.drawLine(t.map(point(ping->turn)), place);
         }
         const QPointF back = t.map(point(from));
-        const double angle = std::atan2(-(back.y() - place.y()), back.x() - place.x()) * 180.0 / M_PI;
+        const double angle =
+            std::atan2(-(back.y() - place.y()), back.x() - place.x()) * 180.0 / M_PI;
         for (int i = 1; i <= 3; ++i)
             p.drawArc(QRectF(place.x() - 7 * i, place.y() - 7 * i, 14 * i, 14 * i),
                       qRound((angle - 40) * 16), 80 * 16);
@@ -372,7 +383,8 @@ void FloorView::paintSpots(QPainter &p, const QTransform &t, const world::Moment
             continue;
         const auto at = m.pose.at + arena::turned(e.at, m.pose.looks);
         const auto ground = arena::groundAt(m_run.plan().arena, at, e.spot_m);
-        const double dark = (floor::lightAlbedo - ground.albedo) / (floor::lightAlbedo - floor::darkAlbedo);
+        const double dark =
+            (floor::lightAlbedo - ground.albedo) / (floor::lightAlbedo - floor::darkAlbedo);
         auto colour = m_theme.color(dark > 0.5 ? Tone::Ochre : Tone::Sheet);
         p.setPen(QPen(m_theme.color(Tone::Ochre), 1.4));
         p.setBrush(colour);
@@ -392,7 +404,10 @@ void FloorView::paintCar(QPainter &p, const QTransform &t, const world::Moment &
     for (const double side : {-1.0, 1.0}) {
         const double y = side * m_run.drive->course().car->geometry.track_m / 2.0;
         QPolygonF wheel;
-        for (const auto &c : {arena::Vec{-0.03, y - 0.012}, {0.03, y - 0.012}, {0.03, y + 0.012}, {-0.03, y + 0.012}})
+        for (const auto &c : {arena::Vec{-0.03, y - 0.012},
+                              {0.03, y - 0.012},
+                              {0.03, y + 0.012},
+                              {-0.03, y + 0.012}})
             wheel << place(c);
         p.drawPolygon(wheel);
     }
@@ -435,17 +450,21 @@ void FloorView::paintTouches(QPainter &p, const QTransform &t) const
     for (const auto &touch : trace.touches)
         if (touch.time_us <= m_time_us)
             mark(t.map(point(touch.onFloor)),
-                 tr("%1, %2").arg(str(units::fixed(double(touch.time_us) * 1e-6, units::Unit::Second, 1)),
-                                  str(world::partOf(m_run.plan().on->model(), touch.onCar))));
+                 tr("%1, %2").arg(
+                     str(units::fixed(double(touch.time_us) * 1e-6, units::Unit::Second, 1)),
+                     str(world::partOf(m_run.plan().on->model(), touch.onCar))));
     if (trace.fell && trace.fell->time_us <= m_time_us)
         mark(t.map(point(trace.fell->at)),
-             tr("over the edge, %1").arg(str(units::fixed(double(trace.fell->time_us) * 1e-6, units::Unit::Second, 1))));
+             tr("over the edge, %1")
+                 .arg(str(
+                     units::fixed(double(trace.fell->time_us) * 1e-6, units::Unit::Second, 1))));
 }
 
 void FloorView::paintGap(QPainter &p, const QTransform &t) const
 {
     const auto &s = m_run.run->score;
-    if (s.kind != task::Kind::Stops || !s.gap_m || !s.rest_s || double(m_time_us) * 1e-6 < *s.rest_s)
+    if (s.kind != task::Kind::Stops || !s.gap_m || !s.rest_s ||
+        double(m_time_us) * 1e-6 < *s.rest_s)
         return;
     const auto m = world::at(m_run.trace(), static_cast<std::uint64_t>(*s.rest_s * 1e6));
     const auto &car = m_run.plan().on->model();

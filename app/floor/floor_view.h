@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The floor from above: a plan in ink with the car, what its sensors see, its path, what it touched.
+// The floor from above: a plan in ink with the car, what its sensors see, its path, what it
+// touched.
 #pragma once
 
 #include "app/theme/theme.h"

@@ -110,7 +110,8 @@ NewFloor::NewFloor(Session &session, const Theme &theme, QWidget *parent)
         button->setCheckable(true);
         button->setToolTip(str(g.what));
         button->setFixedSize(qRound(118 * theme.scale()), qRound(92 * theme.scale()));
-        connect(button, &QAbstractButton::clicked, this, [this, name = str(g.name)] { pickKind(name); });
+        connect(button, &QAbstractButton::clicked, this,
+                [this, name = str(g.name)] { pickKind(name); });
         kinds->addWidget(button, n / 6, n % 6);
         m_kinds.push_back(button);
         ++n;
@@ -195,7 +196,8 @@ void NewFloor::pickKind(const QString &name)
         QString free = str(g->what);
         free[0] = free[0].toUpper();
         for (int i = 2; m_session.workshop().floor(free.toStdString()) != nullptr; ++i)
-            free = str(g->what).replace(0, 1, str(g->what).left(1).toUpper()) + " " + QString::number(i);
+            free = str(g->what).replace(0, 1, str(g->what).left(1).toUpper()) + " " +
+                   QString::number(i);
         m_name->setText(free);
     }
     renew();
@@ -205,9 +207,10 @@ std::map<std::string, std::string> NewFloor::typed() const
 {
     std::map<std::string, std::string> set;
     for (const auto &[key, field] : m_fields)
-        set[key] = (qobject_cast<QLineEdit *>(field) ? static_cast<QLineEdit *>(field)->text()
-                                                      : static_cast<QComboBox *>(field)->currentText())
-                       .toStdString();
+        set[key] =
+            (qobject_cast<QLineEdit *>(field) ? static_cast<QLineEdit *>(field)->text()
+                                              : static_cast<QComboBox *>(field)->currentText())
+                .toStdString();
     return set;
 }
 
@@ -240,7 +243,8 @@ void NewFloor::make()
     auto made = *m_floor;
     made.id = newId<floor::Floor>(m_session.document().ids());
     const auto id = made.id;
-    if (!m_session.edit(tr("Make a floor"), [&](workshop::Workshop &w) { w.floors.push_back(std::move(made)); }))
+    if (!m_session.edit(tr("Make a floor"),
+                        [&](workshop::Workshop &w) { w.floors.push_back(std::move(made)); }))
         return;
     m_session.selectFloor(id);
     accept();

@@ -20,7 +20,8 @@ namespace badger::app
 {
 
 /// A floor as a sketch in ink, with the car's start as a small wedge.
-void paintFloorSketch(QPainter &p, const QRectF &box, const floor::Floor &floor, const Theme &theme);
+void paintFloorSketch(QPainter &p, const QRectF &box, const floor::Floor &floor,
+                      const Theme &theme);
 
 /// Stands beside its station and blocks nothing; it is gone when the floor is made.
 class NewFloor final : public QDialog

@@ -64,7 +64,8 @@ void RunFigures::show(const ShownRun &run)
     if (s.coverage && s.kind == task::Kind::KeepsMoving)
         add(QStringLiteral("%1 %").arg(qRound(*s.coverage * 100)), tr("of the floor seen"));
     if (!t.pings.empty()) {
-        add(s.blind_s < 1.0 ? str(units::fixed(s.blind_s, units::Unit::Millisecond, 0)) : seconds(s.blind_s),
+        add(s.blind_s < 1.0 ? str(units::fixed(s.blind_s, units::Unit::Millisecond, 0))
+                            : seconds(s.blind_s),
             tr("longest unread"));
         add(cm(s.blind_m), tr("driven meanwhile"));
         add(QString::number(s.wrong.size()), tr("wrong of %1 readings").arg(t.pings.size()));
@@ -95,7 +96,8 @@ void RunFigures::paintEvent(QPaintEvent *)
         p.drawText(QRectF(0, y, split - 6 * s, row), Qt::AlignRight | Qt::AlignVCenter, r.figure);
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QRectF(split, y, width() - split, row), Qt::AlignLeft | Qt::AlignVCenter, r.words);
+        p.drawText(QRectF(split, y, width() - split, row), Qt::AlignLeft | Qt::AlignVCenter,
+                   r.words);
         y += row;
     }
 }

@@ -61,9 +61,9 @@ int TimeStrip::pingAt(std::uint64_t time_us) const
     if (!m_run)
         return -1;
     const auto &pings = m_run.trace().pings;
-    const auto after = std::upper_bound(
-        pings.begin(), pings.end(), time_us,
-        [](std::uint64_t t, const world::Ping &p) { return t < p.sent_us; });
+    const auto after =
+        std::upper_bound(pings.begin(), pings.end(), time_us,
+                         [](std::uint64_t t, const world::Ping &p) { return t < p.sent_us; });
     return static_cast<int>(after - pings.begin()) - 1;
 }
 
@@ -72,9 +72,9 @@ int TimeStrip::modeAt(std::uint64_t time_us) const
     if (!m_run)
         return -1;
     const auto &steps = m_run.trace().steps;
-    const auto after = std::upper_bound(
-        steps.begin(), steps.end(), time_us,
-        [](std::uint64_t t, const world::Step &s) { return t < s.time_us; });
+    const auto after =
+        std::upper_bound(steps.begin(), steps.end(), time_us,
+                         [](std::uint64_t t, const world::Step &s) { return t < s.time_us; });
     return after == steps.begin() ? -1 : std::prev(after)->mind.mode;
 }
 
@@ -155,7 +155,8 @@ void TimeStrip::paintReadings(QPainter &p) const
             reading = reading ? reading : &r;
             limit_m = std::max(limit_m, r.limit_m.value_or(2.0));
         }
-    const auto unit = units::shownIn(reading ? reading->unit : units::Unit::Centimetre, listener().display);
+    const auto unit =
+        units::shownIn(reading ? reading->unit : units::Unit::Centimetre, listener().display);
     const auto y = [&](double m) {
         return row.bottom() - row.height() * std::clamp(m / limit_m, 0.0, 1.0);
     };
@@ -165,7 +166,8 @@ void TimeStrip::paintReadings(QPainter &p) const
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink2));
     for (const double share : {0.0, 1.0})
-        p.drawText(QRectF(0, y(limit_m * share) - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter,
+        p.drawText(QRectF(0, y(limit_m * share) - 9, row.left() - 6, 18),
+                   Qt::AlignRight | Qt::AlignVCenter,
                    share == 0.0 ? QString("0") : str(units::quantity(limit_m, unit, 0)));
     std::vector<QRectF> labels;
     std::vector<std::pair<QRectF, QString>> limits;
@@ -214,7 +216,8 @@ void TimeStrip::paintReadings(QPainter &p) const
         if (ping.ranger % 3 == 1)
             p.drawRect(QRectF(at.x() - dot, at.y() - dot, 2 * dot, 2 * dot));
         else if (ping.ranger % 3 == 2)
-            p.drawPolygon(QPolygonF({at + QPointF(0, -dot - 0.6), at + QPointF(dot + 0.6, dot), at + QPointF(-dot - 0.6, dot)}));
+            p.drawPolygon(QPolygonF({at + QPointF(0, -dot - 0.6), at + QPointF(dot + 0.6, dot),
+                                     at + QPointF(-dot - 0.6, dot)}));
         else
             p.drawEllipse(at, dot, dot);
     }
@@ -236,9 +239,8 @@ void TimeStrip::paintLevels(QPainter &p, const QRectF &row) const
     if (eyes.empty())
         return;
     // From the car's left to its right, as it is seen from behind.
-    std::sort(eyes.begin(), eyes.end(), [&](int a, int b) {
-        return car.eyes[size_t(a)].at.y > car.eyes[size_t(b)].at.y;
-    });
+    std::sort(eyes.begin(), eyes.end(),
+              [&](int a, int b) { return car.eyes[size_t(a)].at.y > car.eyes[size_t(b)].at.y; });
     const qreal h = std::min<qreal>(row.height() / qreal(eyes.size()), 24 * m_theme.scale());
     p.setFont(m_theme.text(Type::Small));
     for (size_t n = 0; n < eyes.size(); ++n) {
@@ -275,14 +277,17 @@ void TimeStrip::paintCounts(QPainter &p, const QRectF &row) const
     const auto &car = m_run.plan().on->model();
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink2));
-    p.drawText(QRectF(0, row.top() - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter, "1023");
-    p.drawText(QRectF(0, row.bottom() - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter, "0");
+    p.drawText(QRectF(0, row.top() - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter,
+               "1023");
+    p.drawText(QRectF(0, row.bottom() - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter,
+               "0");
     p.setPen(QPen(m_theme.color(Tone::Rule), 1));
     p.drawLine(row.bottomLeft(), row.bottomRight());
     p.drawLine(row.topLeft(), row.bottomLeft());
     p.setBrush(Qt::NoBrush);
     for (size_t i = 0; i < car.eyes.size(); ++i) {
-        if (car.eyes[i].kind != oncar::Eye::Kind::Analogue && car.eyes[i].kind != oncar::Eye::Kind::Light)
+        if (car.eyes[i].kind != oncar::Eye::Kind::Analogue &&
+            car.eyes[i].kind != oncar::Eye::Kind::Light)
             continue;
         QPainterPath path;
         qreal last = -10;
@@ -313,14 +318,16 @@ void TimeStrip::paintWheels(QPainter &p) const
     for (int wheel = 0; wheel < 2; ++wheel) {
         const auto row = wheelRow(wheel);
         p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QRectF(0, row.center().y() - 9, row.left() - 6, 18), Qt::AlignRight | Qt::AlignVCenter,
-                   wheel == 0 ? tr("left") : tr("right"));
+        p.drawText(QRectF(0, row.center().y() - 9, row.left() - 6, 18),
+                   Qt::AlignRight | Qt::AlignVCenter, wheel == 0 ? tr("left") : tr("right"));
         p.setPen(QPen(m_theme.color(Tone::Rule), 1));
         p.drawLine(QPointF(row.left(), row.center().y()), QPointF(row.right(), row.center().y()));
         QPainterPath path;
         qreal last = -10;
         for (const auto &m : trace.path) {
-            const QPointF at(x(m.time_us), row.center().y() - row.height() / 2 * m.wheels_mps[size_t(wheel)] / most);
+            const QPointF at(x(m.time_us), row.center().y() - row.height() / 2 *
+                                                                  m.wheels_mps[size_t(wheel)] /
+                                                                  most);
             if (path.elementCount() == 0)
                 path.moveTo(at);
             else if (at.x() - last > 0.3)
@@ -357,7 +364,8 @@ void TimeStrip::paintAll(QPainter &p) const
     const auto &car = m_run.plan().on->model();
     const auto row = readingRow();
     const auto has = [&](auto test) { return std::any_of(car.eyes.begin(), car.eyes.end(), test); };
-    const bool levels = has([](const oncar::Eye &e) { return e.kind == oncar::Eye::Kind::Digital; });
+    const bool levels =
+        has([](const oncar::Eye &e) { return e.kind == oncar::Eye::Kind::Digital; });
     const bool counts = has([](const oncar::Eye &e) {
         return e.kind == oncar::Eye::Kind::Analogue || e.kind == oncar::Eye::Kind::Light;
     });

@@ -13,10 +13,10 @@ namespace badger::arena
 namespace
 {
 
-constexpr double joins_m = 0.001;       ///< ends that are nearer than this meet
-constexpr double straight = -0.985;     ///< cosine of 170 degrees: no corner to speak of
-constexpr double rightAngle = 0.05;     ///< cosine within which a corner is square
-constexpr double gap_m = 0.06; ///< of a line that still leads round
+constexpr double joins_m = 0.001;   ///< ends that are nearer than this meet
+constexpr double straight = -0.985; ///< cosine of 170 degrees: no corner to speak of
+constexpr double rightAngle = 0.05; ///< cosine within which a corner is square
+constexpr double gap_m = 0.06;      ///< of a line that still leads round
 constexpr size_t mostPieces = 20000;
 
 Vec vec(const floor::Point &p)
@@ -72,10 +72,11 @@ public:
             if (auto ok = line(l); !ok)
                 return tl::unexpected(ok.error());
         for (const auto &p : f.patches)
-            m_to.patches.push_back({{std::min(p.from.x_m, p.to.x_m), std::min(p.from.y_m, p.to.y_m)},
-                                    {std::max(p.from.x_m, p.to.x_m), std::max(p.from.y_m, p.to.y_m)},
-                                    p.albedo.value_or(-1.0),
-                                    p.ambient.value_or(-1.0)});
+            m_to.patches.push_back(
+                {{std::min(p.from.x_m, p.to.x_m), std::min(p.from.y_m, p.to.y_m)},
+                 {std::max(p.from.x_m, p.to.x_m), std::max(p.from.y_m, p.to.y_m)},
+                 p.albedo.value_or(-1.0),
+                 p.ambient.value_or(-1.0)});
         if (auto ok = edge(); !ok)
             return tl::unexpected(ok.error());
         if (m_to.segments.size() + m_to.rounds.size() > mostPieces)
@@ -334,6 +335,21 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
     return best;
 }
 
+double toThing_m(const Arena &arena, int thing, Vec p, double time_s)
+{
+    double least = 1e9;
+    for (const auto &s : arena.segments)
+        if (s.thing == thing)
+            least = std::min(least, toSegment_m(p, s));
+    for (const auto &r : arena.rounds)
+        if (r.thing == thing)
+            least = std::min(least, std::max(0.0, length(p - r.at) - r.radius));
+    for (const auto &m : arena.movers)
+        if (Segment face; m.rest.thing == thing && at(m, time_s, face))
+            least = std::min(least, toSegment_m(p, face));
+    return least;
+}
+
 bool isOnTable(const Arena &arena, Vec p)
 {
     if (arena.edge.empty())
@@ -381,7 +397,8 @@ Ground groundAt(const Arena &arena, Vec p, double diameter_m)
 {
     Ground g{arena.albedo, arena.ambient, 0.0, true};
     for (const auto &patch : arena.patches)
-        if (p.x >= patch.low.x && p.x <= patch.high.x && p.y >= patch.low.y && p.y <= patch.high.y) {
+        if (p.x >= patch.low.x && p.x <= patch.high.x && p.y >= patch.low.y &&
+            p.y <= patch.high.y) {
             g.albedo = patch.albedo >= 0.0 ? patch.albedo : g.albedo;
             g.ambient = patch.ambient >= 0.0 ? patch.ambient : g.ambient;
         }
@@ -400,8 +417,8 @@ Ground groundAt(const Arena &arena, Vec p, double diameter_m)
             const Vec off = p - t.points[i] - share * d;
             if (const double d2 = dot(off, off); d2 < least2) {
                 least2 = d2;
-                over = !t.closed && ((i == 0 && raw < 0.0) ||
-                                     (i + 2 == t.points.size() && raw > 1.0));
+                over =
+                    !t.closed && ((i == 0 && raw < 0.0) || (i + 2 == t.points.size() && raw > 1.0));
             }
         }
         if (least2 >= far * far)

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A floor compiled for runs: what can be touched, what answers a ping, what lies under a spot.
 //
-// Metres; x to the right and y up as the plan is drawn. Names, texts and what is unknown to a run end
-// here: things are indices, `name()` gives their words back. The ends of walls are looked at once:
-// where a wall ends freely or two meet, a ping finds an outer edge from one side and an inner corner
-// from the other.
+// Metres; x to the right and y up as the plan is drawn. Names, texts and what is unknown to a run
+// end here: things are indices, `name()` gives their words back. The ends of walls are looked at
+// once: where a wall ends freely or two meet, a ping finds an outer edge from one side and an inner
+// corner from the other.
 #pragma once
 
 #include "core/base/result.h"
@@ -22,14 +22,35 @@ struct Vec {
     double y = 0.0;
     bool operator==(const Vec &) const = default;
 };
-inline Vec operator+(Vec a, Vec b) { return {a.x + b.x, a.y + b.y}; }
-inline Vec operator-(Vec a, Vec b) { return {a.x - b.x, a.y - b.y}; }
-inline Vec operator*(double s, Vec a) { return {s * a.x, s * a.y}; }
-inline double dot(Vec a, Vec b) { return a.x * b.x + a.y * b.y; }
-inline double cross(Vec a, Vec b) { return a.x * b.y - a.y * b.x; }
-inline double length(Vec a) { return std::sqrt(dot(a, a)); }
+inline Vec operator+(Vec a, Vec b)
+{
+    return {a.x + b.x, a.y + b.y};
+}
+inline Vec operator-(Vec a, Vec b)
+{
+    return {a.x - b.x, a.y - b.y};
+}
+inline Vec operator*(double s, Vec a)
+{
+    return {s * a.x, s * a.y};
+}
+inline double dot(Vec a, Vec b)
+{
+    return a.x * b.x + a.y * b.y;
+}
+inline double cross(Vec a, Vec b)
+{
+    return a.x * b.y - a.y * b.x;
+}
+inline double length(Vec a)
+{
+    return std::sqrt(dot(a, a));
+}
 /// `v` turned by the angle whose direction is `by`.
-inline Vec turned(Vec v, Vec by) { return {v.x * by.x - v.y * by.y, v.x * by.y + v.y * by.x}; }
+inline Vec turned(Vec v, Vec by)
+{
+    return {v.x * by.x - v.y * by.y, v.x * by.y + v.y * by.x};
+}
 
 struct Segment {
     Vec a, b;
@@ -52,7 +73,8 @@ struct End {
     Vec first;           ///< unit, along the wall that ends here
     Vec second;          ///< along the other; nought where it ends freely
     bool joined = false; ///< two meet here
-    bool square = false; ///< at right angles: what comes in between them goes back where it came from
+    bool square =
+        false; ///< at right angles: what comes in between them goes back where it came from
     int thing = 0;
     double echo = 1.0;
 };
@@ -89,7 +111,7 @@ struct Arena {
     std::vector<Moving> movers;
     std::vector<Track> tracks;
     std::vector<Patch> patches;
-    std::vector<Segment> edge; ///< of a table; empty: none
+    std::vector<Segment> edge;      ///< of a table; empty: none
     std::vector<std::string> names; ///< by thing
     Vec size;
     double albedo = 0.85;
@@ -107,7 +129,8 @@ Result<Arena> compile(const floor::Floor &floor);
 /// A mover's face at a time; empty where it has vanished.
 bool at(const Moving &mover, double time_s, Segment &face);
 
-/// A convex outline about the drive axle's middle, x ahead, counter-clockwise; and a circle round it.
+/// A convex outline about the drive axle's middle, x ahead, counter-clockwise; and a circle round
+/// it.
 struct Outline {
     std::vector<Vec> corners;
     Vec middle;
@@ -125,10 +148,13 @@ struct Pose {
 struct Near {
     double distance_m = 1e9; ///< 0: it touches or overlaps
     int thing = -1;
-    Vec onCar;  ///< in the car's own frame
+    Vec onCar; ///< in the car's own frame
     Vec onFloor;
 };
 Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, double time_s);
+
+/// How far a place is from one thing.
+double toThing_m(const Arena &arena, int thing, Vec place, double time_s);
 
 /// Is a spot on the table? True everywhere where there is no edge.
 bool isOnTable(const Arena &arena, Vec spot);
@@ -137,15 +163,15 @@ double toEdge_m(const Arena &arena, Vec spot);
 
 /// What lies under a round spot.
 struct Ground {
-    double albedo = 0.0;  ///< mean over the spot
+    double albedo = 0.0; ///< mean over the spot
     double ambient = 0.0;
-    double line = 0.0;    ///< share of the spot that a line covers, 0 to 1
-    bool table = true;    ///< false: its middle is over the edge
+    double line = 0.0; ///< share of the spot that a line covers, 0 to 1
+    bool table = true; ///< false: its middle is over the edge
 };
 Ground groundAt(const Arena &arena, Vec spot, double diameter_m);
 
-/// How far a place is from the middle of the nearest line, left of the way it runs positive, and how
-/// far along that line it is.
+/// How far a place is from the middle of the nearest line, left of the way it runs positive, and
+/// how far along that line it is.
 struct OnTrack {
     int track = -1; ///< there is none
     double away_m = 0.0;

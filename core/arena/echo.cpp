@@ -140,8 +140,8 @@ private:
             // In the angle between the two faces it is an inner corner.
             const Vec to = m_ear.at - e.at;
             const double area = cross(e.first, e.second);
-            const bool within = area != 0.0 && cross(to, e.second) / area > 0.0 &&
-                                cross(e.first, to) / area > 0.0;
+            const bool within =
+                area != 0.0 && cross(to, e.second) / area > 0.0 && cross(e.first, to) / area > 0.0;
             if (within) {
                 if (!e.square)
                     return; // by way of the two faces
@@ -189,7 +189,8 @@ private:
         });
     }
 
-    /// Some of it lies within 50 degrees of the axis, where a ping still has strength for a second face.
+    /// Some of it lies within 50 degrees of the axis, where a ping still has strength for a second
+    /// face.
     bool mayMirror(const Segment &s) const
     {
         const auto ahead = [&](Vec p) {
@@ -322,7 +323,8 @@ std::optional<Ahead> nearestInBeam(const Arena &arena, const Ear &ear, double ti
         const Vec d = r.at - ear.at;
         const double away = length(d) - r.radius;
         const double side = std::abs(cross(ear.axis, d));
-        const bool touches = dot(d, ear.axis) > 0.0 && (inBeam(r.at) || side * c - dot(d, ear.axis) * s < r.radius);
+        const bool touches =
+            dot(d, ear.axis) > 0.0 && (inBeam(r.at) || side * c - dot(d, ear.axis) * s < r.radius);
         if (touches && away > 0.0 && away < (best ? best->distance_m : 1e8))
             best = Ahead{away, r.thing, true, 0.0, sense::postEcho(r.radius, away)};
     }

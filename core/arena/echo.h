@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which echo does a ranger hear first?
 //
-// Sound leaves the ranger and comes back from: the foot of the perpendicular on a flat face; a round
-// post; an outer edge; a square inner corner; a rough face where the axis meets it; two faces, by way
-// of one another (read long); a face seen in the mirror of another. The first that is loud enough and
-// has a free way is the reading. Source: geometry of mirrors, sense/hearing.h.
+// Sound leaves the ranger and comes back from: the foot of the perpendicular on a flat face; a
+// round post; an outer edge; a square inner corner; a rough face where the axis meets it; two
+// faces, by way of one another (read long); a face seen in the mirror of another. The first that is
+// loud enough and has a free way is the reading. Source: geometry of mirrors, sense/hearing.h.
 #pragma once
 
 #include "core/arena/arena.h"
@@ -18,9 +18,10 @@ namespace badger::arena
 /// A ranger at the moment of a ping.
 struct Ear {
     Vec at;
-    Vec axis{1.0, 0.0};      ///< unit
-    double height_m = 0.0;   ///< over the floor; 0: not known, and the floor is not heard
-    double below_rad = 0.0;  ///< how far its beam's lower edge points below the level: half-angle - tilt
+    Vec axis{1.0, 0.0};    ///< unit
+    double height_m = 0.0; ///< over the floor; 0: not known, and the floor is not heard
+    double below_rad =
+        0.0; ///< how far its beam's lower edge points below the level: half-angle - tilt
     double cosHalfAngle = 1.0;
 };
 
@@ -30,13 +31,13 @@ struct Echo {
     double distance_m = 0.0; ///< half of the sound's way
     By by = By::Face;
     int thing = -1;
-    int other = -1;  ///< of TwoFaces and Mirror: by way of which
-    Vec place;       ///< where it was sent back
-    Vec turn;        ///< of TwoFaces and Mirror: where it was mirrored first
+    int other = -1; ///< of TwoFaces and Mirror: by way of which
+    Vec place;      ///< where it was sent back
+    Vec turn;       ///< of TwoFaces and Mirror: where it was mirrored first
 };
 
-/// The first echo that is heard. `loudness`: by how much this ping is louder than the margin asks, 1
-/// without noise. Empty: none.
+/// The first echo that is heard. `loudness`: by how much this ping is louder than the margin asks,
+/// 1 without noise. Empty: none.
 std::optional<Echo> hear(const Arena &arena, const Ear &ear, const sense::Hearing &hearing,
                          double time_s, double loudness = 1.0);
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // exp, sine and cosine whose last bit is the same on every machine.
 //
-// The library's own may differ by a bit from one version to the next, and a run of ten minutes would
-// then end elsewhere. These use additions, multiplications and divisions alone, which the
+// The library's own may differ by a bit from one version to the next, and a run of ten minutes
+// would then end elsewhere. These use additions, multiplications and divisions alone, which the
 // floating-point standard fixes (the build forbids fused ones). Source: Taylor series after a
 // reduction of the argument; their error is stated at each and held to the library's by a test.
 #pragma once
@@ -15,12 +15,14 @@ namespace badger::exact
 
 inline constexpr double pi = 3.14159265358979323846;
 
-/// e^x. Relative error below 4e-16 for -700 <= x <= 700; 0 below, and above it the caller's mistake.
+/// e^x. Relative error below 4e-16 for -700 <= x <= 700; 0 below, and above it the caller's
+/// mistake.
 inline double exp(double x)
 {
     if (x < -700.0)
         return 0.0;
-    constexpr double ln2High = 6.93147180369123816490e-01; // its last bits are nought: n * it is exact
+    constexpr double ln2High =
+        6.93147180369123816490e-01; // its last bits are nought: n * it is exact
     constexpr double ln2Low = 1.90821492927058770002e-10;
     const double turns = x * 1.44269504088896338700;
     const auto n = static_cast<std::int64_t>(turns + (turns < 0 ? -0.5 : 0.5));

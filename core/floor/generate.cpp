@@ -73,9 +73,11 @@ void straightPlan(Floor &f, double ahead, double wide)
 void straight(Floor &f, const Values &v)
 {
     straightPlan(f, v["distance"] + v["width"], v["width"]);
-    const auto face = v.is("soft", "no") ? Face::Board : v.is("soft", "cloth") ? Face::Cloth : Face::Foam;
-    f.walls.push_back(across("board", {behind_m + v["distance"], f.depth_m / 2.0}, v["width"],
-                             v["angle"], face));
+    const auto face = v.is("soft", "no")      ? Face::Board
+                      : v.is("soft", "cloth") ? Face::Cloth
+                                              : Face::Foam;
+    f.walls.push_back(
+        across("board", {behind_m + v["distance"], f.depth_m / 2.0}, v["width"], v["angle"], face));
 }
 
 void boxes(Floor &f, const Values &v)
@@ -113,7 +115,8 @@ void corridor(Floor &f, const Values &v)
     const double side = (v["width"] - v["doorway"]) / 2.0;
     if (side <= 0.001)
         return;
-    f.walls.push_back({"doorway, left post", {x, f.depth_m}, {x, f.depth_m - side}, {}, Face::Board});
+    f.walls.push_back(
+        {"doorway, left post", {x, f.depth_m}, {x, f.depth_m - side}, {}, Face::Board});
     f.walls.push_back({"doorway, right post", {x, side}, {x, 0}, {}, Face::Board});
 }
 
@@ -124,8 +127,16 @@ void corner(Floor &f, const Values &v)
     const Point at{behind_m + v["distance"], f.depth_m / 2.0};
     const auto half = exact::sineCosine(v["angle"] / 2.0);
     constexpr double long_m = 1.5;
-    f.walls.push_back({"left wall", at, {at.x_m - long_m * half.cosine, at.y_m + long_m * half.sine}, {}, Face::Board});
-    f.walls.push_back({"right wall", at, {at.x_m - long_m * half.cosine, at.y_m - long_m * half.sine}, {}, Face::Board});
+    f.walls.push_back({"left wall",
+                       at,
+                       {at.x_m - long_m * half.cosine, at.y_m + long_m * half.sine},
+                       {},
+                       Face::Board});
+    f.walls.push_back({"right wall",
+                       at,
+                       {at.x_m - long_m * half.cosine, at.y_m - long_m * half.sine},
+                       {},
+                       Face::Board});
 }
 
 void pocket(Floor &f, const Values &v)
@@ -169,7 +180,8 @@ void sideWall(Floor &f, const Values &v)
 void post(Floor &f, const Values &v)
 {
     straightPlan(f, v["ahead"], 2.0 * std::abs(v["left"]) + 1.0);
-    f.posts.push_back({"post", {behind_m + v["ahead"], f.depth_m / 2.0 + v["left"]}, v["diameter"] / 2.0, {}});
+    f.posts.push_back(
+        {"post", {behind_m + v["ahead"], f.depth_m / 2.0 + v["left"]}, v["diameter"] / 2.0, {}});
 }
 
 void table(Floor &f, const Values &v)
@@ -183,7 +195,8 @@ void table(Floor &f, const Values &v)
     const double y = f.depth_m / 2.0;
     const double slope = std::tan(v["angle"]);
     const double far = rim + w;
-    f.edge = {{rim, rim}, {far + slope * d / 2.0, rim}, {far - slope * d / 2.0, rim + d}, {rim, rim + d}};
+    f.edge = {
+        {rim, rim}, {far + slope * d / 2.0, rim}, {far - slope * d / 2.0, rim + d}, {rim, rim + d}};
     f.start.nose = {far - v["ahead"], y};
 }
 
@@ -223,10 +236,13 @@ void loop(Floor &f, const Values &v)
     const bool light = v.is("colour", "light");
     if (light)
         f.albedo = darkAlbedo;
-    f.lines.push_back({"line",
-                       roundedRing(v["length"], v["width"], v["radius"], f.width_m / 2.0,
-                                   f.depth_m / 2.0, 0.0),
-                       v["line"], true, light, {}});
+    f.lines.push_back(
+        {"line",
+         roundedRing(v["length"], v["width"], v["radius"], f.width_m / 2.0, f.depth_m / 2.0, 0.0),
+         v["line"],
+         true,
+         light,
+         {}});
 }
 
 void lane(Floor &f, const Values &v)
@@ -237,7 +253,10 @@ void lane(Floor &f, const Values &v)
         f.lines.push_back({name,
                            roundedRing(v["length"], v["width"], v["radius"], f.width_m / 2.0,
                                        f.depth_m / 2.0, out),
-                           v["line"], true, false, {}});
+                           v["line"],
+                           true,
+                           false,
+                           {}});
 }
 
 void crossing(Floor &f, const Values &v)
@@ -252,9 +271,8 @@ void crossing(Floor &f, const Values &v)
                             f.depth_m / 2.0 + d / 2.0 * exact::sineCosine(2.0 * t).sine});
     }
     // At a low turn, where the line runs level.
-    const auto low = std::min_element(l.points.begin(), l.points.end(), [](const Point &a, const Point &b) {
-        return a.y_m < b.y_m;
-    });
+    const auto low = std::min_element(l.points.begin(), l.points.end(),
+                                      [](const Point &a, const Point &b) { return a.y_m < b.y_m; });
     f.start.nose = *low;
     const auto &next = l.points[static_cast<size_t>(low - l.points.begin() + 1) % l.points.size()];
     f.start.heading_rad = next.x_m > low->x_m ? 0.0 : exact::pi;
@@ -272,7 +290,9 @@ Key length(const char *name, const char *what, const char *first, double low, do
 }
 Key angle(const char *name, const char *what, const char *first, double low_deg, double high_deg)
 {
-    return {name, what, first, Unit::Radian, low_deg * exact::pi / 180.0, high_deg * exact::pi / 180.0, {}, false};
+    return {
+        name, what, first, Unit::Radian, low_deg * exact::pi / 180.0, high_deg * exact::pi / 180.0,
+        {},   false};
 }
 Key count(const char *name, const char *what, const char *first, double low, double high)
 {
@@ -290,36 +310,70 @@ const std::vector<Made> &made()
         const auto line = length("line", "width of the line", "19mm", 0.003, 0.1);
         const auto radius = length("radius", "of the bends", "30cm", 0.05, 5.0);
         std::vector<Made> all = {
-            {{"straight", "a flat board across the way",
+            {{"straight",
+              "a flat board across the way",
               {length("distance", "from the nose to the board", "1.8m", 0.05, 20),
-               angle("angle", "the board's turn; positive: its left end is nearer", "0deg", -60, 60),
+               angle("angle", "the board's turn; positive: its left end is nearer", "0deg", -60,
+                     60),
                length("width", "of the board", "60cm", 0.02, 10),
-               choice("soft", "what the board is", {"no", "cloth", "foam"})}}, straight},
-            {{"room", "four walls with boxes in between",
-              {length("width", "along the way", "3.6m", 0.8, 50), length("depth", "across", "2.8m", 0.8, 50),
-               count("boxes", "as many as find room", "3", 0, 40), count("seed", "where they stand", "1", 1, 999999)}}, boxes},
-            {{"corridor", "two long walls with a doorway",
-              {length("width", "between the walls", "95cm", 0.2, 10), length("length", "of the corridor", "5m", 1, 50),
-               length("doorway", "its width", "42cm", 0.05, 10), length("at", "from the left end", "2.5m", 0.8, 49)}}, corridor},
-            {{"corner", "two walls that meet ahead",
-              {angle("angle", "between them", "90deg", 20, 170), length("distance", "from the nose to the corner", "1.5m", 0.3, 20)}}, corner},
-            {{"pocket", "a dead end with a mouth",
-              {length("width", "of the mouth", "50cm", 0.15, 5), length("depth", "of the pocket", "80cm", 0.1, 10)}}, pocket},
-            {{"ring", "a round wall all about", {length("diameter", "inside", "2m", 0.6, 20)}}, ring},
-            {{"side-wall", "a wall along the way, to the left",
-              {length("length", "ahead of the nose", "3m", 0.5, 40), length("distance", "from the car's middle line", "25cm", 0.05, 3)}}, sideWall},
-            {{"post", "one round post",
-              {length("diameter", "of the post", "5cm", 0.003, 2), length("ahead", "from the nose to its middle", "1m", 0.1, 20),
-               length("left", "of the middle line", "0cm", -3, 3)}}, post},
-            {{"table", "a table with an edge all round",
-              {length("width", "along the way", "1.6m", 0.4, 10), length("depth", "across", "80cm", 0.3, 10),
-               length("ahead", "from the nose to the edge", "80cm", 0.1, 9), angle("angle", "the edge's turn; positive: nearer at the left", "0deg", -50, 50)}}, table},
-            {{"loop", "one line, closed, with round bends",
-              {length("length", "along the way", "1.8m", 0.4, 20), length("width", "across", "1.1m", 0.3, 20), radius, line,
-               choice("colour", "of the line", {"dark", "light"})}}, loop},
-            {{"lane", "two lines beside each other, closed",
-              {length("length", "along the way", "1.8m", 0.4, 20), length("width", "across", "1.1m", 0.3, 20), radius, line,
-               length("inner", "between the lines", "42mm", 0.01, 0.5)}}, lane},
+               choice("soft", "what the board is", {"no", "cloth", "foam"})}},
+             straight},
+            {{"room",
+              "four walls with boxes in between",
+              {length("width", "along the way", "3.6m", 0.8, 50),
+               length("depth", "across", "2.8m", 0.8, 50),
+               count("boxes", "as many as find room", "3", 0, 40),
+               count("seed", "where they stand", "1", 1, 999999)}},
+             boxes},
+            {{"corridor",
+              "two long walls with a doorway",
+              {length("width", "between the walls", "95cm", 0.2, 10),
+               length("length", "of the corridor", "5m", 1, 50),
+               length("doorway", "its width", "42cm", 0.05, 10),
+               length("at", "from the left end", "2.5m", 0.8, 49)}},
+             corridor},
+            {{"corner",
+              "two walls that meet ahead",
+              {angle("angle", "between them", "90deg", 20, 170),
+               length("distance", "from the nose to the corner", "1.5m", 0.3, 20)}},
+             corner},
+            {{"pocket",
+              "a dead end with a mouth",
+              {length("width", "of the mouth", "50cm", 0.15, 5),
+               length("depth", "of the pocket", "80cm", 0.1, 10)}},
+             pocket},
+            {{"ring", "a round wall all about", {length("diameter", "inside", "2m", 0.6, 20)}},
+             ring},
+            {{"side-wall",
+              "a wall along the way, to the left",
+              {length("length", "ahead of the nose", "3m", 0.5, 40),
+               length("distance", "from the car's middle line", "25cm", 0.05, 3)}},
+             sideWall},
+            {{"post",
+              "one round post",
+              {length("diameter", "of the post", "5cm", 0.003, 2),
+               length("ahead", "from the nose to its middle", "1m", 0.1, 20),
+               length("left", "of the middle line", "0cm", -3, 3)}},
+             post},
+            {{"table",
+              "a table with an edge all round",
+              {length("width", "along the way", "1.6m", 0.4, 10),
+               length("depth", "across", "80cm", 0.3, 10),
+               length("ahead", "from the nose to the edge", "80cm", 0.1, 9),
+               angle("angle", "the edge's turn; positive: nearer at the left", "0deg", -50, 50)}},
+             table},
+            {{"loop",
+              "one line, closed, with round bends",
+              {length("length", "along the way", "1.8m", 0.4, 20),
+               length("width", "across", "1.1m", 0.3, 20), radius, line,
+               choice("colour", "of the line", {"dark", "light"})}},
+             loop},
+            {{"lane",
+              "two lines beside each other, closed",
+              {length("length", "along the way", "1.8m", 0.4, 20),
+               length("width", "across", "1.1m", 0.3, 20), radius, line,
+               length("inner", "between the lines", "42mm", 0.01, 0.5)}},
+             lane},
             {{"crossing", "a figure of one line that crosses itself", {line}}, crossing}};
         for (auto &m : all) {
             m.generator.keys.push_back({"air", "today", "20C", Unit::Celsius, -40, 60, {}, false});
@@ -371,10 +425,11 @@ Result<void> take(Values &to, const Key &key, const std::string &text)
                           : key.unit == Unit::Metre ? Unit::Centimetre
                                                     : key.unit;
         return fail(Error::Kind::OutOfRange, where,
-                    key.count ? say("{} is outside {} to {}", static_cast<long>(value),
-                                    static_cast<long>(key.low), static_cast<long>(key.high))
-                              : say("{} is outside {} to {}", units::quantity(value, unit),
-                                    units::quantity(key.low, unit), units::quantity(key.high, unit)),
+                    key.count
+                        ? say("{} is outside {} to {}", static_cast<long>(value),
+                              static_cast<long>(key.low), static_cast<long>(key.high))
+                        : say("{} is outside {} to {}", units::quantity(value, unit),
+                              units::quantity(key.low, unit), units::quantity(key.high, unit)),
                     say("choose a value between them"));
     }
     to.numbers[key.name] = value;
@@ -385,8 +440,8 @@ Result<void> take(Values &to, const Key &key, const std::string &text)
 Result<void> together(std::string_view kind, const Values &v)
 {
     const auto refuse = [&](Say what) {
-        return fail(Error::Kind::Conflict, say("floor of kind {}", std::string(kind)), std::move(what),
-                    say("change one of the two"));
+        return fail(Error::Kind::Conflict, say("floor of kind {}", std::string(kind)),
+                    std::move(what), say("change one of the two"));
     };
     if (kind == "corridor" && v["doorway"] > v["width"])
         return refuse(say("the doorway is wider than the corridor"));
@@ -461,8 +516,9 @@ Result<Floor> generate(std::string_view kind, const std::map<std::string, std::s
 std::vector<Floor> firstFloors()
 {
     std::vector<Floor> all;
-    for (const auto &[kind, name] :
-         {std::pair("straight", "Straight board"), {"room", "Room with boxes"}, {"loop", "Loop mat"}})
+    for (const auto &[kind, name] : {std::pair("straight", "Straight board"),
+                                     {"room", "Room with boxes"},
+                                     {"loop", "Loop mat"}})
         all.push_back(*generate(kind, {}, name));
     return all;
 }

@@ -20,6 +20,8 @@ struct Course {
     parts::Catalogue catalogue;
     /// The car as it really is, where that is not as it is drawn; null: as drawn.
     std::shared_ptr<const kit::Car> built{};
+    /// Codes of core/faults, put in on purpose.
+    std::vector<std::string> faults{};
 };
 
 /// One run, with what its words are made of.
@@ -28,12 +30,12 @@ struct Run {
     task::Score score;
 };
 
-/// Keeps its course, so that a run can be spoken of long after the workshop has changed. Not changed
-/// once made: any thread may drive.
+/// Keeps its course, so that a run can be spoken of long after the workshop has changed. Not
+/// changed once made: any thread may drive.
 class Drive
 {
 public:
-    /// Fails as oncar::ProgramOnCar::make() and world::planFor() do.
+    /// Fails as oncar::ProgramOnCar::make(), world::planFor() and faults::put() do.
     static Result<std::shared_ptr<const Drive>> make(Course course,
                                                      const world::Conditions &conditions);
 
@@ -42,8 +44,7 @@ public:
     Run run(std::uint64_t seed, std::optional<task::Kind> kind = {}) const;
 
 private:
-    Drive(Course course, oncar::ProgramOnCar on)
-        : m_course(std::move(course)), m_on(std::move(on))
+    Drive(Course course, oncar::ProgramOnCar on) : m_course(std::move(course)), m_on(std::move(on))
     {
     }
     Course m_course;
@@ -62,7 +63,8 @@ struct JudgedRun {
     Derivation why;
 };
 
-/// How long a run of a judgement lasts: enough to stop, to turn away a few times, to come round a mat.
+/// How long a run of a judgement lasts: enough to stop, to turn away a few times, to come round a
+/// mat.
 inline constexpr double judgedRun_s = 20.0;
 
 } // namespace badger::judge

@@ -115,8 +115,8 @@ Gate floorGate(const Judgement &j)
                           std::ssize(j.runs))};
     if (j.runs.empty())
         return {Station::Floor, GateState::Open, say("No run is possible yet.")};
-    const auto good = std::count_if(j.runs.begin(), j.runs.end(),
-                                    [](const JudgedRun &r) { return r.good; });
+    const auto good =
+        std::count_if(j.runs.begin(), j.runs.end(), [](const JudgedRun &r) { return r.good; });
     const auto all = static_cast<std::ptrdiff_t>(j.runs.size());
     const auto state = good == all ? GateState::Passed : GateState::Blocked;
     switch (j.runs.front().kind) {

@@ -196,11 +196,11 @@ Headline floorLine(const workshop::Workshop &workshop, const kit::Car &car, cons
         return {say("{}: {}", car.name, j.gate(Station::Floor).why),
                 say("Seeded noise: the same seed gives the same run to the bit")};
     if (j.runs.empty())
-        return {say("{} cannot be driven yet.", car.name),
-                j.noRuns                  ? j.noRuns->text()
-                : workshop.floors.empty() ? say("The workshop has no floor.")
-                : j.noBudget              ? j.noBudget->text()
-                                          : Say{}};
+        return {say("{} cannot be driven yet.", car.name), j.noRuns ? j.noRuns->text()
+                                                           : workshop.floors.empty()
+                                                               ? say("The workshop has no floor.")
+                                                           : j.noBudget ? j.noBudget->text()
+                                                                        : Say{}};
     return {say("{}: {}", car.name, j.gate(Station::Floor).why),
             say("Seeded noise: the same seed gives the same run to the bit")};
 }

@@ -14,7 +14,6 @@ namespace badger::judge
 /// counted, and the two inverse questions where a gap is wanted.
 Derivation whyGap(const CarBudget &budget, std::optional<double> wantedGap_m);
 
-
 /// The next threshold: overshoot, wanted gap, and the spread where there is one.
 Derivation whyNext(const logbook::Proposal &proposal);
 

@@ -39,9 +39,11 @@ constexpr double usualAmbient = 0.1;
 /// if its track were so much wider. A choice of ours for hard floors; a turn that was measured
 /// replaces it.
 constexpr double scrubs = 1.5;
-/// A servo that nobody measured stands at some pulse about its maker's: deviation. A choice of ours.
+/// A servo that nobody measured stands at some pulse about its maker's: deviation. A choice of
+/// ours.
 constexpr double neutralSpread_us = 8.0;
-constexpr int roundness = 24; ///< corners on a disc's rim: sides lie at most 1 % of its radius within
+constexpr int roundness =
+    24; ///< corners on a disc's rim: sides lie at most 1 % of its radius within
 
 double typical(const parts::Part &part, const char *key, double unless)
 {
@@ -86,7 +88,8 @@ private:
         o.middle = {(front + rear) / 2.0, 0.0};
         if (g.deck == kit::DeckShape::Disc || g.deck == kit::DeckShape::TwoDiscs) {
             // The hull of one disc or two along the car; its ends are the car's.
-            const double r = std::min(g.discRadius_m > 0.0 ? g.discRadius_m : half, g.length_m / 2.0);
+            const double r =
+                std::min(g.discRadius_m > 0.0 ? g.discRadius_m : half, g.length_m / 2.0);
             for (int i = 0; i < roundness; ++i) {
                 const double angle = 2.0 * exact::pi * i / roundness;
                 const auto at = exact::sineCosine(angle);
@@ -128,12 +131,14 @@ private:
         return m ? static_cast<size_t>(m - m_nets.all().data()) : circuit::noMember;
     }
 
-    /// The newest record of a part that is still fitted: what was measured on another is no truth of
-    /// this one.
-    const tune::Record *measuredOn(tune::What what, const std::string &of, const kit::Fitted &f) const
+    /// The newest record of a part that is still fitted: what was measured on another is no truth
+    /// of this one.
+    const tune::Record *measuredOn(tune::What what, const std::string &of,
+                                   const kit::Fitted &f) const
     {
         const auto *record = newest(m_records, what, of);
-        const bool same = record && (record->basis.part.empty() || record->basis.part == f.part->id);
+        const bool same =
+            record && (record->basis.part.empty() || record->basis.part == f.part->id);
         return same ? record : nullptr;
     }
 
@@ -244,8 +249,7 @@ private:
             if (const auto measured = tune::trimmerOf(*record); measured && measured->steady)
                 e.highOnLight = measured->lightLevel;
         e.level = looksLevel(e.instance);
-        e.light_counts =
-            sense::reflectedCounts(pair, floor::lightAlbedo, height_m, usualAmbient);
+        e.light_counts = sense::reflectedCounts(pair, floor::lightAlbedo, height_m, usualAmbient);
         e.dark_counts = sense::reflectedCounts(pair, floor::darkAlbedo, height_m, usualAmbient);
         e.noise_counts = pair.noise_counts;
         const auto *surfaces = measuredOn(tune::What::Surfaces, e.instance, f);
@@ -349,9 +353,8 @@ private:
             signal(m_to.servos[s].instance, [&](Pin &p) { p.turns = static_cast<int>(s); });
         for (const auto &f : m_car.fitted())
             if (f.part->kind == Kind::DriveServo && f.instance->side != kit::Side::None)
-                signal(f.instance->id, [&](Pin &p) {
-                    p.pulses = f.instance->side == kit::Side::Left ? 0 : 1;
-                });
+                signal(f.instance->id,
+                       [&](Pin &p) { p.pulses = f.instance->side == kit::Side::Left ? 0 : 1; });
     }
 
     Result<void> wheels()
@@ -424,7 +427,8 @@ private:
             each[k] = step;
         for (size_t k = 0; k < w.inputs.size(); ++k)
             for (size_t row = 0; row + each[k] < w.rows.size(); ++row)
-                if (const size_t base = w.inputs[k].threeWay ? 3 : 2; row / each[k] % base + 1 < base)
+                if (const size_t base = w.inputs[k].threeWay ? 3 : 2;
+                    row / each[k] % base + 1 < base)
                     for (const size_t side : {size_t(0), size_t(1)})
                         if (w.rows[row].turn[side] != w.rows[row + each[k]].turn[side])
                             w.inputs[k].moves[side] = true;

@@ -2,9 +2,9 @@
 // What is a car to a simulated run? Numbers and indices: its outline, its pins and what hangs on
 // them, its wheels, its sensors.
 //
-// Nothing here knows a program. A pin is an index into `pins`; what its level, duty or pulse does is
-// what the wires make of it: a lead that is swapped, an enable that floats, a speed line without PWM,
-// a trigger and an echo that are crossed act as on the bench.
+// Nothing here knows a program. A pin is an index into `pins`; what its level, duty or pulse does
+// is what the wires make of it: a lead that is swapped, an enable that floats, a speed line without
+// PWM, a trigger and an echo that are crossed act as on the bench.
 #pragma once
 
 #include "core/arena/arena.h"
@@ -59,21 +59,21 @@ struct Wheels {
     std::array<int, 2> enable{none, none};
     /// Steady speed by count, 256 entries, above 0.
     std::array<std::vector<double>, 2> speed_mps;
-    bool servos = false;                            ///< drive servos, told by pulses
-    std::array<double, 2> neutral_us{1500, 1500};   ///< at which a drive servo truly stands
-    std::array<double, 2> neutralSpread_us{};       ///< that of a servo which was not measured
-    double fullPulse_us = 200.0;                    ///< from neutral to full speed
-    double rise_s = 0.15;                           ///< first-order rise of the speed
+    bool servos = false;                          ///< drive servos, told by pulses
+    std::array<double, 2> neutral_us{1500, 1500}; ///< at which a drive servo truly stands
+    std::array<double, 2> neutralSpread_us{};     ///< that of a servo which was not measured
+    double fullPulse_us = 200.0;                  ///< from neutral to full speed
+    double rise_s = 0.15;                         ///< first-order rise of the speed
     drive::RollCurve brakeRoll, coastRoll;
     double track_m = 0.13; ///< between the wheels' middles, wider where the car scrubs in a turn
 };
 
 struct Ranger {
     std::string instance;
-    arena::Vec at;          ///< from the drive axle's middle, x ahead; of one on a servo at ahead
-    double yaw_rad = 0.0;   ///< of its mount
-    int servo = none;       ///< that carries it
-    double turnAt_m = 0.0;  ///< of one on a servo: how far the ranger sits before the servo's axis
+    arena::Vec at;         ///< from the drive axle's middle, x ahead; of one on a servo at ahead
+    double yaw_rad = 0.0;  ///< of its mount
+    int servo = none;      ///< that carries it
+    double turnAt_m = 0.0; ///< of one on a servo: how far the ranger sits before the servo's axis
     sense::RangerFigures figures;
     sense::Hearing hearing{4.0, 0.13};
     double halfAngle_rad = 0.13;
@@ -97,11 +97,11 @@ struct Eye {
     double spot_m = 0.01;
     bool level = false; ///< looks along the floor, not down at it
     double yaw_rad = 0.0;
-    bool highOnLight = true; ///< of a Digital; of a Button: high while pressed
+    bool highOnLight = true;   ///< of a Digital; of a Button: high while pressed
     double light_counts = 0.0; ///< of an Analogue: over `lightAlbedo` and `darkAlbedo`
     double dark_counts = 0.0;
     double noise_counts = 0.0;
-    double range_m = 0.0;   ///< of one that looks along the floor
+    double range_m = 0.0; ///< of one that looks along the floor
     /// Of an Analogue that looks along the floor: its distance by count, as calibrated; NaN: none.
     std::vector<double> distance_m;
     bool powered = true;

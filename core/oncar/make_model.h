@@ -12,8 +12,8 @@ namespace badger::oncar
 /// Does a reflectance sensor look along the floor, at a wall or a hand, and not down at it?
 using LooksLevel = std::function<bool(const std::string &instance)>;
 
-/// Fails with Missing where a sensor has no place, or nothing says how fast the car goes or how far it
-/// rolls.
+/// Fails with Missing where a sensor has no place, or nothing says how fast the car goes or how far
+/// it rolls.
 Result<CarModel> makeModel(const nets::Nets &nets, const circuit::CarNetwork &network,
                            const motion::MotionTable &motion, const Pieces<tune::Record> &records,
                            const machine::CarFacts &facts, const LooksLevel &looksLevel);

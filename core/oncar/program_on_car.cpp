@@ -66,8 +66,8 @@ bool looksLevel(const kit::Assembly &car, const rules::Program &program,
         return false;
     const auto &name = program.from ? program.from->name : program.name;
     for (const auto &r : program.readings)
-        if (r.instance == instance && (r.scale == rules::Scale::Distance || name == "wall-hold" ||
-                                       name == "hand-follow"))
+        if (r.instance == instance &&
+            (r.scale == rules::Scale::Distance || name == "wall-hold" || name == "hand-follow"))
             return true;
     const auto *mount = kit::mountOf(car.car(), *fitted->instance);
     const auto *ride = fitted->part->figure("ride_high_m");

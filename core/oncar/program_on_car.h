@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A program on one car: lowered once, with everything that the car says to it.
 //
-// Made once for a question and handed on: the machine, what the car knows about the program's pieces,
-// the car's nets and network, its motion table, the pins that the program uses. Budget, checks and
-// runs take this one value.
+// Made once for a question and handed on: the machine, what the car knows about the program's
+// pieces, the car's nets and network, its motion table, the pins that the program uses. Budget,
+// checks and runs take this one value.
 #pragma once
 
 #include "core/base/pieces.h"
@@ -32,11 +32,11 @@ const tune::Record *newest(const Pieces<tune::Record> &records, tune::What what,
 /// How the program's board tells a wheel what to do, by pin.
 struct WheelPins {
     int forward = none, backward = none, speed = none;
-    bool held = false;       ///< its enable is held high: one speed
-    bool servo = false;      ///< `forward` takes a pulse
-    int way = 1;             ///< of a servo: +1 where a longer pulse goes forward
+    bool held = false;        ///< its enable is held high: one speed
+    bool servo = false;       ///< `forward` takes a pulse
+    int way = 1;              ///< of a servo: +1 where a longer pulse goes forward
     double neutral_us = 1500; ///< as the program has it
-    bool port = false;       ///< `forward` takes a signed speed
+    bool port = false;        ///< `forward` takes a signed speed
     nets::Levels brake, coast;
 };
 
@@ -55,8 +55,8 @@ public:
     /// boardcode::wiresFor() do, and where nothing says how fast the car goes or where its sensors
     /// sit, naming the part.
     ///
-    /// `built`: the car as it really is, where that is not as it is drawn (a fault that was put in on
-    /// purpose). The program takes its pins from the drawn one; what they do is as built.
+    /// `built`: the car as it really is, where that is not as it is drawn (a fault that was put in
+    /// on purpose). The program takes its pins from the drawn one; what they do is as built.
     static Result<ProgramOnCar> make(const kit::Assembly &car, const rules::Program &program,
                                      const Pieces<tune::Record> &records,
                                      const kit::Assembly *built = nullptr);
@@ -69,6 +69,8 @@ public:
     const circuit::CarNetwork &network() const { return *m_network; }
     const motion::MotionTable &motion() const { return m_motion; }
     const CarModel &model() const { return m_model; }
+    /// For faults that are put into a run on purpose, before it is planned.
+    CarModel &changeModel() { return m_model; }
     const ProgramPins &pins() const { return m_pins; }
 
 private:

@@ -28,7 +28,7 @@ struct PinNeed {
     std::vector<std::string> sharing; ///< terminals on the same pin: "ranger.ECHO" with its trigger
     parts::Role role = parts::Role::Signal;
     bool servo = false;
-    bool light = false; ///< an LED: it may blink
+    bool light = false;    ///< an LED: it may blink
     bool pwm = false;      ///< a speed line
     std::string group;     ///< of a speed line: the driver's channel, "driver.A"
     bool analogue = false; ///< it is read as a voltage

@@ -39,7 +39,8 @@ double postEcho(double radius_m, double r_m)
 Hearing::Hearing(double reach_m, double halfAngle_rad) : m_reach_m(reach_m)
 {
     assert(reach_m > 0.0 && halfAngle_rad > 0.0);
-    // D that a post of 50 mm at 1 m needs at the half-angle; x rises and D falls up to its first zero.
+    // D that a post of 50 mm at 1 m needs at the half-angle; x rises and D falls up to its first
+    // zero.
     const double onAxis = reach_m * exact::exp(air_perM * (reach_m - 1.0)) * postEcho(0.025, 1.0);
     const double needed = std::clamp(std::sqrt(1.0 / std::max(onAxis, 1.0)), 0.05, 0.999);
     double low = 0.0;

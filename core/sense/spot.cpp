@@ -54,7 +54,8 @@ double coveredByEdge(double u)
 double coveredByLine(double away_m, double width_m, double diameter_m)
 {
     const double r = diameter_m / 2.0;
-    return coveredByEdge((away_m + width_m / 2.0) / r) - coveredByEdge((away_m - width_m / 2.0) / r);
+    return coveredByEdge((away_m + width_m / 2.0) / r) -
+           coveredByEdge((away_m - width_m / 2.0) / r);
 }
 
 } // namespace badger::sense

@@ -111,8 +111,8 @@ private:
                 for (int x = cx - far; x <= cx + far; ++x) {
                     if (!inside(x, y) || m_been[at(x, y)])
                         continue;
-                    const auto p = arena::turned(middle(x, y) - m.pose.at,
-                                                 {m.pose.looks.x, -m.pose.looks.y});
+                    const auto p =
+                        arena::turned(middle(x, y) - m.pose.at, {m.pose.looks.x, -m.pose.looks.y});
                     bool in = true;
                     for (size_t i = 0; i < o.corners.size(); ++i)
                         in &= arena::cross(o.corners[(i + 1) % o.corners.size()] - o.corners[i],

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/task/score.h"
 
-#include "core/task/coverage.h"
 #include "core/base/exact_math.h"
+#include "core/task/coverage.h"
 #include "core/task/line_score.h"
 #include "core/world/rolling.h"
 
@@ -26,13 +26,12 @@ struct Family {
     std::string_view name;
     Kind kind;
 };
-constexpr Family families[] = {
-    {"halt", Kind::Stops},           {"retreat", Kind::Stops},
-    {"keep-station", Kind::Holds},   {"wall-hold", Kind::Holds},
-    {"hand-follow", Kind::Holds},    {"table-edge", Kind::StaysOnTable},
-    {"straddle", Kind::FollowsLine}, {"edge-glide", Kind::FollowsLine},
-    {"lane", Kind::FollowsLine},     {"edge-zigzag", Kind::FollowsLine},
-    {"direct", Kind::FollowsLine}};
+constexpr Family families[] = {{"halt", Kind::Stops},           {"retreat", Kind::Stops},
+                               {"keep-station", Kind::Holds},   {"wall-hold", Kind::Holds},
+                               {"hand-follow", Kind::Holds},    {"table-edge", Kind::StaysOnTable},
+                               {"straddle", Kind::FollowsLine}, {"edge-glide", Kind::FollowsLine},
+                               {"lane", Kind::FollowsLine},     {"edge-zigzag", Kind::FollowsLine},
+                               {"direct", Kind::FollowsLine}};
 
 bool isStill(const world::Moment &m)
 {
@@ -79,9 +78,8 @@ public:
             for (const auto &m : m_trace.path)
                 for (const auto &w : m_plan.on->model().wheelsAt) {
                     const auto p = m.pose.at + arena::turned(w, m.pose.looks);
-                    const double away = arena::isOnTable(m_plan.arena, p)
-                                            ? arena::toEdge_m(m_plan.arena, p)
-                                            : 0.0;
+                    const double away =
+                        arena::isOnTable(m_plan.arena, p) ? arena::toEdge_m(m_plan.arena, p) : 0.0;
                     m_to.toEdge_m = std::min(m_to.toEdge_m.value_or(1e9), away);
                 }
         m_to.good = isGood();
@@ -101,7 +99,8 @@ private:
             return clean && m_to.held_m && m_to.heldShare > 0.8 &&
                    m_trace.end != world::End::LeftPlan;
         case Kind::FollowsLine:
-            return clean && m_to.sawLine && m_to.losses.empty() && m_trace.end != world::End::LeftPlan;
+            return clean && m_to.sawLine && m_to.losses.empty() &&
+                   m_trace.end != world::End::LeftPlan;
         case Kind::StaysOnTable:
             return clean && m_to.toEdge_m && m_trace.end != world::End::LeftPlan;
         }
@@ -120,7 +119,8 @@ private:
                 continue;
             const double s = double(path[i].time_us - path[i - 1].time_us) * 1e-6;
             m_to.driven_m += arena::length(path[i].pose.at - path[i - 1].pose.at);
-            if (path[i].wheels_mps[0] > world::still_mps && path[i].wheels_mps[1] > world::still_mps)
+            if (path[i].wheels_mps[0] > world::still_mps &&
+                path[i].wheels_mps[1] > world::still_mps)
                 m_to.ahead_s += s;
         }
         if (m_trace.end_us > 0)
@@ -244,16 +244,17 @@ private:
         for (const auto &p : m_trace.pings) {
             const auto &r = car.rangers[static_cast<size_t>(p.ranger)];
             if (p.sent_us > settles_us && std::abs(r.yaw_rad) < kit::aheadWithin_rad)
-                take(p.true_m >= 0.0 && p.true_m <= reach_m ? std::optional(p.true_m) : std::nullopt);
+                take(p.true_m >= 0.0 && p.true_m <= reach_m ? std::optional(p.true_m)
+                                                            : std::nullopt);
         }
         for (const auto &e : car.eyes)
             for (const auto &m : m_trace.path)
                 if (e.level && m.time_us > settles_us) {
                     const auto d = exact::sineCosine(e.yaw_rad);
-                    const auto hit = straightAhead(
-                        m_plan.arena, m.pose.at + arena::turned(e.at, m.pose.looks),
-                        arena::turned(arena::Vec{d.cosine, d.sine}, m.pose.looks),
-                        double(m.time_us) * 1e-6);
+                    const auto hit =
+                        straightAhead(m_plan.arena, m.pose.at + arena::turned(e.at, m.pose.looks),
+                                      arena::turned(arena::Vec{d.cosine, d.sine}, m.pose.looks),
+                                      double(m.time_us) * 1e-6);
                     take(hit.thing >= 0 && hit.distance_m <= e.range_m * 2.5
                              ? std::optional(hit.distance_m)
                              : std::nullopt);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How did a run go, for what the program is there for?
 //
-// A task follows from the program's family and can be chosen otherwise. Every figure is read from the
-// trace; the verdict is a sentence with the figure that decides it.
+// A task follows from the program's family and can be chosen otherwise. Every figure is read from
+// the trace; the verdict is a sentence with the figure that decides it.
 #pragma once
 
 #include "core/base/derivation.h"
@@ -16,9 +16,9 @@ namespace badger::task
 {
 
 enum class Kind {
-    Stops,        ///< comes to rest before what stands ahead
-    KeepsMoving,  ///< goes on about the floor and touches nothing
-    Holds,        ///< holds its distance from a wall, a hand or a target
+    Stops,       ///< comes to rest before what stands ahead
+    KeepsMoving, ///< goes on about the floor and touches nothing
+    Holds,       ///< holds its distance from a wall, a hand or a target
     FollowsLine,
     StaysOnTable
 };
@@ -42,23 +42,25 @@ struct Timed {
     int mode = 0;
     bool turns = false;
     std::optional<double> asked; ///< rad or m; empty: the program says a time alone
-    double done = 0.0;    ///< rad or m, from the command to its end
-    double settled = 0.0; ///< to the next command's own
+    double done = 0.0;           ///< rad or m, from the command to its end
+    double settled = 0.0;        ///< to the next command's own
 };
 
 struct Score {
     Kind kind = Kind::Stops;
     bool moved = false;
     std::optional<double> rest_s; ///< when it first came to rest after it had moved
-    std::optional<double> gap_m;  ///< then, from the foremost point straight ahead; empty: nothing there
+    std::optional<double>
+        gap_m; ///< then, from the foremost point straight ahead; empty: nothing there
     int gapThing = -1;
     double nearest_m = 0.0;
     double ahead_s = 0.0;  ///< told to go ahead
     double driven_m = 0.0; ///< way of the axle's middle
     double stuck_s = 0.0;  ///< in which the way was barred
-    std::optional<double> coverage; ///< share of the floor that it can stand on; empty: it has no bounds
-    double blind_s = 0.0;  ///< longest without a reading of a ranger
-    double blind_m = 0.0;  ///< driven meanwhile, at most
+    std::optional<double>
+        coverage;         ///< share of the floor that it can stand on; empty: it has no bounds
+    double blind_s = 0.0; ///< longest without a reading of a ranger
+    double blind_m = 0.0; ///< driven meanwhile, at most
     std::uint64_t blindAt_us = 0;
     // Holds
     std::optional<double> held_m;   ///< mean distance to what stands there, after three seconds

@@ -60,7 +60,8 @@ Say decided(const Plan &plan, const Trace &trace, const Score &s)
     const auto *step = stopper(plan, trace, s);
     if (!step)
         return {};
-    auto text = say(" Decided at {}: {}", seconds(double(step->time_us) * 1e-6), world::why(plan, *step));
+    auto text =
+        say(" Decided at {}: {}", seconds(double(step->time_us) * 1e-6), world::why(plan, *step));
     if (step->ping >= 0 && trace.pings[static_cast<size_t>(step->ping)].true_m >= 0.0)
         text += say("; what stands there was {} away",
                     cm(trace.pings[static_cast<size_t>(step->ping)].true_m));
@@ -163,10 +164,8 @@ Say verdict(const Plan &plan, const Trace &trace, const Score &s)
 
 Derivation whyGap(const Plan &plan, const Trace &trace, const Score &s)
 {
-    Derivation d{say("the gap of the run with seed {}", trace.seed),
-                 s.gap_m ? cm(*s.gap_m) : Say{},
-                 {},
-                 {}};
+    Derivation d{
+        say("the gap of the run with seed {}", trace.seed), s.gap_m ? cm(*s.gap_m) : Say{}, {}, {}};
     const auto *step = stopper(plan, trace, s);
     if (!step || step->ping < 0 || !s.gap_m || !s.rest_s)
         return d;
@@ -179,15 +178,17 @@ Derivation whyGap(const Plan &plan, const Trace &trace, const Score &s)
     const auto rest_us = static_cast<std::uint64_t>(*s.rest_s * 1e6);
     const double during = way(ping.sent_us, step->time_us);
     const double rolled = way(step->time_us, rest_us);
-    d.steps = {
-        {say("true distance"), cm(ping.true_m), say("{}", world::why(plan, *step)), {}},
-        {say("− during the ping"), cm(during),
-         say("{}", units::quantity(double(step->time_us - ping.sent_us) * 1e-6, Unit::Millisecond, 2)),
-         say("from sending to deciding")},
-        {say("− roll-out"), cm(rolled), {}, say("brake or coast, this run")},
-        {say("− set-back and slant"), cm(ping.true_m - during - rolled - *s.gap_m), {},
-         say("the ranger sits behind the foremost point, the car may stand at an angle")},
-        {say("= gap at rest"), d.result, {}, {}}};
+    d.steps = {{say("true distance"), cm(ping.true_m), say("{}", world::why(plan, *step)), {}},
+               {say("− during the ping"), cm(during),
+                say("{}", units::quantity(double(step->time_us - ping.sent_us) * 1e-6,
+                                          Unit::Millisecond, 2)),
+                say("from sending to deciding")},
+               {say("− roll-out"), cm(rolled), {}, say("brake or coast, this run")},
+               {say("− set-back and slant"),
+                cm(ping.true_m - during - rolled - *s.gap_m),
+                {},
+                say("the ranger sits behind the foremost point, the car may stand at an angle")},
+               {say("= gap at rest"), d.result, {}, {}}};
     return d;
 }
 

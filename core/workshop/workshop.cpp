@@ -68,9 +68,7 @@ std::string missionFloorName(const Workshop &workshop, const kit::Car &car)
 const floor::Floor *floorOf(const Workshop &workshop, const kit::Car &car)
 {
     const auto *floor = car.mission ? workshop.floor(car.mission->floor) : nullptr;
-    return floor                     ? floor
-           : workshop.floors.empty() ? nullptr
-                                     : &workshop.floors.front();
+    return floor ? floor : workshop.floors.empty() ? nullptr : &workshop.floors.front();
 }
 
 std::string freeCarName(const Workshop &workshop, const std::string &wish)

@@ -7,7 +7,8 @@
 namespace badger::world
 {
 
-/// Turns what a machine asks into levels, duties, pulses and looks of pins, as its written text does.
+/// Turns what a machine asks into levels, duties, pulses and looks of pins, as its written text
+/// does.
 template <class Recorder> class ProgramBoard final : public machine::Board
 {
 public:
@@ -21,8 +22,9 @@ public:
     machine::Echo ping(int sensor, double) override
     {
         const auto [trigger, echo] = m_pins.pings[static_cast<size_t>(sensor)];
-        return {m_world.ping(trigger, echo, m_machine.sensors[static_cast<size_t>(sensor)].timeOut_us),
-                {}};
+        return {
+            m_world.ping(trigger, echo, m_machine.sensors[static_cast<size_t>(sensor)].timeOut_us),
+            {}};
     }
     int level(int sensor) override
     {
@@ -68,7 +70,10 @@ public:
 private:
     /// A name of six letters, a number of four, two blanks a reading; the state. As long as the
     /// usual line: the same for every value, so that a run's times do not hang on digits.
-    double lineLength() const { return 12.0 * static_cast<double>(m_machine.sensors.size()) + 10.0; }
+    double lineLength() const
+    {
+        return 12.0 * static_cast<double>(m_machine.sensors.size()) + 10.0;
+    }
 
     void wheel(const oncar::WheelPins &w, const machine::WheelOrder &order)
     {

@@ -16,10 +16,10 @@ struct KeyPress {
 
 /// How a run is driven.
 struct Conditions {
-    double lasts_s = 20.0;  ///< 0.1 to 600
-    bool noise = true;      ///< false: every spread and jitter is nought
+    double lasts_s = 20.0;     ///< 0.1 to 600
+    bool noise = true;         ///< false: every spread and jitter is nought
     bool endAtContact = false; ///< else it goes on, wheels slipping where the way is barred
-    bool reversed = false;  ///< it starts the other way round: heading turned by half a turn
+    bool reversed = false;     ///< it starts the other way round: heading turned by half a turn
     std::vector<KeyPress> keys{};
 };
 
@@ -34,8 +34,8 @@ struct Plan {
     Conditions conditions;
 };
 
-/// Fails as arena::compile() does; with OutOfRange for conditions outside their range; with Conflict
-/// where the car stands in a wall at the start, or a wheel beyond the edge.
+/// Fails as arena::compile() does; with OutOfRange for conditions outside their range; with
+/// Conflict where the car stands in a wall at the start, or a wheel beyond the edge.
 Result<Plan> planFor(const oncar::ProgramOnCar &on, const floor::Floor &floor,
                      const Conditions &conditions);
 

@@ -14,7 +14,7 @@ namespace
 {
 
 constexpr double forGood = std::numeric_limits<double>::infinity();
-constexpr double steady_mps = 1e-7; ///< nearer to its end a rise counts as steady
+constexpr double steady_mps = 1e-7;  ///< nearer to its end a rise counts as steady
 constexpr double mostTurn_rad = 0.5; ///< of one stretch between quadrature's four places
 
 struct Place {
@@ -114,7 +114,9 @@ double Law::way_m(double s) const
 void roll(arena::Pose &pose, const Law &left, const Law &right, double track, double s)
 {
     using Kind = Law::Kind;
-    const auto steady = [](const Law &l) { return l.kind == Kind::Still || l.kind == Kind::Steady; };
+    const auto steady = [](const Law &l) {
+        return l.kind == Kind::Still || l.kind == Kind::Steady;
+    };
     const double l = left.way_m(s);
     const double r = right.way_m(s);
     const double turn = (r - l) / track;
@@ -168,7 +170,8 @@ double fastest_mps(const Law &left, const Law &right, double track, double reach
     const auto [leftLow, leftHigh] = ends(left);
     const auto [rightLow, rightHigh] = ends(right);
     const double way = std::max(std::abs(leftLow + rightLow), std::abs(leftHigh + rightHigh)) / 2.0;
-    const double turn = std::max(std::abs(rightHigh - leftLow), std::abs(leftHigh - rightLow)) / track;
+    const double turn =
+        std::max(std::abs(rightHigh - leftLow), std::abs(leftHigh - rightLow)) / track;
     return way + turn * reach;
 }
 

@@ -3,9 +3,9 @@
 //
 // A wheel that is told to turn nears its steady speed by a first-order rise; one that is let go or
 // braked slows down by its roll-out's law; one that has come to rest stands. Speeds, ways and the
-// heading are closed forms of the time. So is the place while both wheels are steady (a straight, an
-// arc); in between it is the integral of speed times direction, by Gauss and Legendre's four places,
-// over stretches so short that its error stays below a micrometre in ten seconds.
+// heading are closed forms of the time. So is the place while both wheels are steady (a straight,
+// an arc); in between it is the integral of speed times direction, by Gauss and Legendre's four
+// places, over stretches so short that its error stays below a micrometre in ten seconds.
 #pragma once
 
 #include "core/arena/arena.h"
@@ -20,8 +20,8 @@ inline constexpr double still_mps = 0.001;
 struct Law {
     enum class Kind { Still, Steady, Rise, Decay, Friction } kind = Kind::Still;
     double from_mps = 0.0;
-    double to_mps = 0.0;   ///< of Rise
-    double tau_s = 0.0;    ///< of Rise and Decay
+    double to_mps = 0.0;      ///< of Rise
+    double tau_s = 0.0;       ///< of Rise and Decay
     double brakes_mps2 = 0.0; ///< of Friction, above 0
     /// How long it holds: then it is steady, or still. Infinite where it holds for good.
     double lasts_s = 0.0;

@@ -25,39 +25,39 @@ struct Moment {
 /// Why a reading is not what stands there.
 enum class Wrong {
     Right,
-    Slanted,  ///< none: a flat face stands too far off the axis
-    Ends,     ///< none: the face ends short of the place that would answer
-    Thin,     ///< none: a post or an edge is heard less far
-    Soft,     ///< none: cloth or foam
-    Far,      ///< none: it is farther than the program waits for, and not wrong
-    Lost,     ///< none: this ping came to nothing
+    Slanted,    ///< none: a flat face stands too far off the axis
+    Ends,       ///< none: the face ends short of the place that would answer
+    Thin,       ///< none: a post or an edge is heard less far
+    Soft,       ///< none: cloth or foam
+    Far,        ///< none: it is farther than the program waits for, and not wrong
+    Lost,       ///< none: this ping came to nothing
     Roundabout, ///< long: by way of another face
-    Behind,   ///< long: what stands nearer is not heard, something behind it is
-    Moving,   ///< the servo still moved
-    DeadZone, ///< too near
-    Crosstalk, ///< another ranger's echo
-    FloorEcho, ///< short: the floor
-    Held      ///< the line was still held by the ping before
+    Behind,     ///< long: what stands nearer is not heard, something behind it is
+    Moving,     ///< the servo still moved
+    DeadZone,   ///< too near
+    Crosstalk,  ///< another ranger's echo
+    FloorEcho,  ///< short: the floor
+    Held        ///< the line was still held by the ping before
 };
 
 /// One look of a ranger.
 struct Ping {
     std::uint64_t sent_us = 0;
     std::uint64_t done_us = 0;
-    int ranger = 0;           ///< of the car
-    arena::Pose from;         ///< the ranger, where it really looked
+    int ranger = 0;            ///< of the car
+    arena::Pose from;          ///< the ranger, where it really looked
     std::uint32_t echo_us = 0; ///< 0: none
-    double read_m = -1.0;     ///< what that is in this air; below 0: none
-    double true_m = -1.0;     ///< of what stands nearest in its beam; below 0: nothing does
+    double read_m = -1.0;      ///< what that is in this air; below 0: none
+    double true_m = -1.0;      ///< of what stands nearest in its beam; below 0: nothing does
     Wrong wrong = Wrong::Right;
-    int thing = -1;           ///< that answered, else that should have
-    int by = -1;              ///< by way of which; of Crosstalk the other ranger
+    int thing = -1;                    ///< that answered, else that should have
+    int by = -1;                       ///< by way of which; of Crosstalk the other ranger
     arena::By heard = arena::By::Face; ///< how it came back
-    double slant_rad = 0.0;   ///< of Slanted: how far off it stands
-    double asked_deg = 90.0;  ///< of a servo: where it was sent, and where it was
+    double slant_rad = 0.0;            ///< of Slanted: how far off it stands
+    double asked_deg = 90.0;           ///< of a servo: where it was sent, and where it was
     double stood_deg = 90.0;
-    arena::Vec place;         ///< where it was sent back
-    arena::Vec turn;          ///< where it was mirrored first
+    arena::Vec place; ///< where it was sent back
+    arena::Vec turn;  ///< where it was mirrored first
 };
 
 /// A level or a count that changed.
@@ -89,7 +89,7 @@ struct Touch {
     std::uint64_t until_us = 0;
     Phase phase = Phase::Ahead;
     int thing = -1;
-    arena::Vec onCar;   ///< from the axle's middle
+    arena::Vec onCar; ///< from the axle's middle
     arena::Vec onFloor;
     double speed_mps = 0.0; ///< of the touching place, towards or along
 };
@@ -114,7 +114,8 @@ struct Trace {
     std::optional<Fell> fell;
     End end = End::Time;
     std::uint64_t end_us = 0;
-    double nearest_m = 1e9; ///< least clearance of the run, as often as it was looked at; exact at rest
+    double nearest_m =
+        1e9; ///< least clearance of the run, as often as it was looked at; exact at rest
     int nearestThing = -1;
 };
 

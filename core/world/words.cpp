@@ -43,10 +43,9 @@ std::string nameOf(const Plan &plan, int thing)
 
 const char *word(Wrong wrong)
 {
-    static constexpr const char *words[] = {"right",  "slanted", "ends", "thin",      "soft",
-                                            "far",    "lost",    "roundabout", "behind",
-                                            "moving", "near",    "crosstalk", "floor",
-                                            "held"};
+    static constexpr const char *words[] = {"right", "slanted",   "ends",       "thin",   "soft",
+                                            "far",   "lost",      "roundabout", "behind", "moving",
+                                            "near",  "crosstalk", "floor",      "held"};
     return words[static_cast<size_t>(wrong)];
 }
 
@@ -61,8 +60,9 @@ Say why(const Plan &plan, const Ping &p)
     case Wrong::Slanted:
         return say("none: {} stands {} off; {}", thing, deg(p.slant_rad), heardTo(plan, p, 1.0));
     case Wrong::Ends:
-        return say("none: {} ends short of the place that would answer; its nearest edge is {} away",
-                   thing, cm(p.true_m));
+        return say(
+            "none: {} ends short of the place that would answer; its nearest edge is {} away",
+            thing, cm(p.true_m));
     case Wrong::Thin:
         return say("none: {} is thin and {} away; something so thin is heard less far", thing,
                    cm(p.true_m));
@@ -84,8 +84,7 @@ Say why(const Plan &plan, const Ping &p)
     case Wrong::DeadZone:
         return say("too near: inside the dead zone a reading means nothing");
     case Wrong::Crosstalk:
-        return say("the echo of a ping that {} sent",
-                   rangers[static_cast<size_t>(p.by)].instance);
+        return say("the echo of a ping that {} sent", rangers[static_cast<size_t>(p.by)].instance);
     case Wrong::FloorEcho:
         return say("short: the beam meets the floor there");
     case Wrong::Held:

@@ -2,10 +2,10 @@
 // The physical side of one run, as pins and time. Private to world/.
 //
 // Whoever drives the pins (a lowered program, an emulated chip, the wires of a car without a board)
-// asks for time and levels; the world moves on meanwhile. It goes from event to event: between two of
-// them wheels, heading and place are closed forms (rolling.h). Nothing is touched within the
-// clearance to the nearest thing, so that is looked for again only when the car may have used it up.
-// The recorder decides what a run costs.
+// asks for time and levels; the world moves on meanwhile. It goes from event to event: between two
+// of them wheels, heading and place are closed forms (rolling.h). Nothing is touched within the
+// clearance to the nearest thing, so that is looked for again only when the car may have used it
+// up. The recorder decides what a run costs.
 #pragma once
 
 #include "core/base/exact_math.h"
@@ -44,7 +44,8 @@ public:
         const double all = share(m_model.speedSpread);
         for (size_t n = 0; n < 2; ++n) {
             m_speedFactor[n] = all * share(m_model.wheelSpread);
-            m_neutral_us[n] = w.neutral_us[n] + (m_noisy ? w.neutralSpread_us[n] * m_noise.bell() : 0.0);
+            m_neutral_us[n] =
+                w.neutral_us[n] + (m_noisy ? w.neutralSpread_us[n] * m_noise.bell() : 0.0);
         }
         m_rollFactor = share(m_model.rollSpread);
         for (const auto &r : m_model.rangers) {
@@ -172,7 +173,8 @@ private:
     }
     Moment moment() const
     {
-        return {static_cast<std::uint64_t>(m_t * 1e6 + 0.5), m_pose,
+        return {static_cast<std::uint64_t>(m_t * 1e6 + 0.5),
+                m_pose,
                 {m_laws[0].from_mps, m_laws[1].from_mps}};
     }
     std::uint64_t at_us() const { return static_cast<std::uint64_t>(m_t * 1e6 + 0.5); }
@@ -257,7 +259,7 @@ private:
     bool m_dirty = true;
     std::uint64_t m_now_us = 0;
     std::uint64_t m_end_us = 0;
-    double m_t = 0.0;     ///< to which the car was moved, seconds
+    double m_t = 0.0;      ///< to which the car was moved, seconds
     double m_room_m = 0.0; ///< that may be driven before the next look for things
     double m_edgeRoom_m = 0.0;
     double m_nextSample_s = 0.0;

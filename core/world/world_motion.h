@@ -24,7 +24,8 @@ template <class R> void World<R>::apply()
                 const double off = s.pulse_us > 0.0
                                        ? s.pulse_us - m_neutral_us[static_cast<size_t>(p.pulses)]
                                        : 0.0;
-                acts = std::min(255, static_cast<int>(std::abs(off) * 255.0 / w.fullPulse_us + 0.5));
+                acts =
+                    std::min(255, static_cast<int>(std::abs(off) * 255.0 / w.fullPulse_us + 0.5));
                 level = acts == 0 ? 0 : off > 0.0 ? 1 : -1;
             } else if (in.port) {
                 acts = std::abs(s.counts);
@@ -165,13 +166,28 @@ template <class R> void World<R>::touch(const arena::Near &near)
     t.thing = near.thing;
     t.onCar = near.onCar;
     t.onFloor = near.onFloor;
+    // A whole side against a face touches in its middle.
+    constexpr double along_m = 1e-4;
+    arena::Vec sum;
+    int corners = 0;
+    for (const auto &c : m_model.outline.corners) {
+        const auto p = m_pose.at + arena::turned(c, m_pose.looks);
+        if (arena::toThing_m(m_plan.arena, near.thing, p, m_t) < along_m) {
+            sum = sum + c;
+            ++corners;
+        }
+    }
+    if (corners > 1) {
+        t.onCar = (1.0 / corners) * sum;
+        t.onFloor = m_pose.at + arena::turned(t.onCar, m_pose.looks);
+    }
     const arena::Vec place{v - turn * near.onCar.y, turn * near.onCar.x};
     t.speed_mps = arena::length(place);
     const double spin = std::abs(turn) * m_model.wheels.track_m / 2.0;
     t.phase = std::abs(v) < still_mps && spin < still_mps ? Phase::Waiting
-              : spin > std::abs(v)                       ? Phase::Turning
-              : v > 0.0                                  ? Phase::Ahead
-                                                         : Phase::Back;
+              : spin > std::abs(v)                        ? Phase::Turning
+              : v > 0.0                                   ? Phase::Ahead
+                                                          : Phase::Back;
     m_record.moment(moment());
     m_record.touch(t);
     if (m_plan.conditions.endAtContact)
@@ -192,7 +208,8 @@ template <class R> void World<R>::push(double s)
                               arena::Pose{wanted.at, before.looks}, before}) {
         m_pose = tried;
         near = arena::nearest(m_plan.arena, m_model.outline, tried, m_t);
-        if (near.distance_m > skin_m || (near.distance_m > 0.0 && near.distance_m >= was.distance_m))
+        if (near.distance_m > skin_m ||
+            (near.distance_m > 0.0 && near.distance_m >= was.distance_m))
             break;
     }
     m_record.nearest(near.distance_m, near.thing);

@@ -26,8 +26,7 @@ template <class R> arena::Ear World<R>::earOf(const oncar::Ranger &r) const
             r.figures.cosHalfAngle};
 }
 
-template <class R>
-std::uint32_t World<R>::ping(int trigger, int echo, std::uint32_t timeOut_us)
+template <class R> std::uint32_t World<R>::ping(int trigger, int echo, std::uint32_t timeOut_us)
 {
     constexpr std::uint64_t trigger_us = 12;         // 2 us low, 10 us high
     constexpr std::uint64_t longestHeld_us = 250000; // the board waits for no line longer
@@ -56,8 +55,7 @@ std::uint32_t World<R>::ping(int trigger, int echo, std::uint32_t timeOut_us)
         const auto &other = m_rangers[k];
         if (k == static_cast<size_t>(r) || !other.has || m_now_us - other.sent_us > 40000)
             continue;
-        const auto from =
-            arena::overhear(m_plan.arena, other.sent, ear, ranger.hearing, t_s);
+        const auto from = arena::overhear(m_plan.arena, other.sent, ear, ranger.hearing, t_s);
         if (!from)
             continue;
         const double since_m =
@@ -79,10 +77,9 @@ std::uint32_t World<R>::ping(int trigger, int echo, std::uint32_t timeOut_us)
         p.asked_deg = m_servos[static_cast<size_t>(ranger.servo)].to_deg;
         p.stood_deg = stands_deg(ranger.servo);
     }
-    const auto answer = sense::ping(
-        m_figures[static_cast<size_t>(r)], own.state, m_now_us,
-        heard ? std::optional(heard->distance_m) : std::nullopt, timeOut_us, m_plan.sound_mps,
-        m_noise);
+    const auto answer = sense::ping(m_figures[static_cast<size_t>(r)], own.state, m_now_us,
+                                    heard ? std::optional(heard->distance_m) : std::nullopt,
+                                    timeOut_us, m_plan.sound_mps, m_noise);
     p.echo_us = answer.echo_us;
     p.done_us = m_now_us + answer.waited_us;
     if (answer.echo_us > 0)
@@ -129,9 +126,9 @@ void World<R>::judge(Ping &p, const oncar::Ranger &r, const arena::Ear &ear,
         p.thing = ahead->thing;
         p.slant_rad = ahead->slant_rad;
         p.wrong = lost && echo && echo->distance_m <= waits_m ? Wrong::Lost
-                  : ahead->round                                ? Wrong::Thin
-                  : ahead->echo < 0.9                           ? Wrong::Soft
-                                                                : Wrong::Slanted;
+                  : ahead->round                              ? Wrong::Thin
+                  : ahead->echo < 0.9                         ? Wrong::Soft
+                                                              : Wrong::Slanted;
         if (p.wrong == Wrong::Slanted) // not far off, but where it would answer there is no wall
             if (const auto heard = r.hearing.widest_rad(ahead->distance_m, ahead->echo);
                 heard && ahead->slant_rad < *heard)
@@ -198,7 +195,8 @@ template <class R> int World<R>::countsOf(int eye)
             (ground.albedo - floor::darkAlbedo) / (floor::lightAlbedo - floor::darkAlbedo);
         counts = e.dark_counts + light * (e.light_counts - e.dark_counts);
     }
-    return tell(eye, static_cast<int>(std::clamp(counts + noise, 0.0, double(sense::mostCounts)) + 0.5));
+    return tell(eye,
+                static_cast<int>(std::clamp(counts + noise, 0.0, double(sense::mostCounts)) + 0.5));
 }
 
 /// Of a sensor that looks along the floor: the count that its calibration has at the distance of

@@ -4,8 +4,8 @@
 
 #include "core/floor/generate.h"
 #include "core/io/templates.h"
-#include "core/kit/roles.h"
 #include "core/judge/program_around.h"
+#include "core/kit/roles.h"
 #include "support/fixture.h"
 
 namespace badger::test

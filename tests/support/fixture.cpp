@@ -129,9 +129,9 @@ rules::Program &programOf(Bench &b)
 judge::Course courseOf(const Bench &b)
 {
     const auto *own = b.workshop.program(b.car.program);
-    return {std::make_shared<kit::Car>(b.car), std::make_shared<rules::Program>(own ? *own : b.program),
-            std::make_shared<floor::Floor>(b.floor), judge::recordsOf(b.workshop, b.car),
-            b.catalogue};
+    return {
+        std::make_shared<kit::Car>(b.car), std::make_shared<rules::Program>(own ? *own : b.program),
+        std::make_shared<floor::Floor>(b.floor), judge::recordsOf(b.workshop, b.car), b.catalogue};
 }
 
 judge::Grounds groundsOf(const Bench &b)

@@ -39,7 +39,11 @@ private slots:
             f.name = "drawn";
             f.width_m = f.depth_m = 4.0;
             for (int i = 0; i < 5; ++i)
-                f.walls.push_back({"w" + std::to_string(i), {at(random), at(random)}, {at(random), at(random)}, {}, floor::Face::Board});
+                f.walls.push_back({"w" + std::to_string(i),
+                                   {at(random), at(random)},
+                                   {at(random), at(random)},
+                                   {},
+                                   floor::Face::Board});
             f.posts.push_back({"post", {at(random), at(random)}, size(random) / 3.0, {}});
             const auto a = arena::compile(f);
             VERIFY_OK(a);
@@ -51,18 +55,22 @@ private slots:
             constexpr int n = 160;
             for (size_t c = 0; c < 4; ++c)
                 for (int i = 0; i <= n; ++i) {
-                    const Vec own = car.corners[c] + (double(i) / n) * (car.corners[(c + 1) % 4] - car.corners[c]);
+                    const Vec own = car.corners[c] +
+                                    (double(i) / n) * (car.corners[(c + 1) % 4] - car.corners[c]);
                     const Vec p = pose.at + arena::turned(own, pose.looks);
                     for (const auto &s : a->segments) {
-                        const double along = std::clamp(arena::dot(p - s.a, s.along), 0.0, s.length);
+                        const double along =
+                            std::clamp(arena::dot(p - s.a, s.along), 0.0, s.length);
                         least = std::min(least, arena::length(p - s.a - along * s.along));
                     }
-                    least = std::min(least, std::max(0.0, arena::length(p - a->rounds[0].at) - a->rounds[0].radius));
+                    least = std::min(least, std::max(0.0, arena::length(p - a->rounds[0].at) -
+                                                              a->rounds[0].radius));
                 }
             if (found.distance_m == 0.0)
                 continue; // overlaps: the search sees the rim alone
             QVERIFY2(found.distance_m <= least + 1e-9 && found.distance_m > least - 0.004,
-                     qPrintable(QString("draw %1: %2 and %3").arg(draw).arg(found.distance_m).arg(least)));
+                     qPrintable(
+                         QString("draw %1: %2 and %3").arg(draw).arg(found.distance_m).arg(least)));
             COMPARE_NEAR(arena::length(found.onFloor - pose.at), arena::length(found.onCar), 1e-9);
         }
     }
@@ -80,11 +88,16 @@ private slots:
     {
         // A room has four square corners; a box in it four more; the door ends freely once.
         auto f = test::floorOf("room", {{"boxes", "1"}});
-        f.walls.push_back({"door", {f.width_m, 1.0}, {f.width_m - 0.5, 1.4}, {}, floor::Face::Board});
+        f.walls.push_back(
+            {"door", {f.width_m, 1.0}, {f.width_m - 0.5, 1.4}, {}, floor::Face::Board});
         const auto a = arena::compile(f);
         VERIFY_OK(a);
-        QCOMPARE(std::count_if(a->ends.begin(), a->ends.end(), [](const auto &e) { return e.square; }), 8);
-        QCOMPARE(std::count_if(a->ends.begin(), a->ends.end(), [](const auto &e) { return !e.joined; }), 1);
+        QCOMPARE(
+            std::count_if(a->ends.begin(), a->ends.end(), [](const auto &e) { return e.square; }),
+            8);
+        QCOMPARE(
+            std::count_if(a->ends.begin(), a->ends.end(), [](const auto &e) { return !e.joined; }),
+            1);
     }
 
     void whatLiesUnderASpot()
@@ -97,7 +110,8 @@ private slots:
         const auto edge = arena::groundAt(*a, on + Vec{0.0, 0.0095}, 0.010);
         COMPARE_NEAR(edge.line, 0.5, 1e-6);
         COMPARE_NEAR(edge.albedo, (floor::darkAlbedo + floor::lightAlbedo) / 2.0, 1e-6);
-        COMPARE_NEAR(arena::groundAt(*a, on + Vec{0.0, 0.03}, 0.010).albedo, floor::lightAlbedo, 0.0);
+        COMPARE_NEAR(arena::groundAt(*a, on + Vec{0.0, 0.03}, 0.010).albedo, floor::lightAlbedo,
+                     0.0);
         const auto track = arena::onTrack(*a, on + Vec{0.1, 0.03});
         COMPARE_NEAR(track.away_m, 0.03, 1e-9); // left of the way the line runs
         COMPARE_NEAR(track.along_m, 0.1, 1e-9);
@@ -105,7 +119,8 @@ private slots:
 
     void aTableEnds()
     {
-        const auto f = test::floorOf("table", {{"width", "1m"}, {"depth", "60cm"}, {"ahead", "50cm"}});
+        const auto f =
+            test::floorOf("table", {{"width", "1m"}, {"depth", "60cm"}, {"ahead", "50cm"}});
         const auto a = arena::compile(f);
         QVERIFY(arena::isOnTable(*a, {0.6, 0.5}));
         QVERIFY(!arena::isOnTable(*a, {1.35, 0.5}));
@@ -141,13 +156,18 @@ private slots:
         };
         using F = floor::Floor;
         const double nan = std::numeric_limits<double>::quiet_NaN();
-        QVERIFY(bad([](F &f) { f.walls[0].to = f.walls[0].from; }).find("it has no length") != std::string::npos);
+        QVERIFY(bad([](F &f) { f.walls[0].to = f.walls[0].from; }).find("it has no length") !=
+                std::string::npos);
         QVERIFY(!bad([&](F &f) { f.walls[0].to.x_m = nan; }).empty());
         QVERIFY(!bad([&](F &f) { f.posts.push_back({"p", {nan, 0}, 0.1, {}}); }).empty());
         QVERIFY(!bad([](F &f) { f.width_m = 10000.0; }).empty());
-        QVERIFY(!bad([](F &f) { f.lines.push_back({"l", {{0, 0}}, 0.019, false, false, {}}); }).empty());
+        QVERIFY(!bad([](F &f) {
+                     f.lines.push_back({"l", {{0, 0}}, 0.019, false, false, {}});
+                 }).empty());
         QVERIFY(!bad([](F &f) { f.edge = {{0, 0}, {1, 0}}; }).empty());
-        QVERIFY(!bad([](F &f) { f.movers.push_back({"m", {0, 0}, {1, 0}, 0, 0, 3, 2, {}, {}}); }).empty());
+        QVERIFY(!bad([](F &f) {
+                     f.movers.push_back({"m", {0, 0}, {1, 0}, 0, 0, 3, 2, {}, {}});
+                 }).empty());
         QVERIFY(!bad([](F &f) { f.walls.assign(1000000, f.walls[0]); }).empty());
         QVERIFY(bad([](F &) {}).empty());
     }

@@ -19,7 +19,11 @@ const sense::Hearing &usual()
 
 arena::Ear ear(double x, double y, double angle_deg)
 {
-    return {{x, y}, {std::cos(angle_deg * deg), std::sin(angle_deg * deg)}, 0.0, 0.0, std::cos(7.5 * deg)};
+    return {{x, y},
+            {std::cos(angle_deg * deg), std::sin(angle_deg * deg)},
+            0.0,
+            0.0,
+            std::cos(7.5 * deg)};
 }
 
 floor::Floor empty()
@@ -30,7 +34,8 @@ floor::Floor empty()
     return f;
 }
 
-void wall(floor::Floor &f, const std::string &name, Vec a, Vec b, floor::Face face = floor::Face::Board)
+void wall(floor::Floor &f, const std::string &name, Vec a, Vec b,
+          floor::Face face = floor::Face::Board)
 {
     f.walls.push_back({name, {a.x, a.y}, {b.x, b.y}, {}, face});
 }
@@ -44,7 +49,8 @@ private slots:
     /// A flat board reads its perpendicular distance wherever it is heard at all.
     void aFlatBoardReadsThePerpendicular()
     {
-        for (const auto &[angle, reach] : {std::pair(0.0, 4.0), {10.0, 2.70}, {15.0, 1.30}, {18.0, 0.52}}) {
+        for (const auto &[angle, reach] :
+             {std::pair(0.0, 4.0), {10.0, 2.70}, {15.0, 1.30}, {18.0, 0.52}}) {
             auto f = empty();
             wall(f, "board", {5, -50}, {5, 50});
             const auto a = *arena::compile(f);
@@ -62,7 +68,8 @@ private slots:
         auto f = empty();
         f.posts.push_back({"post", {5, 5}, 0.025, {}});
         const auto a = *arena::compile(f);
-        QVERIFY(arena::hear(a, ear(5.0 - 1.285, 5, 0.0), usual(), 0.0).has_value()); // 1.26 to its face
+        QVERIFY(
+            arena::hear(a, ear(5.0 - 1.285, 5, 0.0), usual(), 0.0).has_value()); // 1.26 to its face
         QVERIFY(!arena::hear(a, ear(5.0 - 1.295, 5, 0.0), usual(), 0.0));
         const auto heard = arena::hear(a, ear(5.0 - 1.025, 5, 7.4), usual(), 0.0);
         QVERIFY(heard && heard->by == By::Post);
@@ -103,8 +110,8 @@ private slots:
         wall(f, "right", c, c + 1.5 * Vec{-std::cos(half), -std::sin(half)});
         const auto heard = arena::hear(*arena::compile(f), ear(3.4, 5, 0), usual(), 0.0);
         QVERIFY(heard.has_value());
-        // By hand: the images of the ranger in both faces lie 2 · 0.6 · sin(40°) · cos(40°) apart on
-        // each side of the axis: half of their distance is 0.6 · sin 80°.
+        // By hand: the images of the ranger in both faces lie 2 · 0.6 · sin(40°) · cos(40°) apart
+        // on each side of the axis: half of their distance is 0.6 · sin 80°.
         QVERIFY(heard->by == By::TwoFaces);
         COMPARE_NEAR(heard->distance_m, 0.6 * std::sin(80 * deg), 1e-9);
     }
@@ -138,9 +145,11 @@ private slots:
                                                 {floor::Face::Board, 1.52, true}}) {
             auto f = empty();
             wall(f, "sail", {1.0 + at_m, 2}, {1.0 + at_m, 8}, face);
-            QCOMPARE(arena::hear(*arena::compile(f), ear(1, 5, 0), usual(), 0.0).has_value(), heard);
+            QCOMPARE(arena::hear(*arena::compile(f), ear(1, 5, 0), usual(), 0.0).has_value(),
+                     heard);
         }
-        // A rough face that stands 40 degrees off answers where the axis meets it; a smooth one does not.
+        // A rough face that stands 40 degrees off answers where the axis meets it; a smooth one
+        // does not.
         for (const auto face : {floor::Face::Board, floor::Face::Rough}) {
             auto f = empty();
             const Vec along{-std::sin(140 * deg), std::cos(140 * deg)};
@@ -172,7 +181,8 @@ private slots:
     {
         auto f = empty();
         wall(f, "board", {2, 0}, {2, 10});
-        const auto heard = arena::overhear(*arena::compile(f), ear(1, 5, 0), ear(1, 4.9, 0), usual(), 0.0);
+        const auto heard =
+            arena::overhear(*arena::compile(f), ear(1, 5, 0), ear(1, 4.9, 0), usual(), 0.0);
         QVERIFY(heard.has_value());
         COMPARE_NEAR(heard->distance_m, std::hypot(2.0, 0.1) / 2.0, 1e-9);
     }

@@ -12,7 +12,8 @@ private slots:
     void theLibraryAgrees()
     {
         for (double x = -700.0; x < 700.0; x += 0.0931)
-            QVERIFY2(std::abs(exact::exp(x) / std::exp(x) - 1.0) < 4e-16, qPrintable(QString::number(x)));
+            QVERIFY2(std::abs(exact::exp(x) / std::exp(x) - 1.0) < 4e-16,
+                     qPrintable(QString::number(x)));
         for (double x = -100.0; x < 100.0; x += 0.00917) {
             const auto both = exact::sineCosine(x);
             QVERIFY2(std::abs(both.sine - std::sin(x)) < 3e-16, qPrintable(QString::number(x)));

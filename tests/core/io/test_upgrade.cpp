@@ -56,7 +56,8 @@ private slots:
             QVERIFY(then.id == now.id && then.name == now.name && then.width_m == now.width_m &&
                     then.air_degC == now.air_degC);
             for (const auto &wall : then.walls) // the bench leg is a post now
-                QVERIFY(wall.name == "bench leg" || std::find(now.walls.begin(), now.walls.end(), wall) != now.walls.end());
+                QVERIFY(wall.name == "bench leg" ||
+                        std::find(now.walls.begin(), now.walls.end(), wall) != now.walls.end());
         }
         demo.floors = w->floors;
         QVERIFY(*w == demo);

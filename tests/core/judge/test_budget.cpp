@@ -77,8 +77,8 @@ private slots:
         const auto on = oncar::ProgramOnCar::make({b.car, b.catalogue}, b.program, {});
         VERIFY_OK(on);
         // From the drive axle: as far behind the nose as its servo sits.
-        COMPARE_NEAR(on->model().rangers.front().at.x, b.car.geometry.axleToNose_m - servo.setBack_m,
-                     1e-12);
+        COMPARE_NEAR(on->model().rangers.front().at.x,
+                     b.car.geometry.axleToNose_m - servo.setBack_m, 1e-12);
         b.instance("servo").mount->yaw_rad = 1.2; // it looks to a side
         QVERIFY(!judge::budgetOf({b.car, b.catalogue}, b.program));
     }
@@ -150,7 +150,8 @@ private slots:
         COMPARE_NEAR(w.speed_mps[0][140], 0.24, 0.0);
         COMPARE_NEAR(w.brakeRoll.distance_m, 0.035, 0.0);
         COMPARE_NEAR(w.coastRoll.distance_m, 0.102, 0.0);
-        COMPARE_NEAR(on->model().rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0), 1e-6);
+        COMPARE_NEAR(on->model().rangers[0].figures.cosHalfAngle, std::cos(7.5 * M_PI / 180.0),
+                     1e-6);
     }
 };
 

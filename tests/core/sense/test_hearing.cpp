@@ -67,7 +67,8 @@ private slots:
         COMPARE_NEAR(usual().k(), 9.84, 0.005);
         for (double s = 0.001; s < 1.0; s += 0.00137) {
             const double x = usual().k() * s;
-            COMPARE_NEAR(usual().directivity(s), std::abs(2.0 * std::cyl_bessel_j(1.0, x) / x), 2e-6);
+            COMPARE_NEAR(usual().directivity(s), std::abs(2.0 * std::cyl_bessel_j(1.0, x) / x),
+                         2e-6);
         }
     }
 

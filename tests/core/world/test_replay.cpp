@@ -42,7 +42,8 @@ Replay replay(const world::Plan &plan, const world::Trace &trace)
         for (size_t n = 0; n < 2; ++n) {
             const auto turn = told.turn[n];
             if (turn == Turn::Forward || turn == Turn::Backward) {
-                const double to = w.speed_mps[n][size_t(told.counts[n])] * (turn == Turn::Forward ? 1 : -1);
+                const double to =
+                    w.speed_mps[n][size_t(told.counts[n])] * (turn == Turn::Forward ? 1 : -1);
                 v[n] += (to - v[n]) * dt / w.rise_s;
                 if (to == 0.0 && std::abs(v[n]) < 0.001)
                     v[n] = 0.0;
@@ -112,7 +113,9 @@ private slots:
                     break;
                 const auto m = world::at(run.trace, time_us);
                 QVERIFY2(arena::length(m.pose.at - pose.at) < 0.001,
-                         qPrintable(where + QString(": %1 m apart at %2").arg(arena::length(m.pose.at - pose.at)).arg(time_us)));
+                         qPrintable(where + QString(": %1 m apart at %2")
+                                                .arg(arena::length(m.pose.at - pose.at))
+                                                .arg(time_us)));
                 ++compared;
             }
             if (one != again.touch_s.has_value()) {
@@ -124,7 +127,8 @@ private slots:
             if (!one)
                 continue;
             ++touched;
-            QVERIFY2(std::abs(until - *again.touch_s) < 0.02, qPrintable(where + QString(": %1 and %2").arg(until).arg(*again.touch_s)));
+            QVERIFY2(std::abs(until - *again.touch_s) < 0.02,
+                     qPrintable(where + QString(": %1 and %2").arg(until).arg(*again.touch_s)));
         }
         QVERIFY(touched >= 10);
         QVERIFY(grazed <= 3);

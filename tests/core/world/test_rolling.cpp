@@ -73,8 +73,9 @@ private slots:
             const Pose start{{1, 2}, {0.6, 0.8}};
             const auto a = byStrides(start, left, right, s);
             const auto b = bySteps(start, left, right, s);
-            QVERIFY2(arena::length(a.at - b.at) < 1e-5 && arena::length(a.looks - b.looks) < 1e-4,
-                     qPrintable(QString("draw %1: %2 m").arg(draw).arg(arena::length(a.at - b.at))));
+            QVERIFY2(
+                arena::length(a.at - b.at) < 1e-5 && arena::length(a.looks - b.looks) < 1e-4,
+                qPrintable(QString("draw %1: %2 m").arg(draw).arg(arena::length(a.at - b.at))));
         }
     }
 

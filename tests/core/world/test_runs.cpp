@@ -30,8 +30,8 @@ class TestRuns final : public QObject
 {
     Q_OBJECT
 private slots:
-    /// Avocet, halt at 32 cm, no noise: what is left is the reading that decided, less what the ping
-    /// and the roll-out take. Over all phases of the reading the worst is the budget's.
+    /// Avocet, halt at 32 cm, no noise: what is left is the reading that decided, less what the
+    /// ping and the roll-out take. Over all phases of the reading the worst is the budget's.
     void theGapIsTheBudgets()
     {
         Bench b;
@@ -40,7 +40,8 @@ private slots:
         double worst = 1e9;
         for (int phase = 0; phase < 40; ++phase) {
             const double from_m = 1.6 + 0.0005 * phase; // a pass is 65 ms: 15.6 mm
-            const auto f = floorOf("straight", {{"distance", std::to_string(from_m) + "m"}, {"air", "22C"}});
+            const auto f =
+                floorOf("straight", {{"distance", std::to_string(from_m) + "m"}, {"air", "22C"}});
             const auto run = driven(b, f, quiet());
             QVERIFY(run.score().gap_m.has_value());
             const auto &t = run.trace();
@@ -49,11 +50,12 @@ private slots:
             COMPARE_NEAR(*run.score().gap_m, stop.true_m - during - 0.035, 1e-4);
             worst = std::min(worst, *run.score().gap_m);
         }
-        // The budget's worst has the ruler's error and a whole pass at its longest in it: its own sum
-        // without the error is what the worst phase reaches.
+        // The budget's worst has the ruler's error and a whole pass at its longest in it: its own
+        // sum without the error is what the worst phase reaches.
         const double error = budget->setup.sensorError_m;
         QVERIFY(worst >= budget->budget.worstGap_m + error - 1e-3);
-        QVERIFY2(worst <= budget->budget.worstGap_m + error + 0.012, qPrintable(QString::number(worst)));
+        QVERIFY2(worst <= budget->budget.worstGap_m + error + 0.012,
+                 qPrintable(QString::number(worst)));
     }
 
     void theSameSeedIsTheSameRun()
@@ -62,7 +64,8 @@ private slots:
         const auto one = driven(b, b.floor, {}, 7);
         const auto two = driven(b, b.floor, {}, 7);
         QCOMPARE(world::fingerprint(one.trace()), world::fingerprint(two.trace()));
-        QVERIFY(world::fingerprint(driven(b, b.floor, {}, 8).trace()) != world::fingerprint(one.trace()));
+        QVERIFY(world::fingerprint(driven(b, b.floor, {}, 8).trace()) !=
+                world::fingerprint(one.trace()));
     }
 
     /// A turned floor and a turned car give the turned run.
@@ -166,23 +169,28 @@ private slots:
     void aSlantedBoardIsSaid()
     {
         Bench b;
-        const auto run = driven(b, floorOf("straight", {{"distance", "1.5m"}, {"angle", "40deg"}, {"width", "2m"}}), quiet());
+        const auto run = driven(
+            b, floorOf("straight", {{"distance", "1.5m"}, {"angle", "40deg"}, {"width", "2m"}}),
+            quiet());
         QVERIFY(!run.trace().touches.empty());
         const auto &t = run.trace().touches[0];
-        QCOMPARE(english(world::partOf(run.drive->plan().on->model(), t.onCar)), std::string("left front corner"));
+        QCOMPARE(english(world::partOf(run.drive->plan().on->model(), t.onCar)),
+                 std::string("left front corner"));
         QVERIFY(!run.score().wrong.empty());
         const auto &ping = run.trace().pings[run.score().wrong.front()];
         QVERIFY(ping.wrong == Wrong::Slanted);
-        QVERIFY(english(world::why(run.drive->plan(), ping)).starts_with("none: board stands 40° off; at "));
+        QVERIFY(english(world::why(run.drive->plan(), ping))
+                    .starts_with("none: board stands 40° off; at "));
     }
 
-    /// The place of the touch by hand: the left front corner of a car that drives straight meets the
-    /// board's line.
+    /// The place of the touch by hand: the left front corner of a car that drives straight meets
+    /// the board's line.
     void whereItTouches()
     {
         Bench b;
         const double angle = 40.0 * M_PI / 180.0;
-        const auto f = floorOf("straight", {{"distance", "1.5m"}, {"angle", "40deg"}, {"width", "2m"}});
+        const auto f =
+            floorOf("straight", {{"distance", "1.5m"}, {"angle", "40deg"}, {"width", "2m"}});
         auto how = quiet();
         how.endAtContact = true;
         const auto run = driven(b, f, how);
@@ -197,14 +205,18 @@ private slots:
     void itGoesOnPushing()
     {
         Bench b;
-        const auto f = floorOf("straight", {{"distance", "1m"}, {"soft", "foam"}, {"angle", "50deg"}, {"width", "2m"}});
+        const auto f =
+            floorOf("straight",
+                    {{"distance", "1m"}, {"soft", "foam"}, {"angle", "50deg"}, {"width", "2m"}});
         const auto run = driven(b, f, quiet(12.0));
         QVERIFY(!run.trace().touches.empty());
         QVERIFY(run.trace().end == world::End::Time);
         QVERIFY(run.score().stuck_s > 3.0);
         // It never stands in the wall.
         for (const auto &m : run.trace().path)
-            QVERIFY(arena::nearest(run.drive->plan().arena, run.drive->plan().on->model().outline, m.pose, 0.0).distance_m > 0.0);
+            QVERIFY(arena::nearest(run.drive->plan().arena, run.drive->plan().on->model().outline,
+                                   m.pose, 0.0)
+                        .distance_m > 0.0);
     }
 
     /// A look back after the turn: the ping leaves while the servo is still on its way.
@@ -214,14 +226,17 @@ private slots:
         for (auto &v : test::programOf(b).values)
             if (v.name == "dwell")
                 v.si = 0.03;
-        const auto run = driven(b, floorOf("straight", {{"distance", "80cm"}, {"width", "2m"}}), quiet(8.0));
+        const auto run =
+            driven(b, floorOf("straight", {{"distance", "80cm"}, {"width", "2m"}}), quiet(8.0));
         const auto &pings = run.trace().pings;
-        const auto moving = std::find_if(pings.begin(), pings.end(), [](const auto &p) { return p.wrong == Wrong::Moving; });
+        const auto moving = std::find_if(pings.begin(), pings.end(),
+                                         [](const auto &p) { return p.wrong == Wrong::Moving; });
         QVERIFY(moving != pings.end());
         // 30 ms at 0.12 s for 60 degrees: 15 degrees of the way from 90 to 30.
         COMPARE_NEAR(moving->stood_deg, 75.0, 0.1);
         COMPARE_NEAR(moving->asked_deg, 30.0, 1e-9);
-        QVERIFY(english(world::why(run.drive->plan(), *moving)).starts_with("read while the servo moved: at 75° instead of 30°"));
+        QVERIFY(english(world::why(run.drive->plan(), *moving))
+                    .starts_with("read while the servo moved: at 75° instead of 30°"));
     }
 
     /// Keep station before a board that is taken away: by what a lost target counts as.
@@ -237,8 +252,14 @@ private slots:
         QFETCH(bool, charges);
         Bench b("Sanderling");
         withProgram(b, "keep-station",
-                    {{"near", "18cm"}, {"far", "45cm"}, {"speed", "130"}, {"no-echo", "clear"},
-                     {"lost-after", lostAfter.toStdString()}, {"wait", "40ms"}, {"limit", "200cm"}, {"air", "20C"}});
+                    {{"near", "18cm"},
+                     {"far", "45cm"},
+                     {"speed", "130"},
+                     {"no-echo", "clear"},
+                     {"lost-after", lostAfter.toStdString()},
+                     {"wait", "40ms"},
+                     {"limit", "200cm"},
+                     {"air", "20C"}});
         auto f = floorOf("straight", {{"distance", "6m"}, {"width", "10cm"}});
         f.walls.clear();
         f.movers.push_back({"target", {1.9, 0.2}, {1.9, f.depth_m - 0.2}, 0, 0, 0, 0, 3.0, {}});
@@ -250,17 +271,25 @@ private slots:
     void aWheelPassesTheEdge()
     {
         Bench b; // halt reads a ranger: a table's edge is nothing to it
-        const auto run = driven(b, floorOf("table", {{"width", "1.5m"}, {"ahead", "60cm"}, {"angle", "50deg"}, {"depth", "1m"}}), quiet());
+        const auto run = driven(
+            b,
+            floorOf("table",
+                    {{"width", "1.5m"}, {"ahead", "60cm"}, {"angle", "50deg"}, {"depth", "1m"}}),
+            quiet());
         QVERIFY(run.trace().fell.has_value());
         // By hand: the left wheel stands half a track to the left, where the edge is nearer by
-        // tan(50°) · track / 2 = 77 mm, and 150 mm behind the nose; the skid 25 mm behind it, in the
-        // middle, is there first.
+        // tan(50°) · track / 2 = 77 mm, and 150 mm behind the nose; the skid 25 mm behind it, in
+        // the middle, is there first.
         QCOMPARE(run.trace().fell->wheel, 2);
         COMPARE_NEAR(run.nose(run.trace().fell->time_us).x, 0.6 + 0.025, 5e-4);
         QVERIFY(english(run.verdict()).starts_with("Its third support passes the edge"));
         // With the skid behind the axle it is the left wheel.
         b.instance("support").mount->setBack_m = 0.2;
-        const auto back = driven(b, floorOf("table", {{"width", "1.5m"}, {"ahead", "60cm"}, {"angle", "50deg"}, {"depth", "1m"}}), quiet());
+        const auto back = driven(
+            b,
+            floorOf("table",
+                    {{"width", "1.5m"}, {"ahead", "60cm"}, {"angle", "50deg"}, {"depth", "1m"}}),
+            quiet());
         QVERIFY(back.trace().fell.has_value());
         QCOMPARE(back.trace().fell->wheel, 0);
         const double half = b.car.geometry.track_m / 2.0;
@@ -285,8 +314,9 @@ private slots:
         QVERIFY(!refused([](C &c, F &) { c.lasts_s = 0.01; }).empty());
         QVERIFY(!refused([](C &c, F &) { c.lasts_s = std::nan(""); }).empty());
         QVERIFY(!refused([](C &c, F &) { c.keys = {{5, {}}, {3, {}}}; }).empty());
-        QVERIFY(refused([](C &, F &f) { f.walls.push_back({"shelf", {0.3, 0.1}, {0.3, 0.7}, {}, floor::Face::Board}); })
-                    .find("would stand in shelf") != std::string::npos);
+        QVERIFY(refused([](C &, F &f) {
+                    f.walls.push_back({"shelf", {0.3, 0.1}, {0.3, 0.7}, {}, floor::Face::Board});
+                }).find("would stand in shelf") != std::string::npos);
         QVERIFY(!refused([](C &, F &f) { f.edge = {{1, 0}, {2, 0}, {2, 0.8}}; }).empty());
         QVERIFY(refused([](C &, F &) {}).empty());
     }
