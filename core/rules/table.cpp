@@ -207,8 +207,7 @@ Result<void> forRangersAlone(const Program &program)
     return fail(
         Error::Kind::Conflict, say("program '") + program.name + "'",
         say("it does more than compare distances that are read in every pass"),
-        say("its table, what it does at readings, its stopping budget and its board program "
-            "are there; a simulated run takes programs that read rangers alone"));
+        say("its exact cells, its stopping budget, its runs and its board program are there"));
 }
 
 Row rowAt(const Program &program, const std::string &reading, std::optional<double> number)
