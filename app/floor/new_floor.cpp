@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/new_floor.h"
 
+#include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "core/base/named.h"
 
@@ -17,6 +18,46 @@ namespace badger::app
 
 namespace
 {
+
+/// A kind as a small picture over its name; the picked one is outlined.
+class KindTile final : public QAbstractButton
+{
+public:
+    KindTile(const floor::Generator &kind, floor::Floor sketch, const Theme &theme)
+        : m_sketch(std::move(sketch)), m_theme(theme)
+    {
+        setText(str(kind.name));
+        setObjectName("kind-" + str(kind.name));
+        setAccessibleName(str(kind.name) + ": " + str(kind.what));
+        setToolTip(str(kind.what));
+        setCheckable(true);
+        setFocusPolicy(Qt::StrongFocus);
+        setFixedSize(qRound(116 * theme.scale()), qRound(88 * theme.scale()));
+    }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter p(this);
+        p.setRenderHint(QPainter::Antialiasing);
+        const QRectF box = QRectF(rect()).adjusted(1.5, 1.5, -1.5, -1.5);
+        const qreal foot = 20 * m_theme.scale();
+        p.setBrush(m_theme.color(Tone::Sheet));
+        p.setPen(QPen(m_theme.color(isChecked() ? Tone::Ochre : Tone::Rule),
+                      isChecked() ? m_theme.line() + 0.6 : 1.0));
+        p.drawRoundedRect(box, 3, 3);
+        paintFloorSketch(p, box.adjusted(6, 5, -6, -foot), m_sketch, m_theme);
+        p.setFont(m_theme.text(Type::Small, isChecked()));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(QRectF(box.left(), box.bottom() - foot, box.width(), foot), Qt::AlignCenter,
+                   text());
+        paintFocus(p, *this, m_theme);
+    }
+
+private:
+    floor::Floor m_sketch;
+    const Theme &m_theme;
+};
 
 /// What the numbers make, drawn anew with each.
 class Preview final : public QWidget
@@ -100,16 +141,7 @@ NewFloor::NewFloor(Session &session, const Theme &theme, QWidget *parent)
     int n = 0;
     for (const auto &g : floor::generators()) {
         const auto sketch = floor::generate(g.name, {}, g.name);
-        auto *button = new PictureButton(
-            str(g.name), {},
-            [sketch = *sketch, &theme](QPainter &p, const QRectF &box) {
-                paintFloorSketch(p, box, sketch, theme);
-            },
-            theme);
-        button->setObjectName("kind-" + str(g.name));
-        button->setCheckable(true);
-        button->setToolTip(str(g.what));
-        button->setFixedSize(qRound(118 * theme.scale()), qRound(92 * theme.scale()));
+        auto *button = new KindTile(g, *sketch, theme);
         connect(button, &QAbstractButton::clicked, this,
                 [this, name = str(g.name)] { pickKind(name); });
         kinds->addWidget(button, n / 6, n % 6);
@@ -124,7 +156,7 @@ NewFloor::NewFloor(Session &session, const Theme &theme, QWidget *parent)
     left->addLayout(m_form);
     left->addStretch(1);
     middle->addLayout(left, 1);
-    m_preview = new Preview(m_floor, theme);
+    m_preview = new Preview(m_drawn, theme);
     middle->addWidget(m_preview, 1);
     page->addLayout(middle, 1);
     m_said = new QLabel;
@@ -154,10 +186,14 @@ void NewFloor::pickKind(const QString &name)
     const auto *g = floor::generator(m_kind);
     for (auto *b : m_kinds)
         b->setChecked(b->objectName() == "kind-" + name);
-    for (auto *w : m_labels)
+    const auto drop = [](QWidget *w) {
+        w->hide();
         w->deleteLater();
+    };
+    for (auto *w : m_labels)
+        drop(w);
     for (auto &[key, field] : m_fields)
-        field->deleteLater();
+        drop(field);
     m_labels.clear();
     m_fields.clear();
     int row = 0;
@@ -232,6 +268,8 @@ void NewFloor::renew()
     m_make->setEnabled(made && !name.empty() && m_session.workshop().floor(name) == nullptr);
     m_said->setText(said);
     m_floor = std::move(made);
+    if (m_floor)
+        m_drawn = m_floor;
     m_preview->update();
 }
 

@@ -4,9 +4,9 @@
 
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
-#include "app/widgets/picture_button.h"
 #include "core/floor/generate.h"
 
+#include <QAbstractButton>
 #include <QDialog>
 #include <QLineEdit>
 #include <map>
@@ -39,7 +39,7 @@ private:
     Session &m_session;
     const Theme &m_theme;
     std::string m_kind;
-    std::vector<PictureButton *> m_kinds;
+    std::vector<QAbstractButton *> m_kinds;
     QGridLayout *m_form;
     std::vector<std::pair<std::string, QWidget *>> m_fields;
     std::vector<QWidget *> m_labels;
@@ -48,6 +48,7 @@ private:
     QWidget *m_preview;
     QPushButton *m_make;
     Result<floor::Floor> m_floor = tl::unexpected(Error{});
+    Result<floor::Floor> m_drawn = tl::unexpected(Error{}); ///< the last that could be made
 };
 
 } // namespace badger::app
