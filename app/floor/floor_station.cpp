@@ -198,8 +198,13 @@ void FloorStation::showNothing(const QString &words)
 void FloorStation::driveRun()
 {
     play(false);
-    m_asked = true;
     m_keys.clear();
+    drive(false);
+}
+
+void FloorStation::drive(bool keepTime)
+{
+    m_asked = true;
     const auto *car = session().car();
     if (car == nullptr || session().program() == nullptr)
         return showNothing(
@@ -215,14 +220,16 @@ void FloorStation::driveRun()
                "from a few numbers (%1).")
                 .arg(m_new->shortcut().toString()));
     // Another threshold, say, on the same course: the eye stays where it was.
-    const bool same = m_drivenOn.car && m_drivenOn.car->id == on.car->id && m_drivenOn.floor &&
-                      m_drivenOn.floor->id == on.floor->id && m_run && m_time_us < end_us();
+    const bool same =
+        keepTime || (m_drivenOn.car && m_drivenOn.car->id == on.car->id && m_drivenOn.floor &&
+                     m_drivenOn.floor->id == on.floor->id && m_run && m_time_us < end_us());
     m_drivenOn = on;
     if (!m_run)
         m_view->showNothing(tr("Being driven ..."));
     judge::Course course{on.car, on.program, on.floor, on.records, session().catalogue()};
     world::Conditions conditions;
     conditions.lasts_s = m_length->currentData().toInt();
+    conditions.keys = m_keys;
     const auto request = ++*m_request;
     m_worker.start([this, request, course = std::move(course), conditions, same, newest = m_request,
                     seed = static_cast<std::uint64_t>(m_seed->value())] {
@@ -259,7 +266,10 @@ void FloorStation::take(std::uint64_t request, Result<ShownRun> run, bool keepTi
     m_view->show(m_run);
     m_strip->show(m_run);
     m_figures->show(m_run);
-    m_verdict->setText(str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score)));
+    auto verdict = str(task::verdict(m_run.plan(), m_run.trace(), m_run.run->score));
+    if (takesKeys() && m_keys.empty())
+        verdict += tr(" A person drives it: play, and hold an arrow key.");
+    m_verdict->setText(verdict);
     // The judged end first: the verdict is what one came for.
     setTime(keepTime ? m_time_us : end_us());
     emit sumChanged();
@@ -349,6 +359,7 @@ void FloorStation::play(bool on)
         m_timer.stop();
     }
     m_play->setIcon(icon(on ? "pause" : "play", theme()));
+    m_strip->leaveArrows(on && takesKeys());
 }
 
 void FloorStation::tick()
@@ -422,8 +433,54 @@ void FloorStation::toTouch()
     setTime(next == touches.end() ? touches.front().time_us : next->time_us);
 }
 
+bool FloorStation::takesKeys() const
+{
+    if (!m_run)
+        return false;
+    const auto &readings = m_run.plan().on->program().readings;
+    return std::any_of(readings.begin(), readings.end(),
+                       [](const rules::Reading &r) { return r.source == rules::Source::Key; });
+}
+
+/// What comes after this moment is driven anew; what came before stays, to the bit.
+void FloorStation::press(rules::Command command)
+{
+    std::erase_if(m_keys, [&](const world::KeyPress &k) { return k.time_us >= m_time_us; });
+    m_keys.push_back({m_time_us, command});
+    drive(true);
+}
+
+namespace
+{
+
+rules::Command commandOf(int key)
+{
+    using rules::Command;
+    return key == Qt::Key_Up      ? Command::Ahead
+           : key == Qt::Key_Down  ? Command::Back
+           : key == Qt::Key_Left  ? Command::Left
+           : key == Qt::Key_Right ? Command::Right
+                                  : Command::None;
+}
+
+} // namespace
+
+void FloorStation::keyReleaseEvent(QKeyEvent *event)
+{
+    if (isPlaying() && takesKeys() && !event->isAutoRepeat() &&
+        commandOf(event->key()) != rules::Command::None)
+        return press(rules::Command::None);
+    StationView::keyReleaseEvent(event);
+}
+
 void FloorStation::keyPressEvent(QKeyEvent *event)
 {
+    if (const auto command = commandOf(event->key());
+        isPlaying() && takesKeys() && command != rules::Command::None) {
+        if (!event->isAutoRepeat())
+            press(command);
+        return;
+    }
     if (event->key() == Qt::Key_Space)
         return play(!isPlaying());
     StationView::keyPressEvent(event);

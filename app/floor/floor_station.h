@@ -42,6 +42,7 @@ protected:
     void hideEvent(QHideEvent *event) override;
     void showEvent(QShowEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
+    void keyReleaseEvent(QKeyEvent *event) override;
 
 private:
     QWidget *makeControls();
@@ -49,6 +50,10 @@ private:
     void makeFloor();
     /// Asks a worker for a run of what is selected; the newest request wins.
     void driveRun();
+    void drive(bool keepTime);
+    /// A person's arrow key while it plays, for a program that takes keys: kept with the run.
+    bool takesKeys() const;
+    void press(rules::Command command);
     void take(std::uint64_t request, Result<ShownRun> run, bool keepTime);
     void showNothing(const QString &words);
     void tick();

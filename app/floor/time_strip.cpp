@@ -423,6 +423,8 @@ void TimeStrip::mouseMoveEvent(QMouseEvent *event)
 
 void TimeStrip::keyPressEvent(QKeyEvent *event)
 {
+    if (m_leavesArrows)
+        return event->ignore();
     if (event->key() == Qt::Key_Right)
         emit stepped(1);
     else if (event->key() == Qt::Key_Left)

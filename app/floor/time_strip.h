@@ -15,6 +15,8 @@ public:
     void show(ShownRun run);
     void clear();
     void setTime(std::uint64_t time_us);
+    /// The arrow keys are for whoever holds the strip: a person drives.
+    void leaveArrows(bool on) { m_leavesArrows = on; }
     /// The newest ping sent at or before a time; -1 before the first.
     int pingAt(std::uint64_t time_us) const;
     /// The mode at a time; -1 before the first.
@@ -49,6 +51,7 @@ private:
 
     ShownRun m_run;
     std::uint64_t m_time_us = 0;
+    bool m_leavesArrows = false;
     QPixmap m_picture; ///< all but the line at the time
     const Theme &m_theme;
 };

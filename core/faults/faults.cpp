@@ -43,7 +43,8 @@ struct Named {
     const parts::Part *part;
     Side side;
 };
-std::vector<Named> fitted(const Car &car, const Catalogue &catalogue, std::initializer_list<Kind> kinds)
+std::vector<Named> fitted(const Car &car, const Catalogue &catalogue,
+                          std::initializer_list<Kind> kinds)
 {
     std::vector<Named> all;
     for (const auto &p : car.parts)
@@ -58,7 +59,8 @@ std::vector<std::string> leads(const Named &motor)
 {
     std::vector<std::string> all;
     for (const auto &t : motor.part->terminals)
-        if (t.role == Role::Lead || (motor.part->kind == Kind::DriveServo && t.role == Role::Signal))
+        if (t.role == Role::Lead ||
+            (motor.part->kind == Kind::DriveServo && t.role == Role::Signal))
             all.push_back(motor.id + "." + t.name);
     return all;
 }
@@ -75,7 +77,8 @@ bool swapSides(Car &car, const Catalogue &catalogue)
 {
     const auto motors = fitted(car, catalogue, {Kind::Motor, Kind::DriveServo});
     const auto on = [&](Side side) {
-        return std::find_if(motors.begin(), motors.end(), [&](const Named &m) { return m.side == side; });
+        return std::find_if(motors.begin(), motors.end(),
+                            [&](const Named &m) { return m.side == side; });
     };
     const auto left = on(Side::Left);
     const auto right = on(Side::Right);
@@ -99,7 +102,8 @@ bool eachTerminal(Car &car, const Catalogue &catalogue, std::initializer_list<Ki
     bool found = false;
     for (const auto &f : fitted(car, catalogue, kinds))
         for (const auto &t : f.part->terminals)
-            if (std::find(roles.begin(), roles.end(), t.role) != roles.end() && !(firstOnly && found))
+            if (std::find(roles.begin(), roles.end(), t.role) != roles.end() &&
+                !(firstOnly && found))
                 found = todo(f.id + "." + t.name) || found;
     return found;
 }
@@ -143,72 +147,102 @@ bool invert(Car &car, const Catalogue &catalogue)
 const std::vector<Fault> &all()
 {
     static const std::vector<Fault> list = {
-        {"left-leads-swapped", "the left motor's leads are swapped",
-         [](Car &c, const Catalogue &k) { return swapLeads(c, k, Side::Left); }, {}},
-        {"right-leads-swapped", "the right motor's leads are swapped",
-         [](Car &c, const Catalogue &k) { return swapLeads(c, k, Side::Right); }, {}},
-        {"sides-swapped", "left and right drive are plugged in at each other's place", swapSides, {}},
+        {"left-leads-swapped",
+         "the left motor's leads are swapped",
+         [](Car &c, const Catalogue &k) { return swapLeads(c, k, Side::Left); },
+         {}},
+        {"right-leads-swapped",
+         "the right motor's leads are swapped",
+         [](Car &c, const Catalogue &k) { return swapLeads(c, k, Side::Right); },
+         {}},
+        {"sides-swapped",
+         "left and right drive are plugged in at each other's place",
+         swapSides,
+         {}},
         {"trigger-echo-swapped", "trigger and echo of every ranger are swapped", swapTriggers, {}},
-        {"ranger-unplugged", "the first ranger's supply is off",
+        {"ranger-unplugged",
+         "the first ranger's supply is off",
          [](Car &c, const Catalogue &k) {
-             return eachTerminal(c, k, {Kind::Ranger}, {Role::SupplyIn},
-                                 [&](const std::string &t) { return unplug(c, t); }, true);
-         }, {}},
-        {"sensor-unplugged", "the first surface sensor's signal is off",
+             return eachTerminal(
+                 c, k, {Kind::Ranger}, {Role::SupplyIn},
+                 [&](const std::string &t) { return unplug(c, t); }, true);
+         },
+         {}},
+        {"sensor-unplugged",
+         "the first surface sensor's signal is off",
          [](Car &c, const Catalogue &k) {
-             return eachTerminal(c, k, {Kind::Infrared, Kind::Strip, Kind::Reflectance, Kind::Light},
-                                 {Role::DigitalOut, Role::AnalogueOut},
-                                 [&](const std::string &t) { return unplug(c, t); }, true);
-         }, {}},
+             return eachTerminal(
+                 c, k, {Kind::Infrared, Kind::Strip, Kind::Reflectance, Kind::Light},
+                 {Role::DigitalOut, Role::AnalogueOut},
+                 [&](const std::string &t) { return unplug(c, t); }, true);
+         },
+         {}},
         {"sense-inverted", "the first infrared module has the other output sense", invert, {}},
-        {"enable-loose", "the wire of the first enable is off",
+        {"enable-loose",
+         "the wire of the first enable is off",
          [](Car &c, const Catalogue &k) {
-             return eachTerminal(c, k, {Kind::Driver}, {Role::Enable},
-                                 [&](const std::string &t) { return unplug(c, t); }, true);
-         }, {}},
-        {"servo-unplugged", "the servo's signal is off",
+             return eachTerminal(
+                 c, k, {Kind::Driver}, {Role::Enable},
+                 [&](const std::string &t) { return unplug(c, t); }, true);
+         },
+         {}},
+        {"servo-unplugged",
+         "the servo's signal is off",
          [](Car &c, const Catalogue &k) {
-             return eachTerminal(c, k, {Kind::Servo}, {Role::Signal},
-                                 [&](const std::string &t) { return unplug(c, t); }, true);
-         }, {}},
-        {"left-wheel-slow", "the left wheel turns a tenth slower", {},
+             return eachTerminal(
+                 c, k, {Kind::Servo}, {Role::Signal},
+                 [&](const std::string &t) { return unplug(c, t); }, true);
+         },
+         {}},
+        {"left-wheel-slow",
+         "the left wheel turns a tenth slower",
+         {},
          [](oncar::CarModel &m) {
              for (auto &v : m.wheels.speed_mps[0])
                  v *= 0.9;
              return true;
          }},
-        {"right-wheel-slow", "the right wheel turns a tenth slower", {},
+        {"right-wheel-slow",
+         "the right wheel turns a tenth slower",
+         {},
          [](oncar::CarModel &m) {
              for (auto &v : m.wheels.speed_mps[1])
                  v *= 0.9;
              return true;
          }},
-        {"servo-late", "the servo takes three times as long", {},
+        {"servo-late",
+         "the servo takes three times as long",
+         {},
          [](oncar::CarModel &m) {
              for (auto &s : m.servos)
                  s.sPerDegree *= 3.0;
              return !m.servos.empty();
          }},
-        {"horn-off", "the servo's horn sits 15 degrees too far to the left", {},
+        {"horn-off",
+         "the servo's horn sits 15 degrees too far to the left",
+         {},
          [](oncar::CarModel &m) {
              for (auto &s : m.servos)
                  s.horn_deg += 15.0;
              return !m.servos.empty();
          }},
-        {"neutral-off", "the drive servos stand at a pulse 25 us longer than told", {},
+        {"neutral-off",
+         "the drive servos stand at a pulse 25 us longer than told",
+         {},
          [](oncar::CarModel &m) {
              for (auto &n : m.wheels.neutral_us)
                  n += 25.0;
              return m.wheels.servos;
          }},
-        {"lost-echoes", "one ping in five comes to nothing", {},
+        {"lost-echoes",
+         "one ping in five comes to nothing",
+         {},
          [](oncar::CarModel &m) {
              for (auto &r : m.rangers)
                  r.figures.lostEchoShare = 0.2;
              return !m.rangers.empty();
          }},
-        {"long-roll-out", "it rolls out three times as far", {},
-         [](oncar::CarModel &m) {
+        {"long-roll-out", "it rolls out three times as far", {}, [](oncar::CarModel &m) {
              m.wheels.brakeRoll.distance_m *= 3.0;
              m.wheels.coastRoll.distance_m *= 3.0;
              return true;
@@ -218,8 +252,8 @@ const std::vector<Fault> &all()
 
 const Fault *find(std::string_view code)
 {
-    const auto it = std::find_if(all().begin(), all().end(),
-                                 [&](const Fault &f) { return f.code == code; });
+    const auto it =
+        std::find_if(all().begin(), all().end(), [&](const Fault &f) { return f.code == code; });
     return it == all().end() ? nullptr : &*it;
 }
 

@@ -30,8 +30,8 @@ struct Fault {
 const std::vector<Fault> &all();
 const Fault *find(std::string_view code);
 
-/// The car with faults in it, and what is to be done to its model. Fails with Missing for a code that
-/// is none (naming those that are) and with Conflict for one that this car cannot have.
+/// The car with faults in it, and what is to be done to its model. Fails with Missing for a code
+/// that is none (naming those that are) and with Conflict for one that this car cannot have.
 struct Put {
     kit::Car car;
     std::vector<const Fault *> ofRun;

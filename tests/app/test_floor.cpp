@@ -82,7 +82,8 @@ private slots:
         const auto first = f->time_us();
         QCOMPARE(first, run.trace().pings[run.run->score.wrong.front()].sent_us);
         const auto words = d.child<QLabel>("now")->text();
-        QVERIFY2(words.contains("none: ") || words.contains("short: ") || words.contains("long: "), qPrintable(words));
+        QVERIFY2(words.contains("none: ") || words.contains("short: ") || words.contains("long: "),
+                 qPrintable(words));
         QTest::mouseClick(d.child<QPushButton>("whyTouched"), Qt::LeftButton);
         QCOMPARE(f->time_us(), run.trace().touches.front().time_us);
     }
@@ -141,7 +142,8 @@ private slots:
         key("doorway")->selectAll();
         QTest::keyClicks(key("doorway"), "2m");
         QVERIFY(!make->isEnabled());
-        QVERIFY(maker.findChild<QLabel *>("newFloorSaid")->text().contains("wider than the corridor"));
+        QVERIFY(
+            maker.findChild<QLabel *>("newFloorSaid")->text().contains("wider than the corridor"));
         key("doorway")->selectAll();
         QTest::keyClicks(key("doorway"), "42cm");
         QVERIFY(make->isEnabled());
@@ -157,6 +159,32 @@ private slots:
         d.document.undoStack().undo();
         QVERIFY(d.session.workshop().floor("Hall") == nullptr);
         QVERIFY(d.session.floor() != nullptr);
+    }
+
+    /// Whimbrel is driven by a person: ahead for a while, then let go. What was driven before a key
+    /// stays as it was.
+    void arrowKeysDriveWhileItPlays()
+    {
+        FloorDesk d("Whimbrel");
+        auto *f = d.floor();
+        QVERIFY(!f->shownRun().run->score.moved);
+        auto *strip = d.child<app::TimeStrip>("timeStrip");
+        strip->setFocus();
+        f->setTime(0);
+        f->play(true);
+        QTest::keyPress(strip, Qt::Key_Up);
+        QVERIFY(f->shownRun().run->score.moved);
+        QTRY_VERIFY(f->time_us() > 400000);
+        QTest::keyRelease(strip, Qt::Key_Up);
+        const auto let_us = f->time_us();
+        const auto &run = f->shownRun();
+        QVERIFY(run.run->score.rest_s.has_value());
+        QVERIFY(*run.run->score.rest_s > double(let_us) * 1e-6 - 0.05);
+        QVERIFY(run.run->score.driven_m > 0.02);
+        f->play(false);
+        const auto at = f->time_us();
+        QTest::keyClick(strip, Qt::Key_Right); // a step again
+        QVERIFY(f->time_us() != at);
     }
 
     void anEmptyWorkshopHasFloors()

@@ -3,11 +3,11 @@
 #include "support/drive.h"
 
 using namespace badger;
+using task::Kind;
 using test::Bench;
 using test::driven;
 using test::floorOf;
 using test::quiet;
-using task::Kind;
 
 namespace
 {
@@ -44,16 +44,21 @@ private slots:
             (std::abs(straddle(off, 1.0).heading_deg(1000000)) < 0.05 ? low : high) = off;
         }
         COMPARE_NEAR(low, 0.0095, 0.0005);
-        QVERIFY(straddle(0.012, 1.0).heading_deg(1000000) < -1.0); // seen on the right: to the right
+        QVERIFY(straddle(0.012, 1.0).heading_deg(1000000) <
+                -1.0); // seen on the right: to the right
         QVERIFY(straddle(-0.012, 1.0).heading_deg(1000000) > 1.0);
     }
 
     void tasksFollowFromTheFamily()
     {
-        for (const auto &[car, kind] : {std::pair("Avocet", Kind::Stops), {"Curlew", Kind::KeepsMoving},
-                                        {"Dunlin", Kind::FollowsLine}, {"Godwit", Kind::FollowsLine},
-                                        {"Plover", Kind::FollowsLine}, {"Turnstone", Kind::FollowsLine},
-                                        {"Sanderling", Kind::Holds}, {"Ruff", Kind::KeepsMoving}}) {
+        for (const auto &[car, kind] : {std::pair("Avocet", Kind::Stops),
+                                        {"Curlew", Kind::KeepsMoving},
+                                        {"Dunlin", Kind::FollowsLine},
+                                        {"Godwit", Kind::FollowsLine},
+                                        {"Plover", Kind::FollowsLine},
+                                        {"Turnstone", Kind::FollowsLine},
+                                        {"Sanderling", Kind::Holds},
+                                        {"Ruff", Kind::KeepsMoving}}) {
             Bench b(car);
             QVERIFY2(driven(b, floorOf("straight"), quiet(0.2)).score().kind == kind, car);
         }
@@ -65,7 +70,8 @@ private slots:
     void aLapIsALap()
     {
         Bench b("Plover");
-        const auto run = driven(b, floorOf("lane", {{"inner", "30mm"}, {"line", "15mm"}}), quiet(60.0));
+        const auto run =
+            driven(b, floorOf("lane", {{"inner", "30mm"}, {"line", "15mm"}}), quiet(60.0));
         QVERIFY(run.score().losses.empty());
         // By the way driven: 60 s at the mean speed, over the length of the lane's middle.
         const double length = 2 * (1.2 + 0.5) + 2 * M_PI * 0.3;
@@ -76,12 +82,14 @@ private slots:
     void nothingToDoIsSaid()
     {
         Bench line("Dunlin");
-        QVERIFY(english(driven(line, floorOf("room"), quiet(2.0)).verdict()).find("There is no line on this floor.") != std::string::npos);
+        QVERIFY(english(driven(line, floorOf("room"), quiet(2.0)).verdict())
+                    .find("There is no line on this floor.") != std::string::npos);
         Bench holds("Sanderling");
         auto open = floorOf("straight", {{"distance", "6m"}});
         const auto run = driven(holds, open, quiet(5.0));
         QVERIFY(!run.score().good);
-        QVERIFY(english(run.verdict()).find("nothing here to hold a distance from") != std::string::npos);
+        QVERIFY(english(run.verdict()).find("nothing here to hold a distance from") !=
+                std::string::npos);
     }
 
     /// A straight way of 1 m by a car of 15 cm in a room: the squares it passed over, against those
@@ -101,7 +109,8 @@ private slots:
     void blindTimeIsTheLongestGap()
     {
         Bench b("Curlew");
-        const auto run = driven(b, floorOf("straight", {{"distance", "80cm"}, {"width", "2m"}}), quiet(8.0));
+        const auto run =
+            driven(b, floorOf("straight", {{"distance", "80cm"}, {"width", "2m"}}), quiet(8.0));
         std::uint64_t longest = 0, last = 0;
         for (const auto &p : run.trace().pings) {
             longest = std::max(longest, p.done_us - last);
@@ -116,18 +125,28 @@ private slots:
     {
         Bench b;
         auto made = io::fromTemplate("back-and-turn",
-                                     {{"threshold", "40cm"}, {"air", "20C"}, {"limit", "200cm"}, {"no-echo", "clear"},
-                                      {"speed", "140"}, {"turn-speed", "140"}, {"back-time", "1500ms"},
-                                      {"turn-time", "400ms"}, {"turn-side", "left"}, {"wait", "40ms"}},
+                                     {{"threshold", "40cm"},
+                                      {"air", "20C"},
+                                      {"limit", "200cm"},
+                                      {"no-echo", "clear"},
+                                      {"speed", "140"},
+                                      {"turn-speed", "140"},
+                                      {"back-time", "1500ms"},
+                                      {"turn-time", "400ms"},
+                                      {"turn-side", "left"},
+                                      {"wait", "40ms"}},
                                      kit::roles({b.car, b.catalogue}), b.program.id, "made");
         VERIFY_OK(made);
         b.program = *made;
-        const auto run = driven(b, floorOf("straight", {{"distance", "1m"}, {"width", "3m"}}), quiet(9.0));
-        const auto turn = std::find_if(run.score().timed.begin(), run.score().timed.end(), [](const auto &t) { return t.turns; });
+        const auto run =
+            driven(b, floorOf("straight", {{"distance", "1m"}, {"width", "3m"}}), quiet(9.0));
+        const auto turn = std::find_if(run.score().timed.begin(), run.score().timed.end(),
+                                       [](const auto &t) { return t.turns; });
         QVERIFY(turn != run.score().timed.end());
         const double tau = 0.15, T = 0.4;
         COMPARE_NEAR(turn->done, 2 * 0.24 / 0.13 * (T - tau * (1 - std::exp(-T / tau))), 0.01);
-        const auto move = std::find_if(run.score().timed.begin(), run.score().timed.end(), [](const auto &t) { return !t.turns; });
+        const auto move = std::find_if(run.score().timed.begin(), run.score().timed.end(),
+                                       [](const auto &t) { return !t.turns; });
         QVERIFY(move != run.score().timed.end() && move->done > 0.2);
     }
 };

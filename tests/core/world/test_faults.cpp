@@ -70,7 +70,8 @@ private slots:
 
     void aLateServo()
     {
-        const auto late = with("Curlew", {"servo-late"}, 8.0, {{"distance", "80cm"}, {"width", "2m"}});
+        const auto late =
+            with("Curlew", {"servo-late"}, 8.0, {{"distance", "80cm"}, {"width", "2m"}});
         const auto moving = [](const test::Driven &d) {
             return std::any_of(d.trace().pings.begin(), d.trace().pings.end(),
                                [](const auto &p) { return p.wrong == world::Wrong::Moving; });
@@ -102,7 +103,8 @@ private slots:
                 course.faults = {f.code};
                 const auto drive = judge::Drive::make(course, quiet(2.0));
                 if (!drive) {
-                    QVERIFY2(drive.error().kind == Error::Kind::Conflict, english(drive.error().text()).c_str());
+                    QVERIFY2(drive.error().kind == Error::Kind::Conflict,
+                             english(drive.error().text()).c_str());
                     continue;
                 }
                 const auto run = (*drive)->run(1);
@@ -120,7 +122,8 @@ private slots:
         course.faults = {"gremlins"};
         const auto drive = judge::Drive::make(course, quiet());
         QVERIFY(!drive);
-        QVERIFY(english(drive.error().text()).find("use one of: left-leads-swapped") != std::string::npos);
+        QVERIFY(english(drive.error().text()).find("use one of: left-leads-swapped") !=
+                std::string::npos);
         course.faults = {"servo-late"}; // Avocet has none
         QVERIFY(!judge::Drive::make(course, quiet()));
     }
