@@ -12,6 +12,12 @@
 namespace badger::app
 {
 
+/// A place of the plan, metres.
+inline QPointF point(arena::Vec v)
+{
+    return {v.x, v.y};
+}
+
 /// A run with what it was driven on; both are shared with the worker that drove it.
 struct ShownRun {
     std::shared_ptr<const judge::Drive> drive;
