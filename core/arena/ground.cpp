@@ -23,8 +23,7 @@ bool isOnTable(const Arena &arena, Vec p)
 double toEdge_m(const Arena &arena, Vec p)
 {
     double least = 1e9;
-    for (const auto &s : arena.edge)
-        {
+    for (const auto &s : arena.edge) {
         const double along = std::clamp(dot(p - s.a, s.along), 0.0, s.length);
         least = std::min(least, length(p - s.a - along * s.along));
     }

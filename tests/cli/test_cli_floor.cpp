@@ -19,15 +19,33 @@ private slots:
         QTest::addColumn<QString>("car");
         QTest::addColumn<QString>("floor");
         QTest::addColumn<QString>("task");
-        QTest::newRow("halt") << "Avocet" << "Slipway" << "stops";
-        QTest::newRow("glance") << "Curlew" << "Boathouse boards" << "keeps-moving";
-        QTest::newRow("straddle") << "Dunlin" << "Loft mat" << "line";
-        QTest::newRow("edge glide") << "Godwit" << "Loft mat" << "line";
-        QTest::newRow("lane") << "Plover" << "Twin-line mat" << "line";
-        QTest::newRow("direct") << "Turnstone" << "Loft mat" << "line";
-        QTest::newRow("keep station") << "Sanderling" << "Rope walk" << "holds";
-        QTest::newRow("turn away") << "Ruff" << "Boathouse boards" << "keeps-moving";
-        QTest::newRow("guarded drive") << "Whimbrel" << "Drop bench" << "keeps-moving";
+        QTest::newRow("halt") << "Avocet"
+                              << "Slipway"
+                              << "stops";
+        QTest::newRow("glance") << "Curlew"
+                                << "Boathouse boards"
+                                << "keeps-moving";
+        QTest::newRow("straddle") << "Dunlin"
+                                  << "Loft mat"
+                                  << "line";
+        QTest::newRow("edge glide") << "Godwit"
+                                    << "Loft mat"
+                                    << "line";
+        QTest::newRow("lane") << "Plover"
+                              << "Twin-line mat"
+                              << "line";
+        QTest::newRow("direct") << "Turnstone"
+                                << "Loft mat"
+                                << "line";
+        QTest::newRow("keep station") << "Sanderling"
+                                      << "Rope walk"
+                                      << "holds";
+        QTest::newRow("turn away") << "Ruff"
+                                   << "Boathouse boards"
+                                   << "keeps-moving";
+        QTest::newRow("guarded drive") << "Whimbrel"
+                                       << "Drop bench"
+                                       << "keeps-moving";
     }
     void everyCarHasAVerdict()
     {
@@ -41,20 +59,23 @@ private slots:
         QVERIFY(!o["verdict"].toString().isEmpty());
         QVERIFY(o["end_ms"].toDouble() <= 20000.0);
         QCOMPARE(r.status, o["contact"].toBool() || !o["fell"].isNull() ? 1 : 0);
-        for (const auto *key : {"gap_cm", "contacts", "nearest_cm", "coverage", "laps", "losses", "swing_mm",
-                                "blind_ms", "blind_cm", "turns", "moves", "wrong_readings", "end", "fingerprint"})
+        for (const auto *key :
+             {"gap_cm", "contacts", "nearest_cm", "coverage", "laps", "losses", "swing_mm",
+              "blind_ms", "blind_cm", "turns", "moves", "wrong_readings", "end", "fingerprint"})
             QVERIFY2(o.contains(QLatin1String(key)), key);
     }
 
     void aRunCanBeShapedFromOutside()
     {
-        const QStringList base = {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--json"};
+        const QStringList base = {"trial",   demoFile,  "--car", "Avocet",
+                                  "--floor", "Slipway", "--json"};
         const auto plain = cli(base + QStringList{"--no-noise"}).json();
         const auto other = cli(base + QStringList{"--no-noise", "--seed", "99"}).json();
         QCOMPARE(plain["end"], other["end"]); // without noise a seed changes nothing
         const auto brief = cli(base + QStringList{"--for", "2s"}).json();
         COMPARE_NEAR(brief["end_ms"].toDouble(), 2000.0, 1e-9);
-        const auto turned = cli(base + QStringList{"--reverse", "--no-noise", "--for", "1s"}).json();
+        const auto turned =
+            cli(base + QStringList{"--reverse", "--no-noise", "--for", "1s"}).json();
         QVERIFY(turned["end"].toObject()["x_cm"].toDouble() > -15.1);
         const auto judged = cli(base + QStringList{"--task", "keeps-moving"}).json();
         QCOMPARE(judged["task"].toString(), QString("keeps-moving"));
@@ -63,7 +84,9 @@ private slots:
         const auto touch = deaf.json()["contacts"].toArray()[0].toObject();
         QCOMPARE(touch["what"].toString(), QString("board"));
         QCOMPARE(touch["phase"].toString(), QString("ahead"));
-        const auto ends = cli(base + QStringList{"--fault", "ranger-unplugged", "--on-contact", "end", "--no-noise"}).json();
+        const auto ends = cli(base + QStringList{"--fault", "ranger-unplugged", "--on-contact",
+                                                 "end", "--no-noise"})
+                              .json();
         COMPARE_NEAR(ends["end_ms"].toDouble(), touch["time_ms"].toDouble(), 400.0);
         // By hand: 1.8 m to the board, the axle 15 cm behind the nose.
         COMPARE_NEAR(ends["end"].toObject()["x_cm"].toDouble(), 180.0 - 15.0, 0.001);
@@ -79,7 +102,8 @@ private slots:
                 qFatal("no file");
             f.write(text);
             f.close();
-            return cli({"trial", demoFile, "--car", "Whimbrel", "--floor", "Slipway", "--keys", path, "--json"});
+            return cli({"trial", demoFile, "--car", "Whimbrel", "--floor", "Slipway", "--keys",
+                        path, "--json"});
         };
         const auto run = with("time_ms,key\n0,ahead\n1500,none\n");
         QCOMPARE(run.status, 0);
@@ -99,15 +123,18 @@ private slots:
         QTest::newRow("too long") << QStringList{"--for", "700s"} << "outside 100 ms to 600 s";
         QTest::newRow("no unit") << QStringList{"--for", "10"} << "has no unit";
         QTest::newRow("no task") << QStringList{"--task", "juggle"} << "use one of: stops";
-        QTest::newRow("no fault") << QStringList{"--fault", "gremlins"} << "use one of: left-leads-swapped";
-        QTest::newRow("a fault it cannot have") << QStringList{"--fault", "servo-late"} << "cannot have it";
+        QTest::newRow("no fault") << QStringList{"--fault", "gremlins"}
+                                  << "use one of: left-leads-swapped";
+        QTest::newRow("a fault it cannot have")
+            << QStringList{"--fault", "servo-late"} << "cannot have it";
         QTest::newRow("no such word") << QStringList{"--on-contact", "bounce"} << "on-contact";
     }
     void refusals()
     {
         QFETCH(QStringList, more);
         QFETCH(QString, says);
-        const auto r = cli(QStringList{"trial", demoFile, "--car", "Avocet", "--floor", "Slipway"} + more);
+        const auto r =
+            cli(QStringList{"trial", demoFile, "--car", "Avocet", "--floor", "Slipway"} + more);
         QCOMPARE(r.status, 2);
         QVERIFY2(r.err.contains(says), qPrintable(r.err));
         QVERIFY(r.out.isEmpty());
@@ -117,7 +144,8 @@ private slots:
     {
         const auto r = cli({"trial", "--faults"});
         QCOMPARE(r.status, 0);
-        QVERIFY(r.out.contains("trigger-echo-swapped  trigger and echo of every ranger are swapped"));
+        QVERIFY(
+            r.out.contains("trigger-echo-swapped  trigger and echo of every ranger are swapped"));
     }
 
     void floorsAreListedAndMade()
@@ -126,18 +154,27 @@ private slots:
         QCOMPARE(listed.size(), 6);
         QTemporaryDir d;
         const auto out = d.filePath("more.json");
-        const QStringList make = {"floor", demoFile, "--from", "corridor", "--name", "Hall", "--out", out};
-        const auto made = cli(make + QStringList{"--set", "doorway=50cm", "--set", "length=6m", "--json"});
+        const QStringList make = {"floor",  demoFile, "--from", "corridor",
+                                  "--name", "Hall",   "--out",  out};
+        const auto made =
+            cli(make + QStringList{"--set", "doorway=50cm", "--set", "length=6m", "--json"});
         QCOMPARE(made.status, 0);
         COMPARE_NEAR(made.json()["width_cm"].toDouble(), 600.0, 1e-9);
         QCOMPARE(cli({"floors", out, "--json"}).json()["floors"].toArray().size(), 7);
         const auto drives = cli({"trial", out, "--car", "Avocet", "--floor", "Hall", "--json"});
         QVERIFY(drives.status < 2);
         QCOMPARE(cli(make).status, 2); // it is there already
-        QVERIFY(cli({"floor", demoFile, "--from", "moon", "--name", "x", "--out", d.filePath("x")}).err.contains("use one of: straight"));
-        QVERIFY(cli(make + QStringList{"--replace", "--set", "doorway"}).err.contains("has no '='"));
-        QVERIFY(cli({"floor", demoFile, "--from", "ring", "--name", "Slipway", "--out", d.filePath("y")}).err.contains("there is a floor 'Slipway' already"));
-        QCOMPARE(cli({"floor", demoFile, "--from", "ring", "--name", "R", "--out", demoFile, "--replace"}).status, 2); // never its input
+        QVERIFY(cli({"floor", demoFile, "--from", "moon", "--name", "x", "--out", d.filePath("x")})
+                    .err.contains("use one of: straight"));
+        QVERIFY(
+            cli(make + QStringList{"--replace", "--set", "doorway"}).err.contains("has no '='"));
+        QVERIFY(cli({"floor", demoFile, "--from", "ring", "--name", "Slipway", "--out",
+                     d.filePath("y")})
+                    .err.contains("there is a floor 'Slipway' already"));
+        QCOMPARE(cli({"floor", demoFile, "--from", "ring", "--name", "R", "--out", demoFile,
+                      "--replace"})
+                     .status,
+                 2); // never its input
     }
 };
 

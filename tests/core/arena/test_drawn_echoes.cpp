@@ -32,8 +32,8 @@ bool blocked(const floor::Floor &f, Vec p, Vec q)
     return false;
 }
 
-/// The nearest place on a face that sends a ping straight back: where the way to it is square to the
-/// face, found among its places in steps of half a millimetre.
+/// The nearest place on a face that sends a ping straight back: where the way to it is square to
+/// the face, found among its places in steps of half a millimetre.
 double nearestMirror(const floor::Floor &f, Vec ear, Vec axis)
 {
     double best = 1e9;
@@ -72,23 +72,33 @@ private slots:
             f.name = "drawn";
             f.width_m = f.depth_m = 4.0;
             for (int i = 0; i < 6; ++i)
-                f.walls.push_back({"w" + std::to_string(i), {at(random), at(random)}, {at(random), at(random)}, {}, floor::Face::Board});
+                f.walls.push_back({"w" + std::to_string(i),
+                                   {at(random), at(random)},
+                                   {at(random), at(random)},
+                                   {},
+                                   floor::Face::Board});
             const auto a = arena::compile(f);
             VERIFY_OK(a);
             const double angle = turn(random);
-            const arena::Ear ear{{at(random), at(random)}, {std::cos(angle), std::sin(angle)}, 0, 0, std::cos(0.13)};
+            const arena::Ear ear{
+                {at(random), at(random)}, {std::cos(angle), std::sin(angle)}, 0, 0, std::cos(0.13)};
             const double mirror = nearestMirror(f, ear.at, ear.axis);
             const auto heard = arena::hear(*a, ear, ranger(), 0.0);
             if (heard && heard->distance_m < 0.02)
                 continue; // the search's steps are too coarse there
             if (!heard) {
-                QVERIFY2(mirror > 1e8, qPrintable(QString("draw %1: a face at %2 was not heard").arg(draw).arg(mirror)));
+                QVERIFY2(mirror > 1e8,
+                         qPrintable(
+                             QString("draw %1: a face at %2 was not heard").arg(draw).arg(mirror)));
                 ++silent;
                 continue;
             }
-            // Nothing nearer than what was heard answers squarely; and what was heard as a face is that.
-            QVERIFY2(mirror >= heard->distance_m - 0.001,
-                     qPrintable(QString("draw %1: %2 before %3").arg(draw).arg(mirror).arg(heard->distance_m)));
+            // Nothing nearer than what was heard answers squarely; and what was heard as a face is
+            // that.
+            QVERIFY2(
+                mirror >= heard->distance_m - 0.001,
+                qPrintable(
+                    QString("draw %1: %2 before %3").arg(draw).arg(mirror).arg(heard->distance_m)));
             if (heard->by == arena::By::Face) {
                 COMPARE_NEAR(heard->distance_m, mirror, 0.001);
                 ++faces;
@@ -109,7 +119,8 @@ private slots:
         int heard = 0;
         for (int draw = 0; draw < 200; ++draw) {
             const double opening = angle(random);
-            auto f = test::floorOf("corner", {{"angle", std::to_string(opening) + "deg"}, {"distance", "1.2m"}});
+            auto f = test::floorOf(
+                "corner", {{"angle", std::to_string(opening) + "deg"}, {"distance", "1.2m"}});
             const auto a = *arena::compile(f);
             std::swap(f.walls[0], f.walls[1]);
             const auto b = *arena::compile(f);
@@ -137,12 +148,17 @@ private slots:
             f.name = "drawn";
             f.width_m = f.depth_m = 4.0;
             for (int i = 0; i < 5; ++i)
-                f.walls.push_back({"w", {at(random), at(random)}, {at(random), at(random)}, {}, floor::Face::Board});
+                f.walls.push_back({"w",
+                                   {at(random), at(random)},
+                                   {at(random), at(random)},
+                                   {},
+                                   floor::Face::Board});
             const auto a = arena::compile(f);
             VERIFY_OK(a);
             const double angle = turn(random);
             constexpr double half = 0.13;
-            const arena::Ear ear{{at(random), at(random)}, {std::cos(angle), std::sin(angle)}, 0, 0, std::cos(half)};
+            const arena::Ear ear{
+                {at(random), at(random)}, {std::cos(angle), std::sin(angle)}, 0, 0, std::cos(half)};
             double least = 1e9;
             for (int i = -500; i <= 500; ++i) {
                 const double t = angle + half * i / 500.0;

@@ -94,7 +94,8 @@ private slots:
         QCOMPARE(on->model().wheels.enable[0], oncar::none);
         QVERIFY(on->pins().wheels[0].held);
         // Whatever count is asked, that wheel has one speed: it outruns the other, to the right.
-        const auto run = test::driven(b, test::floorOf("straight", {{"distance", "6m"}}), test::quiet(2.0));
+        const auto run =
+            test::driven(b, test::floorOf("straight", {{"distance", "6m"}}), test::quiet(2.0));
         QVERIFY(run.heading_deg(600000) < -20.0);
     }
 
@@ -113,7 +114,8 @@ private slots:
         COMPARE_NEAR(eyes[0].at.x, b.car.geometry.axleToNose_m - 0.007, 1e-12);
     }
 
-    /// Measured on the module that is fitted, the sense is what was measured; on another, its part's.
+    /// Measured on the module that is fitted, the sense is what was measured; on another, its
+    /// part's.
     void theSenseIsTheMeasuredOne()
     {
         Bench b("Dunlin");
@@ -190,9 +192,12 @@ private slots:
             const auto on = made(b);
             return on ? std::string() : english(on.error().text());
         };
-        QVERIFY(refused([](Bench &b) { b.instance("ranger").mount.reset(); }).find("ranger") != std::string::npos);
-        QVERIFY(refused([](Bench &b) { b.value("halt").si.reset(); }).find("not chosen yet") != std::string::npos);
-        QVERIFY(refused([](Bench &b) { b.car.programPins.erase("ranger.TRIG"); }).find("no pin") != std::string::npos);
+        QVERIFY(refused([](Bench &b) { b.instance("ranger").mount.reset(); }).find("ranger") !=
+                std::string::npos);
+        QVERIFY(refused([](Bench &b) { b.value("halt").si.reset(); }).find("not chosen yet") !=
+                std::string::npos);
+        QVERIFY(refused([](Bench &b) { b.car.programPins.erase("ranger.TRIG"); }).find("no pin") !=
+                std::string::npos);
         QVERIFY(refused([](Bench &b) { b.unwire("left.A"); }).find("left") != std::string::npos);
         QVERIFY(refused([](Bench &) {}).empty());
     }

@@ -297,6 +297,70 @@ private slots:
                      0.6 + b.car.geometry.axleToNose_m - std::tan(50 * M_PI / 180) * half, 5e-4);
     }
 
+    /// A board that stands still is a wall; one that comes on touches a car that waits; one that
+    /// goes faster than the car is never reached; one that is taken away is driven past.
+    void movingBoards()
+    {
+        const auto with = [](double from_m, double speed_mps, std::optional<double> gone_s) {
+            Bench b;
+            auto f = floorOf("straight", {{"distance", "5m"}, {"width", "10cm"}, {"air", "22C"}});
+            f.walls.clear();
+            floor::Mover m;
+            m.name = "target";
+            m.from = {f.start.nose.x_m + from_m, 0.2};
+            m.to = {m.from.x_m, f.depth_m - 0.2};
+            m.east_mps = speed_mps;
+            m.ends_s = 60.0;
+            m.vanishes_s = gone_s;
+            f.movers.push_back(m);
+            return driven(b, f, quiet(18.0));
+        };
+        const auto stands = with(0.9, 0.0, {});
+        Bench b;
+        const auto wall = driven(
+            b, floorOf("straight", {{"distance", "90cm"}, {"width", "1.6m"}, {"air", "22C"}}),
+            quiet(18.0));
+        COMPARE_NEAR(*stands.score().gap_m, *wall.score().gap_m, 1e-6);
+
+        const auto comes = with(1.5, -0.1, {});
+        QVERIFY(!comes.trace().touches.empty());
+        QVERIFY(comes.trace().touches[0].phase == world::Phase::Waiting);
+        // It has come from 1.5 m to where the nose stands, at a tenth of a metre a second.
+        const auto &touch = comes.trace().touches[0];
+        COMPARE_NEAR(1.5 - 0.1 * double(touch.time_us) * 1e-6, comes.nose(touch.time_us).x, 1e-4);
+
+        const auto leaves = with(0.6, 0.3, {});
+        QVERIFY(leaves.trace().touches.empty() && !leaves.score().rest_s);
+
+        const auto gone = with(0.6, 0.0, 4.0);
+        QVERIFY(gone.trace().touches.empty());
+        QVERIFY(gone.score().rest_s && *gone.score().rest_s < 4.0);
+        QVERIFY(gone.nose(18000000).x > 1.0);
+    }
+
+    /// The same air as the program thinks, and others: what is read goes with the square root of
+    /// the absolute temperature, and the stop with it.
+    void airMovesTheStop()
+    {
+        Bench b;
+        const auto gap = [&](const char *air) {
+            double sum = 0.0;
+            for (int phase = 0; phase < 16; ++phase) {
+                const auto from = std::to_string(1.60 + 0.001 * phase) + "m";
+                const auto run = driven(
+                    b, floorOf("straight", {{"distance", from}, {"width", "3m"}, {"air", air}}),
+                    quiet(12.0));
+                sum += *run.score().gap_m;
+            }
+            return sum / 16;
+        };
+        // The board counts 33 cm less a bit as the last that does not stop it.
+        const auto moved = [](double c) { return 0.33 * (std::sqrt((273.15 + c) / 295.15) - 1.0); };
+        const double usual = gap("22C");
+        COMPARE_NEAR(gap("0C") - usual, moved(0.0), 0.003);
+        COMPARE_NEAR(gap("40C") - usual, moved(40.0), 0.003);
+    }
+
     void badConditionsAreRefused()
     {
         Bench b;
