@@ -317,6 +317,7 @@ private slots:
         COMPARE_NEAR(d.threshold_m(), 0.32, 1e-12);
         QTest::keyClick(d.window.get(), Qt::Key_5, Qt::ControlModifier);
         QCOMPARE(d.session.station(), Station::Floor);
+        QVERIFY(d.floor()->shownRun());
         QTest::keyClick(d.window.get(), Qt::Key_F5);
         QVERIFY(d.floor()->isPlaying());
         QCOMPARE(d.window->menuBar()->actions().size(), qsizetype(5));
