@@ -73,7 +73,6 @@ struct Ranger {
     arena::Vec at;         ///< from the drive axle's middle, x ahead; of one on a servo at ahead
     double yaw_rad = 0.0;  ///< of its mount
     int servo = none;      ///< that carries it
-    double turnAt_m = 0.0; ///< of one on a servo: how far the ranger sits before the servo's axis
     sense::RangerFigures figures;
     sense::Hearing hearing{4.0, 0.13};
     double halfAngle_rad = 0.13;

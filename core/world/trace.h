@@ -29,15 +29,13 @@ enum class Wrong {
     Ends,       ///< none: the face ends short of the place that would answer
     Thin,       ///< none: a post or an edge is heard less far
     Soft,       ///< none: cloth or foam
-    Far,        ///< none: it is farther than the program waits for, and not wrong
     Lost,       ///< none: this ping came to nothing
     Roundabout, ///< long: by way of another face
     Behind,     ///< long: what stands nearer is not heard, something behind it is
     Moving,     ///< the servo still moved
     DeadZone,   ///< too near
     Crosstalk,  ///< another ranger's echo
-    FloorEcho,  ///< short: the floor
-    Held        ///< the line was still held by the ping before
+    FloorEcho   ///< short: the floor
 };
 
 /// One look of a ranger.
@@ -110,7 +108,6 @@ struct Trace {
     std::vector<Step> steps;
     std::vector<Told> told;
     std::vector<Touch> touches;
-    std::vector<std::uint64_t> beeps;
     std::optional<Fell> fell;
     End end = End::Time;
     std::uint64_t end_us = 0;

@@ -43,9 +43,9 @@ std::string nameOf(const Plan &plan, int thing)
 
 const char *word(Wrong wrong)
 {
-    static constexpr const char *words[] = {"right", "slanted",   "ends",       "thin",   "soft",
-                                            "far",   "lost",      "roundabout", "behind", "moving",
-                                            "near",  "crosstalk", "floor",      "held"};
+    static constexpr const char *words[] = {"right",  "slanted", "ends",       "thin",
+                                            "soft",   "lost",    "roundabout", "behind",
+                                            "moving", "near",    "crosstalk",  "floor"};
     return words[static_cast<size_t>(wrong)];
 }
 
@@ -55,7 +55,6 @@ Say why(const Plan &plan, const Ping &p)
     const auto &rangers = plan.on->model().rangers;
     switch (p.wrong) {
     case Wrong::Right:
-    case Wrong::Far:
         return {};
     case Wrong::Slanted:
         return say("none: {} stands {} off; {}", thing, deg(p.slant_rad), heardTo(plan, p, 1.0));
@@ -87,8 +86,6 @@ Say why(const Plan &plan, const Ping &p)
         return say("the echo of a ping that {} sent", rangers[static_cast<size_t>(p.by)].instance);
     case Wrong::FloorEcho:
         return say("short: the beam meets the floor there");
-    case Wrong::Held:
-        return say("the line was still held by the ping before");
     }
     return {};
 }

@@ -10,18 +10,13 @@ namespace badger::world
 template <class R> arena::Ear World<R>::earOf(const oncar::Ranger &r) const
 {
     double yaw = r.yaw_rad;
-    arena::Vec at = r.at;
     if (r.servo != none) {
         const auto &s = m_model.servos[static_cast<size_t>(r.servo)];
         const double turned = (stands_deg(r.servo) - 90.0 + s.horn_deg) * exact::pi / 180.0;
         yaw += turned;
-        const auto d = exact::sineCosine(turned);
-        const auto fixed = exact::sineCosine(r.yaw_rad);
-        const arena::Vec arm = r.turnAt_m * arena::Vec{fixed.cosine, fixed.sine};
-        at = at - arm + arena::turned(arm, {d.cosine, d.sine});
     }
     const auto d = exact::sineCosine(yaw);
-    return {m_pose.at + arena::turned(at, m_pose.looks),
+    return {m_pose.at + arena::turned(r.at, m_pose.looks),
             arena::turned(arena::Vec{d.cosine, d.sine}, m_pose.looks), r.height_m, r.below_rad,
             r.figures.cosHalfAngle};
 }
