@@ -2,6 +2,7 @@
 #include "core/wiring/consequences.h"
 
 #include <algorithm>
+#include <optional>
 #include <set>
 
 namespace badger::wiring
@@ -25,6 +26,9 @@ public:
            const std::set<std::string> &starved, const std::set<int> &over)
         : m_all(std::move(findings)), m_nets(nets), m_starved(starved), m_over(over)
     {
+        for (const auto &f : m_all)
+            m_places.push_back(m_nets.member(f.target.substr(f.target.find(':') + 1)));
+        m_drivers.resize(m_all.size());
     }
 
     std::vector<Finding> fold()
@@ -58,10 +62,9 @@ public:
     }
 
 private:
-    const nets::Member *placeOf(const Finding &f) const
-    {
-        return m_nets.member(f.target.substr(f.target.find(':') + 1));
-    }
+    /// Of one of the list, while it is folded.
+    size_t indexOf(const Finding &f) const { return static_cast<size_t>(&f - m_all.data()); }
+    const nets::Member *placeOf(const Finding &f) const { return m_places[indexOf(f)]; }
 
     /// Every terminal on the line of a finding's place.
     std::vector<const nets::Member *> lineOf(const Finding &f) const
@@ -166,18 +169,25 @@ private:
             return true;
         if (f.code != "motor-undriven")
             return false;
-        const auto drivers = [&](const Finding &of) {
-            std::set<const kit::Instance *> all;
-            const auto *motor = placeOf(of)->fitted;
-            for (const auto &lead : m_nets.all())
-                for (const auto &m : m_nets.all())
-                    if (lead.fitted == motor && lead.terminal->role == Role::Lead &&
-                        m.net == lead.net && m.terminal->role == Role::MotorOut)
-                        all.insert(m.fitted);
-            return all;
-        };
-        const auto here = drivers(f);
-        return here.size() == 1 && here == drivers(other);
+        const auto &here = driversAt(f);
+        return here.size() == 1 && here == driversAt(other);
+    }
+
+    /// The drivers whose outputs the leads of a finding's motor are on.
+    const std::set<const kit::Instance *> &driversAt(const Finding &f) const
+    {
+        auto &kept = m_drivers[indexOf(f)];
+        if (kept)
+            return *kept;
+        kept.emplace();
+        std::set<int> leads;
+        for (const auto &m : m_nets.all())
+            if (m.fitted == placeOf(f)->fitted && m.terminal->role == Role::Lead)
+                leads.insert(m.net);
+        for (const auto &m : m_nets.all())
+            if (m.terminal->role == Role::MotorOut && leads.count(m.net) != 0)
+                kept->insert(m.fitted);
+        return *kept;
     }
 
     bool isOfMotion(const Finding &f, const Finding &root) const
@@ -221,6 +231,8 @@ private:
     const nets::Nets &m_nets;
     const std::set<std::string> &m_starved;
     const std::set<int> &m_over;
+    std::vector<const nets::Member *> m_places; ///< by finding
+    mutable std::vector<std::optional<std::set<const kit::Instance *>>> m_drivers;
 };
 
 } // namespace
