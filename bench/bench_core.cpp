@@ -7,7 +7,7 @@
 #include "core/judge/judge.h"
 #include "core/pins/planner.h"
 #include "core/power/check.h"
-#include "core/rules/table.h"
+#include "core/regions/number_line.h"
 #include "core/wiring/check.h"
 
 #include <benchmark/benchmark.h>
@@ -144,7 +144,8 @@ BENCHMARK(proveImpossible)->Unit(benchmark::kMillisecond);
 void table(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(rules::table(demo().programs.front(), "ahead"));
+        benchmark::DoNotOptimize(regions::numberLine(demo().programs.front(),
+                                                    *machine::lower(demo().programs.front())));
 }
 BENCHMARK(table)->Unit(benchmark::kMicrosecond);
 

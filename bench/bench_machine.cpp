@@ -5,8 +5,8 @@
 #include "core/io/templates.h"
 #include "core/io/workshop_file.h"
 #include "core/judge/program_around.h"
-#include "core/machine/check.h"
-#include "core/machine/sentences.h"
+#include "core/regions/check.h"
+#include "core/sentences/sentences.h"
 
 #include <benchmark/benchmark.h>
 #include <cstdio>
@@ -167,18 +167,18 @@ void regionsOfFive(benchmark::State &state)
     const auto m = *machine::lower(p);
     std::size_t cells = 0;
     for (auto _ : state)
-        cells = machine::regions(p, m, 0)->cells.size();
+        cells = regions::of(p, m, 0)->cells.size();
     state.counters["cells"] = static_cast<double>(cells);
 }
 BENCHMARK(regionsOfFive)->Unit(benchmark::kMillisecond);
 
 void checksAndSentences(benchmark::State &state, const rules::Program &p)
 {
-    machine::Around around;
+    regions::Around around;
     around.servos["servo"] = {0.002, 0.05};
     for (auto _ : state) {
-        benchmark::DoNotOptimize(machine::check(p, around));
-        benchmark::DoNotOptimize(machine::sentences(p));
+        benchmark::DoNotOptimize(regions::check(p, around));
+        benchmark::DoNotOptimize(sentences::sentences(p));
     }
 }
 BENCHMARK_CAPTURE(checksAndSentences, fan, fan())->Unit(benchmark::kMillisecond);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/program_commands.h"
 #include "cli/workshop_pick.h"
-#include "core/machine/atom_words.h"
+#include "core/regions/atom_words.h"
 #include "core/machine/words.h"
 
 #include <algorithm>
@@ -12,27 +12,27 @@ namespace badger::cli
 namespace
 {
 
-using machine::Atom;
-using machine::Axis;
+using regions::Atom;
+using regions::Axis;
 
-const char *word(machine::Outcome outcome)
+const char *word(regions::Outcome outcome)
 {
     switch (outcome) {
-    case machine::Outcome::Rule:
+    case regions::Outcome::Rule:
         return "rule";
-    case machine::Outcome::Hole:
+    case regions::Outcome::Hole:
         return "hole";
-    case machine::Outcome::Kept:
+    case regions::Outcome::Kept:
         return "kept";
-    case machine::Outcome::Stop:
+    case regions::Outcome::Stop:
         break;
     }
     return "stop-policy";
 }
 
 /// What the wheels get at the two ends of the row's stretch, where its mode follows a reading.
-void steering(const machine::Machine &machine, const machine::Regions &r,
-              const machine::Row &merged, Json &row)
+void steering(const machine::Machine &machine, const regions::Regions &r,
+              const regions::Row &merged, Json &row)
 {
     const auto &mode = machine.modes[static_cast<size_t>(merged.cell->to)];
     if (mode.follows != rules::Follows::Steer && mode.follows != rules::Follows::Slow)
@@ -62,7 +62,7 @@ void steering(const machine::Machine &machine, const machine::Regions &r,
 }
 
 Json rowOf(const rules::Program &program, const machine::Machine &machine,
-           const machine::Regions &r, const machine::Row &merged)
+           const regions::Regions &r, const regions::Row &merged)
 {
     const auto &cell = *merged.cell;
     Json readings = Json::object();
@@ -74,7 +74,7 @@ Json rowOf(const rules::Program &program, const machine::Machine &machine,
         fired.push_back(machine::ruleAt(program, machine, b).rule->name);
     Json row = {{"state", program.states[static_cast<size_t>(r.mode)].name},
                 {"readings", readings},
-                {"action", cell.outcome == machine::Outcome::Hole
+                {"action", cell.outcome == regions::Outcome::Hole
                                ? "no rule"
                                : rules::word(rules::actOf(to.motion))},
                 {"to", to.name},
@@ -116,11 +116,11 @@ Result<Answer> cellTable(const rules::Program &program, const machine::CarFacts 
               {"holes", Json::array()},
               {"overlaps", Json::array()}};
     std::vector<std::vector<Say>> lines;
-    const auto can = machine::reachable(*machine);
+    const auto can = regions::reachable(*machine);
     for (size_t m = 0; m < machine->modes.size(); ++m) {
         if (!can[m])
             continue;
-        const auto r = machine::regions(program, *machine, static_cast<int>(m));
+        const auto r = regions::of(program, *machine, static_cast<int>(m));
         if (!r)
             return tl::unexpected(r.error());
         const bool names = std::any_of(r->axes.begin(), r->axes.end(), [&](const Axis &axis) {
@@ -129,7 +129,7 @@ Result<Answer> cellTable(const rules::Program &program, const machine::CarFacts 
         });
         if (r->cells.empty() || (!reading.empty() && !names))
             continue;
-        for (const auto &merged : machine::rows(*machine, *r)) {
+        for (const auto &merged : regions::rows(*machine, *r)) {
             auto row = rowOf(program, *machine, *r, merged);
             const auto &cell = *merged.cell;
             std::vector<std::string> where;
@@ -139,7 +139,7 @@ Result<Answer> cellTable(const rules::Program &program, const machine::CarFacts 
                              fmt::format("{}", fmt::join(where, ", ")),
                              row["action"].get<std::string>(), row["to"].get<std::string>(),
                              steeringWords(row)});
-            if (cell.outcome == machine::Outcome::Hole)
+            if (cell.outcome == regions::Outcome::Hole)
                 a.json["holes"].push_back(row);
             if (cell.overlap)
                 a.json["overlaps"].push_back(row);

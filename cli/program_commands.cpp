@@ -9,7 +9,7 @@
 #include "core/judge/budget.h"
 #include "core/judge/program_around.h"
 #include "core/kit/roles.h"
-#include "core/machine/compare.h"
+#include "core/regions/compare.h"
 #include "core/machine/play.h"
 #include "core/tune/csv_rows.h"
 
@@ -235,7 +235,7 @@ std::optional<double> gapOf(const kit::Assembly &car, const rules::Program &prog
     return b ? std::optional(b->budget.worstGap_m) : std::nullopt;
 }
 
-Json costsJson(const machine::Costs &c, const std::optional<double> &gap_m)
+Json costsJson(const regions::Costs &c, const std::optional<double> &gap_m)
 {
     return {{"longest_pass_ms", c.longestPass_s * 1000.0},
             {"gap_cm", orNull(gap_m, 100.0)},
@@ -264,7 +264,7 @@ Result<Answer> compare(const std::string &file, const std::string &carName,
     const auto &[a, b] = *two;
     const kit::Assembly car(p->car, p->opened.catalogue);
     const auto around = judge::around(car, a, judge::recordsOf(p->opened.workshop, p->car));
-    const auto c = machine::compare(a, b, around);
+    const auto c = regions::compare(a, b, around);
     if (!c)
         return tl::unexpected(c.error());
     Answer answer;

@@ -12,9 +12,9 @@
 #include "core/judge/judge.h"
 #include "core/judge/program_around.h"
 #include "core/judge/sums.h"
-#include "core/machine/mend.h"
+#include "core/regions/mend.h"
 #include "core/repair/repair.h"
-#include "core/rules/table.h"
+#include "core/regions/number_line.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -87,7 +87,7 @@ void addWays(std::vector<Finding> &findings, const workshop::Workshop &workshop,
         if (f.severity == Severity::Advice)
             continue;
         std::vector<Say> ways;
-        for (const auto &way : machine::mends(*program, around, f))
+        for (const auto &way : regions::mends(*program, around, f))
             ways.push_back(way.words);
         if (!ways.empty())
             f.mend = say("{} Tried: {}.", f.mend, joined(ways, "; or "));
@@ -149,21 +149,86 @@ Result<Answer> check(const std::string &file, const std::string &carName)
 namespace
 {
 
-std::string actionWord(const rules::Program &program, const rules::Row &row)
+std::string actionWord(const rules::Program &program, const regions::LineRow &row)
 {
     if (row.hasHole())
         return "no rule";
-    const auto *state = program.state(row.to());
-    return state ? rules::word(rules::actOf(state->motion)) : "depends on the state before";
+    return row.to() < 0
+               ? "depends on the state before"
+               : rules::word(rules::actOf(program.states[static_cast<size_t>(row.to())].motion));
 }
 
-Json runJson(const rules::Program &program, const rules::Run &run)
+/// Every whole number up to the limit, as stretches in which nothing changes; 0 is no echo.
+struct WholeRun {
+    long first = 0;
+    long last = 0;
+    const regions::LineRow *row = nullptr;
+};
+std::vector<WholeRun> wholeRuns(const regions::NumberLine &line)
 {
-    return {{"from", run.first},
-            {"to", run.last},
-            {"action", actionWord(program, run.row)},
-            {"state", run.row.to()},
-            {"counts_as_none", run.row.countsAsNone}};
+    std::vector<WholeRun> runs;
+    for (long n = 0; n <= static_cast<long>(line.limit + 1e-9); ++n) {
+        const auto &row = n == 0 ? line.none : line.at(static_cast<double>(n));
+        if (n > 1 && runs.back().row == &row)
+            runs.back().last = n;
+        else
+            runs.push_back({n, n, &row});
+    }
+    return runs;
+}
+
+/// The table of a program with one ranger.
+Result<Answer> lineTable(const rules::Program &program, const machine::CarFacts &facts)
+{
+    const auto machine = machine::lower(program, facts);
+    if (!machine)
+        return tl::unexpected(machine.error());
+    const auto line = regions::numberLine(program, *machine);
+    if (!line)
+        return tl::unexpected(line.error());
+    constexpr double mostRows = 20000.0;
+    const auto &reading = program.readings.front();
+    if (line->limit > mostRows)
+        return fail(Error::Kind::OutOfRange, say("program '") + program.name + "'",
+                    say("the limit of '{}' makes a table of {} rows", reading.name,
+                        units::number(line->limit, 0)),
+                    say("take a larger unit or a nearer limit"));
+    Answer a;
+    const auto unit = std::string(units::info(line->unit).symbol);
+    a.json = {{"reading", reading.name},
+              {"unit", unit},
+              {"rows", Json::array()},
+              {"runs", Json::array()},
+              {"none", actionWord(program, line->none)},
+              {"holes", Json::array()},
+              {"overlaps", Json::array()}};
+    std::vector<std::vector<Say>> lines;
+    for (const auto &run : wholeRuns(*line)) {
+        const auto action = actionWord(program, *run.row);
+        for (long n = run.first; n <= run.last; ++n)
+            a.json["rows"].push_back({{"reading", n}, {"action", action}});
+        const auto range = run.first == run.last
+                               ? fmt::format("{} {}", run.first, unit)
+                               : fmt::format("{}..{} {}", run.first, run.last, unit);
+        lines.push_back(
+            {range, action, regions::words(program, *machine, *run.row, double(run.first))});
+        const int to = run.row->to();
+        a.json["runs"].push_back(
+            {{"from", run.first},
+             {"to", run.last},
+             {"action", action},
+             {"state", to < 0 ? std::string() : program.states[static_cast<size_t>(to)].name},
+             {"counts_as_none", run.first == 0}});
+        if (run.row->hasHole())
+            a.json["holes"].push_back({{"from", run.first}, {"to", run.last}});
+        if (run.row->hasOverlap())
+            a.json["overlaps"].push_back({{"from", run.first}, {"to", run.last}});
+    }
+    lines.push_back({"none", actionWord(program, line->none),
+                     regions::words(program, *machine, line->none, std::nullopt)});
+    a.text = aligned(lines);
+    a.hasError = !a.json["holes"].empty();
+    return a;
 }
 
 } // namespace
@@ -175,47 +240,12 @@ Result<Answer> table(const std::string &file, const std::string &carName,
     if (!p)
         return tl::unexpected(p.error());
     const auto &program = p->program;
-    if (!rules::onlyRangers(program))
-        return cellTable(program,
-                         judge::carFacts({p->car, p->opened.catalogue}, program,
-                                         judge::recordsOf(p->opened.workshop, p->car)),
-                         readingName);
-    if (program.readings.empty())
-        return fail(Error::Kind::Missing, "program '" + program.name + "'", "it reads nothing", "");
-    const auto reading = readingName.empty() ? program.readings.front().name : readingName;
-    const auto t = rules::table(program, reading);
-    if (!t)
-        return tl::unexpected(t.error());
-    Answer a;
-    const auto unit = std::string(units::info(t->unit).symbol);
-    a.json = {{"reading", reading},
-              {"unit", unit},
-              {"rows", Json::array()},
-              {"runs", Json::array()},
-              {"none", actionWord(program, t->none)},
-              {"holes", Json::array()},
-              {"overlaps", Json::array()}};
-    std::vector<std::vector<Say>> lines;
-    for (const auto &run : t->runs)
-        for (long n = run.first; n <= run.last; ++n)
-            a.json["rows"].push_back({{"reading", n}, {"action", actionWord(program, run.row)}});
-    for (const auto &run : t->runs) {
-        const auto range = run.first == run.last
-                               ? fmt::format("{} {}", run.first, unit)
-                               : fmt::format("{}..{} {}", run.first, run.last, unit);
-        lines.push_back({range, actionWord(program, run.row),
-                         rules::explainRow(program, reading, run.row, double(run.first))});
-        a.json["runs"].push_back(runJson(program, run));
-        if (run.row.hasHole())
-            a.json["holes"].push_back({{"from", run.first}, {"to", run.last}});
-        if (run.row.hasOverlap())
-            a.json["overlaps"].push_back({{"from", run.first}, {"to", run.last}});
-    }
-    lines.push_back({"none", actionWord(program, t->none),
-                     rules::explainRow(program, reading, t->none, std::nullopt)});
-    a.text = aligned(lines);
-    a.hasError = !a.json["holes"].empty();
-    return a;
+    const auto facts = oncar::carFacts({p->car, p->opened.catalogue}, program,
+                                       judge::recordsOf(p->opened.workshop, p->car));
+    if (regions::hasNumberLine(program) &&
+        (readingName.empty() || readingName == program.readings.front().name))
+        return lineTable(program, facts);
+    return cellTable(program, facts, readingName);
 }
 
 Result<Answer> budget(const std::string &file, const std::string &carName)

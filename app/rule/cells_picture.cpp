@@ -3,7 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/machine/atom_words.h"
+#include "core/regions/atom_words.h"
 #include "core/machine/words.h"
 
 #include <QPainter>
@@ -13,9 +13,9 @@
 namespace badger::app
 {
 
-using machine::Atom;
-using machine::Axis;
-using machine::Outcome;
+using regions::Atom;
+using regions::Axis;
+using regions::Outcome;
 
 CellsPicture::CellsPicture(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -89,12 +89,12 @@ void CellsPicture::show(const rules::Program &program, const machine::CarFacts &
         m_missing = str(machine.error().what);
     } else {
         m_machine = std::move(*machine);
-        auto regions = machine::regions(m_program, m_machine, mode);
+        auto regions = regions::of(m_program, m_machine, mode);
         if (regions)
             m_regions = std::move(*regions);
         else
             m_missing = str(regions.error().what);
-        m_rows = machine::rows(m_machine, m_regions);
+        m_rows = regions::rows(m_machine, m_regions);
         findHysteresis();
     }
     QStringList said;
@@ -145,20 +145,20 @@ CellsPicture::Shape CellsPicture::shape() const
     return Shape::Tiles;
 }
 
-QString CellsPicture::doing(const machine::Cell &cell) const
+QString CellsPicture::doing(const regions::Cell &cell) const
 {
     if (cell.outcome == Outcome::Hole)
         return tr("no rule");
     return str(m_program.states[static_cast<size_t>(cell.to)].name);
 }
 
-QColor CellsPicture::colour(const machine::Cell &cell) const
+QColor CellsPicture::colour(const regions::Cell &cell) const
 {
     return m_theme.color(rules::actOf(m_program.states[static_cast<size_t>(cell.to)].motion));
 }
 
 /// The sensors as seen from above, filled where they see what they seek.
-void CellsPicture::paintSensors(QPainter &p, const QRectF &box, const machine::Row &row) const
+void CellsPicture::paintSensors(QPainter &p, const QRectF &box, const regions::Row &row) const
 {
     std::vector<bool> seen;
     for (size_t k = 0; k < m_regions.axes.size(); ++k)
@@ -189,15 +189,15 @@ void CellsPicture::paintSensors(QPainter &p, const QRectF &box, const machine::R
 void CellsPicture::paintPatterns(QPainter &p) const
 {
     // A pattern whose action hangs on what is remembered has a part for each memory.
-    std::vector<std::pair<const machine::Row *, std::vector<const machine::Row *>>> patterns;
-    const auto bitsOf = [&](const machine::Row &row) {
+    std::vector<std::pair<const regions::Row *, std::vector<const regions::Row *>>> patterns;
+    const auto bitsOf = [&](const regions::Row &row) {
         QString bits;
         for (size_t k = 0; k < m_regions.axes.size(); ++k)
             if (m_regions.axes[k].of == Axis::Of::Sensor)
                 bits += row.atoms[k].kind == Atom::Kind::Yes ? '1' : '0';
         return bits;
     };
-    std::map<QString, std::vector<const machine::Row *>> byBits;
+    std::map<QString, std::vector<const regions::Row *>> byBits;
     for (const auto &row : m_rows)
         byBits[bitsOf(row)].push_back(&row);
     const qreal s = m_theme.scale();
@@ -215,9 +215,9 @@ void CellsPicture::paintPatterns(QPainter &p) const
         paintSensors(p,
                      QRectF(tile.left(), tile.top(), tile.width(), act.top() - tile.top() - 3 * s),
                      *rows.front());
-        std::vector<const machine::Row *> parts; // one for each thing that is done
+        std::vector<const regions::Row *> parts; // one for each thing that is done
         for (const auto *row : rows)
-            if (std::none_of(parts.begin(), parts.end(), [&](const machine::Row *other) {
+            if (std::none_of(parts.begin(), parts.end(), [&](const regions::Row *other) {
                     return other->cell->to == row->cell->to &&
                            other->cell->outcome == row->cell->outcome;
                 }))
@@ -287,11 +287,11 @@ void CellsPicture::paintSteering(QPainter &p) const
 }
 
 /// One row for each rule that decides: of very many cells their rules say more.
-std::vector<machine::Row> CellsPicture::rowsByRule() const
+std::vector<regions::Row> CellsPicture::rowsByRule() const
 {
-    std::vector<machine::Row> all;
+    std::vector<regions::Row> all;
     for (const auto &row : m_rows)
-        if (std::none_of(all.begin(), all.end(), [&](const machine::Row &other) {
+        if (std::none_of(all.begin(), all.end(), [&](const regions::Row &other) {
                 return other.cell->fired == row.cell->fired &&
                        other.cell->outcome == row.cell->outcome;
             }))
@@ -338,7 +338,7 @@ void CellsPicture::paintTiles(QPainter &p) const
                              std::all_of(axis.atoms.begin(), axis.atoms.end(), [&](const Atom &b) {
                                  return b.kind != Atom::Kind::Numbers || b.to <= a.to;
                              });
-            const auto words = machine::axisWords(m_program, m_machine, axis, a);
+            const auto words = regions::axisWords(m_program, m_machine, axis, a);
             if (!words.empty() && !all)
                 where << str(words);
         }

@@ -4,7 +4,7 @@
 
 #include "app/theme/theme.h"
 #include "core/judge/budget.h"
-#include "core/machine/regions.h"
+#include "core/regions/regions.h"
 
 #include <QWidget>
 
@@ -68,7 +68,7 @@ private:
     };
     std::vector<Handle> handles() const;
     void paintHandles(QPainter &p, const Scale &on) const;
-    void paintBand(QPainter &p, const machine::Cell &cell, const QRectF &band, bool number) const;
+    void paintBand(QPainter &p, const regions::Cell &cell, const QRectF &band, bool number) const;
     void paintBands(QPainter &p, const Scale &on) const;
     QString title() const;
     enum class Shape { Nothing, Patterns, Scale, Steering, Fan, Tiles };
@@ -78,26 +78,26 @@ private:
     void paintSteering(QPainter &p) const;
     void paintTiles(QPainter &p) const;
     int scanSensor() const;
-    int axisOf(machine::Axis::Of of) const;
-    const machine::Cell *scanCell(double angle_deg, int numberAtom) const;
+    int axisOf(regions::Axis::Of of) const;
+    const regions::Cell *scanCell(double angle_deg, int numberAtom) const;
     QStringList fanLines(const std::vector<double> &angles) const;
     void paintFan(QPainter &p) const;
-    QString turnWords(const machine::Cell &cell, double angle_deg) const;
+    QString turnWords(const regions::Cell &cell, double angle_deg) const;
     const judge::CarBudget *shownBudget() const;
     void paintGround(QPainter &p, const Scale &on) const;
     void paintHysteresis(QPainter &p, const Scale &on) const;
     void findHysteresis();
-    std::vector<machine::Row> rowsByRule() const;
-    void paintSensors(QPainter &p, const QRectF &box, const machine::Row &row) const;
-    QString doing(const machine::Cell &cell) const;
-    QColor colour(const machine::Cell &cell) const;
-    const machine::Axis *numberAxis() const;
+    std::vector<regions::Row> rowsByRule() const;
+    void paintSensors(QPainter &p, const QRectF &box, const regions::Row &row) const;
+    QString doing(const regions::Cell &cell) const;
+    QColor colour(const regions::Cell &cell) const;
+    const regions::Axis *numberAxis() const;
 
     const Theme &m_theme;
     rules::Program m_program;
     machine::Machine m_machine;
-    machine::Regions m_regions;
-    std::vector<machine::Row> m_rows;
+    regions::Regions m_regions;
+    std::vector<regions::Row> m_rows;
     QString m_missing;
     std::optional<judge::CarBudget> m_budget;
     std::map<std::string, double> m_deadZones_m;

@@ -4,7 +4,7 @@
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "core/base/angle.h"
-#include "core/machine/atom_words.h"
+#include "core/regions/atom_words.h"
 
 #include <QPainter>
 #include <algorithm>
@@ -13,9 +13,9 @@
 namespace badger::app
 {
 
-using machine::Atom;
-using machine::Axis;
-using machine::Outcome;
+using regions::Atom;
+using regions::Axis;
+using regions::Outcome;
 
 /// The scan that decides alone, by its angle, its number or both. -1: none does.
 int CellsPicture::scanSensor() const
@@ -44,7 +44,7 @@ int CellsPicture::axisOf(Axis::Of of) const
 }
 
 /// What is done where an angle of the scan is the best and its number lies in an atom.
-const machine::Cell *CellsPicture::scanCell(double angle_deg, int numberAtom) const
+const regions::Cell *CellsPicture::scanCell(double angle_deg, int numberAtom) const
 {
     const int angle = axisOf(Axis::Of::Angle);
     const int number = axisOf(Axis::Of::Sensor);
@@ -63,7 +63,7 @@ const machine::Cell *CellsPicture::scanCell(double angle_deg, int numberAtom) co
 }
 
 /// "270 ms" where the turn's length follows the angle.
-QString CellsPicture::turnWords(const machine::Cell &cell, double angle_deg) const
+QString CellsPicture::turnWords(const regions::Cell &cell, double angle_deg) const
 {
     const auto &hold = m_machine.modes[static_cast<size_t>(cell.to)].hold;
     if (!hold.is || hold.length != rules::Length::PerDegree || hold.scan < 0)
@@ -111,7 +111,7 @@ QStringList CellsPicture::fanLines(const std::vector<double> &angles) const
     QStringList lines;
     for (const auto &row : m_rows) {
         QStringList where;
-        for (const auto &words : machine::rowWords(m_program, m_machine, m_regions, row))
+        for (const auto &words : regions::rowWords(m_program, m_machine, m_regions, row))
             where << str(words);
         auto what = doing(*row.cell);
         const auto &hold = m_machine.modes[static_cast<size_t>(row.cell->to)].hold;

@@ -14,8 +14,8 @@
 namespace badger::app
 {
 
-using machine::Atom;
-using machine::Outcome;
+using regions::Atom;
+using regions::Outcome;
 
 CellsPicture::Scale CellsPicture::scale() const
 {
@@ -36,7 +36,7 @@ CellsPicture::Scale CellsPicture::scale() const
                           [](const Atom &a) { return a.kind == Atom::Kind::None; });
     // None, and none so many times in succession.
     const auto noneCount =
-        static_cast<qreal>(std::count_if(m_rows.begin(), m_rows.end(), [](const machine::Row &row) {
+        static_cast<qreal>(std::count_if(m_rows.begin(), m_rows.end(), [](const regions::Row &row) {
             return row.atoms[0].kind != Atom::Kind::Numbers &&
                    row.atoms[0].kind != Atom::Kind::Near;
         }));
@@ -73,7 +73,7 @@ std::vector<CellsPicture::Handle> CellsPicture::handles() const
 }
 
 /// One band, with what is done there.
-void CellsPicture::paintBand(QPainter &p, const machine::Cell &cell, const QRectF &band,
+void CellsPicture::paintBand(QPainter &p, const regions::Cell &cell, const QRectF &band,
                              bool number) const
 {
     const bool hole = cell.outcome == Outcome::Hole;
@@ -235,7 +235,7 @@ void CellsPicture::findHysteresis()
 {
     if (shape() != Shape::Scale)
         return;
-    const auto stays = [&](const machine::Regions &r) {
+    const auto stays = [&](const regions::Regions &r) {
         std::vector<std::pair<double, double>> all;
         for (const auto &cell : r.cells) {
             const auto &atom = r.axes.front().atoms[static_cast<size_t>(cell.atoms.front())];
@@ -244,7 +244,7 @@ void CellsPicture::findHysteresis()
         }
         return all;
     };
-    const auto can = machine::reachable(m_machine);
+    const auto can = regions::reachable(m_machine);
     const auto here = stays(m_regions);
     const auto act = [&](int mode) {
         return rules::actOf(m_program.states[static_cast<size_t>(mode)].motion);
@@ -253,7 +253,7 @@ void CellsPicture::findHysteresis()
         const int mode = static_cast<int>(m);
         if (!can[m] || m_machine.modes[m].hold.is || act(mode) == act(m_regions.mode))
             continue;
-        const auto other = machine::regions(m_program, m_machine, mode);
+        const auto other = regions::of(m_program, m_machine, mode);
         if (!other || other->axes.size() != 1 ||
             other->axes.front().sensor != m_regions.axes.front().sensor)
             continue;

@@ -3,7 +3,7 @@
 
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
-#include "core/machine/sentences.h"
+#include "core/sentences/sentences.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -31,7 +31,7 @@ public:
     struct Content {
         QString a, b;    ///< what the two are called
         QString problem; ///< why nothing can be compared
-        std::vector<machine::Difference> differences;
+        std::vector<regions::Difference> differences;
         std::vector<Cost> costs;
         QStringList notes;
     };
@@ -43,7 +43,7 @@ public:
         policy.setHeightForWidth(true);
         setSizePolicy(policy);
     }
-    static void addCosts(Content &content, const machine::Comparison &compared,
+    static void addCosts(Content &content, const regions::Comparison &compared,
                          const kit::Assembly &car, const rules::Program &program,
                          const rules::Program &other);
     void show(Content content)
@@ -191,18 +191,18 @@ std::vector<CompareSheet::Other> CompareSheet::others() const
     std::vector<Other> all;
     const auto &program = *m_session.program();
     std::set<std::string> seen;
-    for (const auto &sentence : machine::sentences(program))
+    for (const auto &sentence : sentences::sentences(program))
         for (const auto &token : sentence.tokens) {
             const auto what = token.target.substr(0, token.target.find(':'));
             const bool how = what == "policy" || what == "ties" || what == "beyond" ||
                              what == "compare" || what == "wait" || what == "actions" ||
                              what == "numbers" || what == "median" || what == "motion" ||
                              what == "ends" || what == "pause" || what == "prints";
-            if (token.kind != machine::Token::Kind::Word || !how ||
+            if (token.kind != sentences::Token::Kind::Word || !how ||
                 !seen.insert(token.target).second)
                 continue;
-            const auto words = machine::options(program, token.target);
-            const auto now = machine::standing(program, token.target);
+            const auto words = sentences::options(program, token.target);
+            const auto now = sentences::standing(program, token.target);
             const auto name = what == "policy" || what == "ties" || what == "beyond" ||
                                       what == "numbers" || what == "median" || what == "motion" ||
                                       what == "wait"
@@ -217,7 +217,7 @@ std::vector<CompareSheet::Other> CompareSheet::others() const
                     (what == "compare" && i / 2 != now / 2))
                     continue;
                 Other other{name + str(words[i]), str(token.target), static_cast<int>(i), program};
-                if (machine::choose(other.program, token.target, i))
+                if (sentences::choose(other.program, token.target, i))
                     all.push_back(std::move(other));
             }
         }
@@ -242,7 +242,7 @@ void CompareSheet::refresh()
 }
 
 /// What each of the two costs, side by side.
-void CompareSheet::Lines::addCosts(Content &content, const machine::Comparison &compared,
+void CompareSheet::Lines::addCosts(Content &content, const regions::Comparison &compared,
                                    const kit::Assembly &car, const rules::Program &program,
                                    const rules::Program &other)
 {
@@ -282,7 +282,7 @@ void CompareSheet::show(int index)
     const kit::Assembly car(*m_session.car(), m_session.catalogue());
     const auto around =
         judge::around(car, program, judge::recordsOf(m_session.workshop(), *m_session.car()));
-    const auto compared = machine::compare(program, other.program, around);
+    const auto compared = regions::compare(program, other.program, around);
     if (!compared) {
         content.problem = str(compared.error().text());
         return m_lines->show(std::move(content));
@@ -306,8 +306,8 @@ void CompareSheet::show(int index)
                              [&](const Finding &g) { return g.code == f.code; }))
                 into << words.arg(str(f.what));
     };
-    const auto checkedA = machine::check(program, around);
-    const auto checkedB = machine::check(other.program, around);
+    const auto checkedA = regions::check(program, around);
+    const auto checkedB = regions::check(other.program, around);
     alone(checkedA, checkedB, tr("Only as it is: %1"), content.notes);
     alone(checkedB, checkedA, tr("Only the other: %1"), content.notes);
     Lines::addCosts(content, *compared, car, program, other.program);

@@ -4,7 +4,7 @@
 
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
-#include "core/machine/compare.h"
+#include "core/regions/compare.h"
 
 #include <QWidget>
 

@@ -184,8 +184,9 @@ void DistanceRuler::paintBands(QPainter &p) const
     for (const auto &band : m_content.bands) {
         const QRectF area(x(band.from_m), bandTop * s, x(band.to_m) - x(band.from_m),
                           bandHeight * s);
-        const auto to = band.row.to();
-        const auto *state = m_content.program.state(to);
+        const int to = band.row.to();
+        const auto *state =
+            to < 0 ? nullptr : &m_content.program.states[static_cast<size_t>(to)];
         const bool hole = band.row.hasHole();
         if (state && !hole)
             p.fillRect(area, m_theme.color(rules::actOf(state->motion)));

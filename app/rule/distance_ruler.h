@@ -4,7 +4,7 @@
 
 #include "app/theme/theme.h"
 #include "core/judge/budget.h"
-#include "core/rules/table.h"
+#include "core/regions/number_line.h"
 
 #include <QWidget>
 #include <optional>
@@ -19,7 +19,7 @@ struct RulerContent {
     bool inclusive = true; ///< "<=", otherwise "<"
     units::Unit unit = units::Unit::Centimetre;
     double step_m = 0.01; ///< of the arrow keys
-    std::vector<rules::Band> bands;
+    std::vector<regions::Band> bands;
     rules::Program program;
     double deadZone_m = 0.0;
     double halfAngle_rad = 0.0;

@@ -216,11 +216,11 @@ void ProgramPage::lookForMends()
         [this, program, overtaken = m_overtaken, findings = j->rule.findings,
          around = judge::around({*m_session.car(), m_session.catalogue()}, program,
                                 judge::recordsOf(m_session.workshop(), *m_session.car()))] {
-            std::map<int, std::vector<machine::Mend>> mends;
+            std::map<int, std::vector<regions::Mend>> mends;
             const auto stopped = [&] { return overtaken->load(); };
             for (size_t i = 0; i < findings.size() && !stopped(); ++i)
                 if (findings[i].severity != Severity::Advice)
-                    if (auto ways = machine::mends(program, around, findings[i], 2, stopped);
+                    if (auto ways = regions::mends(program, around, findings[i], 2, stopped);
                         !ways.empty())
                         mends[static_cast<int>(i)] = std::move(ways);
             if (stopped())
@@ -312,7 +312,7 @@ void ProgramPage::takeTyped(const QString &target, const QString &text)
     Result<void> taken;
     m_session.editProgram(tr("Change '%1'").arg(target.section(':', 1)), [&](rules::Program &p) {
         auto changed = p;
-        taken = machine::typeOver(changed, target.toStdString(), text.toStdString());
+        taken = sentences::typeOver(changed, target.toStdString(), text.toStdString());
         if (taken)
             p = std::move(changed);
     });
@@ -327,19 +327,19 @@ void ProgramPage::takeTyped(const QString &target, const QString &text)
 void ProgramPage::takeChoice(const QString &target, int option)
 {
     m_session.editProgram(tr("Change a word of the program"), [&](rules::Program &p) {
-        machine::choose(p, target.toStdString(), static_cast<std::size_t>(option));
+        sentences::choose(p, target.toStdString(), static_cast<std::size_t>(option));
     });
 }
 
 void ProgramPage::takeRewrite(int sentence, int what)
 {
     const auto program = *m_session.program();
-    const auto all = machine::sentences(program);
+    const auto all = sentences::sentences(program);
     const auto &at = all[static_cast<size_t>(sentence)];
-    const auto change = static_cast<machine::Rewrite>(what);
+    const auto change = static_cast<sentences::Rewrite>(what);
     Result<std::string> target = std::string();
-    m_session.editProgram(str(machine::words(change, program, at)),
-                          [&](rules::Program &p) { target = machine::rewrite(p, at, change); });
+    m_session.editProgram(str(sentences::words(change, program, at)),
+                          [&](rules::Program &p) { target = sentences::rewrite(p, at, change); });
     if (!target)
         return emit m_session.said(str(target.error().text()), true);
     m_page->goTo(str(*target));
@@ -355,7 +355,7 @@ void ProgramPage::offerReadings(const QPoint &below)
             std::string target;
             m_session.editProgram(
                 tr("Read '%1'").arg(str(sensor.instance)),
-                [&](rules::Program &p) { target = machine::addReading(p, sensor); });
+                [&](rules::Program &p) { target = sentences::addReading(p, sensor); });
             m_page->goTo("policy" + str(target).mid(7));
         });
     if (menu->isEmpty())

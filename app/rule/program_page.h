@@ -73,7 +73,7 @@ private:
     QString m_state;
     QString m_threshold; ///< the value that the ruler's handle moves
     Id<rules::Program> m_shown;
-    std::map<int, std::vector<machine::Mend>> m_mends; ///< by finding, as shown
+    std::map<int, std::vector<regions::Mend>> m_mends; ///< by finding, as shown
     std::optional<rules::Program> m_mended;            ///< the program they are of
     std::vector<Finding> m_mendedOf;                   ///< and its findings then
     std::shared_ptr<std::atomic<bool>> m_overtaken;    ///< the search for them that runs

@@ -4,7 +4,6 @@
 
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
-#include "core/rules/table.h"
 
 #include <QLabel>
 #include <algorithm>
@@ -15,7 +14,7 @@ namespace badger::app
 /// Drives and stands by one distance: the ruler with its car says all of it.
 bool ProgramPage::halts(const rules::Program &program)
 {
-    return rules::forRangersAlone(program) && program.states.size() <= 2 &&
+    return regions::hasNumberLine(program) && program.states.size() <= 2 &&
            std::all_of(program.states.begin(), program.states.end(), [](const rules::State &s) {
                const auto act = rules::actOf(s.motion);
                return act == rules::Act::Go || act == rules::Act::Stand;
@@ -53,8 +52,9 @@ void ProgramPage::refreshRuler()
         c.threshold_m = stop.value->si;
         c.inclusive = stop.inclusive;
     }
-    if (const auto bands = rules::bands(*program, r.name))
-        c.bands = *bands;
+    if (const auto machine = machine::lower(*program); machine && regions::hasNumberLine(*program))
+        if (const auto line = regions::numberLine(*program, *machine))
+            c.bands = regions::bands(*line);
     if (const auto ranger = judge::rangerOf({*car, m_session.catalogue()}, r)) {
         c.deadZone_m = (*ranger)->figure("dead_zone_m")->typical;
         c.halfAngle_rad = (*ranger)->figure("half_angle_rad")->typical;
@@ -71,18 +71,14 @@ void ProgramPage::refreshRuler()
 /// Of one ranger each number has a cell of its own; of more a line for each row.
 void ProgramPage::refreshTable(const machine::CarFacts &facts)
 {
-    const auto *shown = rulerReading();
-    std::optional<rules::Table> table;
-    if (shown && m_session.program()->readings.size() == 1 &&
-        rules::forRangersAlone(*m_session.program()))
-        if (auto t = rules::table(*m_session.program(), shown->name))
-            table = std::move(*t);
-    m_grid->setVisible(table.has_value());
-    m_rows->setVisible(!table);
-    if (table)
-        m_grid->show(*m_session.program(), std::move(table));
+    const auto &program = *m_session.program();
+    const bool everyNumber = regions::hasNumberLine(program) && rules::complete(program);
+    m_grid->setVisible(everyNumber);
+    m_rows->setVisible(!everyNumber);
+    if (everyNumber)
+        m_grid->show(program, facts);
     else
-        m_rows->show(*m_session.program(), facts, shownMode());
+        m_rows->show(program, facts, shownMode());
 }
 
 } // namespace badger::app

@@ -17,7 +17,13 @@ namespace badger::app
 
 namespace
 {
-constexpr int noneCells = 2; ///< "none" is as wide as two
+constexpr int noneCells = 2;         ///< "none" is as wide as two
+constexpr double mostCells = 20000.0; ///< more are no picture
+
+const regions::LineRow &rowIn(const regions::NumberLine &line, int cell)
+{
+    return cell <= static_cast<int>(line.limit) ? line.at(cell) : line.none;
+}
 } // namespace
 
 ReadingGrid::ReadingGrid(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
@@ -41,7 +47,7 @@ int ReadingGrid::columns(int width) const
 
 int ReadingGrid::count() const
 {
-    return m_table ? static_cast<int>(m_table->last()) + 2 : 0;
+    return m_line ? static_cast<int>(m_line->limit) + 2 : 0;
 }
 
 int ReadingGrid::heightForWidth(int width) const
@@ -56,12 +62,17 @@ QSize ReadingGrid::sizeHint() const
     return {360, heightForWidth(360)};
 }
 
-void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table> table)
+void ReadingGrid::show(const rules::Program &program, const machine::CarFacts &facts)
 {
-    const auto before = std::exchange(m_table, std::move(table));
-    const bool sameShape = before && m_table && before->last() == m_table->last() &&
-                           before->reading == m_table->reading &&
-                           m_program.states == program.states;
+    const auto before = std::exchange(m_line, std::nullopt);
+    if (regions::hasNumberLine(program))
+        if (auto machine = machine::lower(program, facts)) {
+            m_machine = std::move(*machine);
+            if (auto line = regions::numberLine(program, m_machine); line && line->limit <= mostCells)
+                m_line = std::move(*line);
+        }
+    const bool sameShape = before && m_line && before->limit == m_line->limit &&
+                           before->unit == m_line->unit && m_program.states == program.states;
     m_program = program;
     if (m_picked >= count())
         m_picked = -1;
@@ -70,21 +81,19 @@ void ReadingGrid::show(const rules::Program &program, std::optional<rules::Table
         return update();
     }
     // The same cells: those are painted that say something else now.
-    for (int i = 0; i < count(); ++i) {
-        const auto &was = i <= before->last() ? before->at(i) : before->none;
-        if (!was.sameAction(row(i)))
+    for (int i = 0; i < count(); ++i)
+        if (!(rowIn(*before, i) == row(i)))
             update(cellArea(i).toAlignedRect());
-    }
 }
 
-const rules::Row &ReadingGrid::row(int cell) const
+const regions::LineRow &ReadingGrid::row(int cell) const
 {
-    return cell <= m_table->last() ? m_table->at(cell) : m_table->none;
+    return rowIn(*m_line, cell);
 }
 
 std::optional<double> ReadingGrid::number(int cell) const
 {
-    return cell <= m_table->last() ? std::optional<double>(cell) : std::nullopt;
+    return cell <= static_cast<int>(m_line->limit) ? std::optional<double>(cell) : std::nullopt;
 }
 
 QRectF ReadingGrid::cellArea(int cell) const
@@ -102,7 +111,7 @@ QRectF ReadingGrid::cellArea(int cell) const
 void ReadingGrid::paintEvent(QPaintEvent *event)
 {
     QPainter p(this);
-    if (!m_table) {
+    if (!m_line) {
         p.setPen(m_theme.color(Tone::Ink2));
         p.drawText(rect(), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap,
                    tr("The table appears when every value is chosen."));
@@ -115,7 +124,8 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
             continue;
         const auto &r = row(i);
         const auto inner = area.adjusted(0.5, 0.5, -1, -1);
-        const auto *state = m_program.state(r.to());
+        const auto *state =
+            r.to() < 0 ? nullptr : &m_program.states[static_cast<size_t>(r.to())];
         const bool hole = r.hasHole();
         const bool overlap = r.hasOverlap();
         if (state && !hole)
@@ -181,13 +191,12 @@ void ReadingGrid::keyPressEvent(QKeyEvent *event)
 
 bool ReadingGrid::event(QEvent *event)
 {
-    if (event->type() == QEvent::ToolTip && m_table) {
+    if (event->type() == QEvent::ToolTip && m_line) {
         const auto *help = static_cast<QHelpEvent *>(event);
         for (int i = 0; i < count(); ++i) {
             if (!cellArea(i).contains(help->pos()))
                 continue;
-            QToolTip::showText(help->globalPos(), str(rules::explainRow(m_program, m_table->reading,
-                                                                        row(i), number(i))));
+            QToolTip::showText(help->globalPos(), str(regions::words(m_program, m_machine, row(i), number(i))));
             return true;
         }
     }

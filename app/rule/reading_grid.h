@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/theme/theme.h"
-#include "core/rules/table.h"
+#include "core/regions/number_line.h"
 
 #include <QWidget>
 
@@ -17,7 +17,8 @@ class ReadingGrid final : public QWidget
     Q_OBJECT
 public:
     explicit ReadingGrid(const Theme &theme, QWidget *parent = nullptr);
-    void show(const rules::Program &program, std::optional<rules::Table> table);
+    /// `facts`: what the program's car knows. Nothing is shown where the program has no number line.
+    void show(const rules::Program &program, const machine::CarFacts &facts);
     /// The picked cell: a row of the table, or the one after the last for "none"; -1 for nothing.
     void pick(int cell);
     int picked() const { return m_picked; }
@@ -40,12 +41,13 @@ private:
     int count() const; ///< cells, "none" included
     int columns(int width) const;
     QSizeF cellSize() const;
-    const rules::Row &row(int cell) const;
+    const regions::LineRow &row(int cell) const;
     std::optional<double> number(int cell) const; ///< empty: none
     void choose(int cell);
 
     rules::Program m_program;
-    std::optional<rules::Table> m_table;
+    machine::Machine m_machine;
+    std::optional<regions::NumberLine> m_line;
     int m_picked = -1;
     const Theme &m_theme;
 };

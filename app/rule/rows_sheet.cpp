@@ -3,7 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/machine/atom_words.h"
+#include "core/regions/atom_words.h"
 #include "core/rules/key_words.h"
 
 #include <QKeyEvent>
@@ -13,7 +13,7 @@
 namespace badger::app
 {
 
-using machine::Outcome;
+using regions::Outcome;
 
 RowsSheet::RowsSheet(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
@@ -30,7 +30,7 @@ namespace
 
 /// Readings that lie in a cell, as the row of readings takes them. Empty where it has angles.
 QString readingsIn(const rules::Program &program, const machine::Machine &machine,
-                   const machine::Cell &cell)
+                   const regions::Cell &cell)
 {
     QStringList words;
     for (const auto &column : machine::columns(program, machine)) {
@@ -57,26 +57,26 @@ QString readingsIn(const rules::Program &program, const machine::Machine &machin
 
 /// The bits and keys of a cell, and what is no number: its readings by sensor are the numbers that
 /// are compared.
-machine::Cell withBits(const machine::Machine &machine, const machine::Regions &regions,
-                       machine::Cell cell)
+regions::Cell withBits(const machine::Machine &machine, const regions::Regions &regions,
+                       regions::Cell cell)
 {
     for (size_t k = 0; k < regions.axes.size(); ++k) {
         const auto &axis = regions.axes[k];
         const auto &atom = axis.atoms[static_cast<size_t>(cell.atoms[k])];
-        if (axis.of != machine::Axis::Of::Sensor)
+        if (axis.of != regions::Axis::Of::Sensor)
             continue;
         auto &to = cell.at[static_cast<size_t>(axis.sensor)];
-        if (atom.kind == machine::Atom::Kind::Yes || atom.kind == machine::Atom::Kind::No)
-            to = atom.kind == machine::Atom::Kind::Yes ? 1.0 : 0.0;
-        else if (atom.kind == machine::Atom::Kind::Key)
+        if (atom.kind == regions::Atom::Kind::Yes || atom.kind == regions::Atom::Kind::No)
+            to = atom.kind == regions::Atom::Kind::Yes ? 1.0 : 0.0;
+        else if (atom.kind == regions::Atom::Kind::Key)
             to = atom.word;
         // As it is typed: what it counts as would be another reading.
         const auto &s = machine.sensors[static_cast<size_t>(axis.sensor)];
-        if (atom.kind == machine::Atom::Kind::Near)
+        if (atom.kind == regions::Atom::Kind::Near)
             to = *s.nearest / 2.0;
-        else if (atom.kind == machine::Atom::Kind::Wild)
+        else if (atom.kind == regions::Atom::Kind::Wild)
             to = (*s.farthest + s.limit) / 2.0;
-        else if (machine::lacksNumber(atom.kind))
+        else if (regions::lacksNumber(atom.kind))
             to.reset();
     }
     return cell;
@@ -90,15 +90,15 @@ void RowsSheet::show(const rules::Program &program, const machine::CarFacts &fac
     m_missing.clear();
     m_picked = -1;
     const auto machine = machine::lower(program, facts);
-    const auto regions = machine ? machine::regions(program, *machine, mode)
-                                 : Result<machine::Regions>(tl::unexpected(machine.error()));
+    const auto regions = machine ? regions::of(program, *machine, mode)
+                                 : Result<regions::Regions>(tl::unexpected(machine.error()));
     if (!regions) {
         m_missing = str(regions.error().what);
     } else {
-        for (const auto &row : machine::rows(*machine, *regions)) {
+        for (const auto &row : regions::rows(*machine, *regions)) {
             Line line;
             QStringList where;
-            for (const auto &words : machine::rowWords(program, *machine, *regions, row))
+            for (const auto &words : regions::rowWords(program, *machine, *regions, row))
                 where << str(words);
             line.where = where.isEmpty() ? tr("always") : where.join(", ");
             const auto &state = program.states[static_cast<size_t>(row.cell->to)];

@@ -4,14 +4,14 @@
 
 #include "app/theme/theme.h"
 #include "core/machine/play.h"
-#include "core/machine/regions.h"
+#include "core/regions/regions.h"
 
 #include <QWidget>
 
 namespace badger::app
 {
 
-/// One line for each row of machine::rows(): none is left out. A line that is picked gives readings
+/// One line for each row of regions::rows(): none is left out. A line that is picked gives readings
 /// that lie in it, as the row below tries them.
 class RowsSheet final : public QWidget
 {

@@ -7,7 +7,7 @@
 #include "app/widgets/picture_button.h"
 #include "app/widgets/text.h"
 #include "core/kit/roles.h"
-#include "core/rules/table.h"
+#include "core/regions/number_line.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -29,10 +29,11 @@ void paintBands(QPainter &p, const QRectF &box, const rules::Program &program, c
     const QRectF strip(box.left(), box.center().y() - box.height() / 5, box.width(),
                        box.height() / 2.5);
     p.setFont(theme.text(Type::Small));
-    const auto bands = program.readings.empty()
-                           ? Result<std::vector<rules::Band>>()
-                           : rules::bands(program, program.readings.front().name);
-    if (!bands || bands->empty()) {
+    std::vector<regions::Band> bands;
+    if (const auto machine = machine::lower(program))
+        if (const auto line = regions::numberLine(program, *machine))
+            bands = regions::bands(*line);
+    if (bands.empty()) {
         hatch(p, strip, theme.color(Tone::Ink2), 7);
         p.setPen(QPen(theme.color(Tone::Ink), theme.line()));
         p.setBrush(Qt::NoBrush);
@@ -42,9 +43,10 @@ void paintBands(QPainter &p, const QRectF &box, const rules::Program &program, c
                    QPointF(strip.left() + strip.width() * 0.35, strip.bottom() + 8));
         return;
     }
-    const double end_m = bands->back().to_m;
-    for (const auto &band : *bands) {
-        const auto *state = program.state(band.row.to());
+    const double end_m = bands.back().to_m;
+    for (const auto &band : bands) {
+        const int to = band.row.to();
+        const auto *state = to < 0 ? nullptr : &program.states[static_cast<size_t>(to)];
         const QRectF part(strip.left() + strip.width() * band.from_m / end_m, strip.top(),
                           strip.width() * (band.to_m - band.from_m) / end_m, strip.height());
         if (state == nullptr) {
@@ -145,7 +147,7 @@ void RuleStart::addProgram(const rules::Program &program, const QString &title, 
     auto *button = new PictureButton(
         title, line,
         [this, program](QPainter &p, const QRectF &box) {
-            if (rules::forRangersAlone(program))
+            if (regions::hasNumberLine(program))
                 paintBands(p, box, program, m_theme);
             else
                 paintActs(p, box, program, m_theme);

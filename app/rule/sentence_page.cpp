@@ -12,8 +12,8 @@
 namespace badger::app
 {
 
-using machine::Sentence;
-using machine::Token;
+using sentences::Sentence;
+using sentences::Token;
 
 SentencePage::SentencePage(const Theme &theme, QWidget *parent)
     : QWidget(parent), m_theme(theme), m_field(new QLineEdit(this))
@@ -38,7 +38,7 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
     const bool sameAround = m_findings == findings && m_lit == lit && m_mends.empty();
     const auto before = m_layout;
     m_program = program;
-    m_sentences = machine::sentences(program);
+    m_sentences = sentences::sentences(program);
     m_findings = findings;
     m_lit = lit;
     m_mends.clear();
@@ -53,7 +53,7 @@ void SentencePage::show(const rules::Program &program, const std::vector<Finding
             m_current = static_cast<int>(i);
 }
 
-void SentencePage::offer(std::map<int, std::vector<machine::Mend>> mends)
+void SentencePage::offer(std::map<int, std::vector<regions::Mend>> mends)
 {
     if (mends.empty() && m_mends.empty())
         return;
@@ -228,16 +228,16 @@ void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal wid
         row.push_back({{}, tr("+ a reading"), QStringLiteral("reading"), -1, {}});
     const bool endsList = at.kind != Sentence::Kind::Line &&
                           (next == nullptr || next->kind == Sentence::Kind::Heading);
-    const auto can = [&](machine::Rewrite what) {
-        const auto possible = machine::rewrites(m_program, at);
+    const auto can = [&](sentences::Rewrite what) {
+        const auto possible = sentences::rewrites(m_program, at);
         return std::find(possible.begin(), possible.end(), what) != possible.end();
     };
-    if (endsList && can(machine::Rewrite::AddRule)) {
+    if (endsList && can(sentences::Rewrite::AddRule)) {
         const auto state = at.kind == Sentence::Kind::Rule ? at.state
                            : at.go >= 0 ? m_program.states[static_cast<size_t>(at.go)].name
                                         : std::string();
         row.push_back(
-            {{}, tr("+ a rule"), "rule:" + str(state), int(sentence), machine::Rewrite::AddRule});
+            {{}, tr("+ a rule"), "rule:" + str(state), int(sentence), sentences::Rewrite::AddRule});
     }
     if (next == nullptr) {
         int last = -1;
@@ -246,7 +246,7 @@ void SentencePage::addLinks(Layout &layout, size_t sentence, qreal &y, qreal wid
                 last = static_cast<int>(i);
         if (last >= 0)
             row.push_back(
-                {{}, tr("+ a state"), QStringLiteral("state"), last, machine::Rewrite::AddState});
+                {{}, tr("+ a state"), QStringLiteral("state"), last, sentences::Rewrite::AddState});
     }
     qreal x = at.kind == Sentence::Kind::Line ? 14 * s : 40 * s;
     for (auto &add : row) {

@@ -4,8 +4,8 @@
 
 #include "app/theme/theme.h"
 #include "core/base/finding.h"
-#include "core/machine/mend.h"
-#include "core/machine/rewrite.h"
+#include "core/regions/mend.h"
+#include "core/sentences/rewrite.h"
 
 #include <QLineEdit>
 #include <QWidget>
@@ -26,7 +26,7 @@ public:
     void show(const rules::Program &program, const std::vector<Finding> &findings,
               const QString &lit);
     /// Ways out of the findings, by their places in the list that was shown: a link each.
-    void offer(std::map<int, std::vector<machine::Mend>> mends);
+    void offer(std::map<int, std::vector<regions::Mend>> mends);
     /// Where the link of a way out stands.
     QRect areaOfMend(int finding, int way) const;
     /// Opens the choice of that target: the field of a value, the words of a word.
@@ -45,7 +45,7 @@ public:
 
 signals:
     void typed(const QString &target, const QString &text);
-    void rewritten(int sentence, int what); ///< machine::Rewrite
+    void rewritten(int sentence, int what); ///< sentences::Rewrite
     void readingWanted(const QPoint &below);
     void chosen(const QString &target, int option);
     void mendTaken(int finding, int way);
@@ -84,7 +84,7 @@ private:
         QString words;
         QString what;      ///< "rule:drives", "state", "reading"
         int sentence = -1; ///< that it is added to
-        machine::Rewrite by = machine::Rewrite::AddRule;
+        sentences::Rewrite by = sentences::Rewrite::AddRule;
     };
     struct Layout {
         std::vector<Link> links;
@@ -97,14 +97,14 @@ private:
     Layout layOut(qreal width) const;
     void place();
     void updateChanged(const Layout &before);
-    QFont fontOf(const machine::Sentence &sentence, const machine::Token &token) const;
-    const machine::Token &tokenOf(const Placed &placed) const;
-    std::vector<int> findingsOf(const machine::Sentence &sentence) const;
+    QFont fontOf(const sentences::Sentence &sentence, const sentences::Token &token) const;
+    const sentences::Token &tokenOf(const Placed &placed) const;
+    std::vector<int> findingsOf(const sentences::Sentence &sentence) const;
     bool isChoice(size_t placed) const;
     void addLinks(Layout &layout, size_t sentence, qreal &y, qreal width) const;
     int sentenceAt(const QPointF &position) const;
     int currentSentence() const;
-    void wish(int sentence, machine::Rewrite what);
+    void wish(int sentence, sentences::Rewrite what);
     void openMenu(int sentence, const QPoint &at);
     void openField(const QString &target, const QString &text, const QRectF &area);
     void openAt(size_t placed);
@@ -114,9 +114,9 @@ private:
 
     const Theme &m_theme;
     rules::Program m_program;
-    std::vector<machine::Sentence> m_sentences;
+    std::vector<sentences::Sentence> m_sentences;
     std::vector<Finding> m_findings;
-    std::map<int, std::vector<machine::Mend>> m_mends;
+    std::map<int, std::vector<regions::Mend>> m_mends;
     QString m_lit;
     Layout m_layout;
     mutable std::map<int, int> m_heights; ///< by width, of what is shown

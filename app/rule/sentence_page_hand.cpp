@@ -13,8 +13,8 @@
 namespace badger::app
 {
 
-using machine::Sentence;
-using machine::Token;
+using sentences::Sentence;
+using sentences::Token;
 
 bool SentencePage::isChoice(size_t placed) const
 {
@@ -55,12 +55,12 @@ void SentencePage::keyPressEvent(QKeyEvent *event)
     const int key = event->key();
     const int n = static_cast<int>(m_layout.tokens.size());
     if (key == Qt::Key_Insert)
-        return wish(currentSentence(), machine::Rewrite::AddRule);
+        return wish(currentSentence(), sentences::Rewrite::AddRule);
     if (key == Qt::Key_Delete)
-        return wish(currentSentence(), machine::Rewrite::Remove);
+        return wish(currentSentence(), sentences::Rewrite::Remove);
     if (event->modifiers() == Qt::AltModifier && (key == Qt::Key_Up || key == Qt::Key_Down))
         return wish(currentSentence(),
-                    key == Qt::Key_Up ? machine::Rewrite::MoveUp : machine::Rewrite::MoveDown);
+                    key == Qt::Key_Up ? sentences::Rewrite::MoveUp : sentences::Rewrite::MoveDown);
     if ((key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_F2) && m_current >= 0)
         return openAt(static_cast<size_t>(m_current));
     const int step = key == Qt::Key_Right || key == Qt::Key_Down ? 1
@@ -97,11 +97,11 @@ int SentencePage::sentenceAt(const QPointF &position) const
 }
 
 /// What cannot be done at a sentence is not asked for.
-void SentencePage::wish(int sentence, machine::Rewrite what)
+void SentencePage::wish(int sentence, sentences::Rewrite what)
 {
     if (sentence < 0)
         return;
-    const auto possible = machine::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
+    const auto possible = sentences::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
     if (std::find(possible.begin(), possible.end(), what) != possible.end())
         emit rewritten(sentence, static_cast<int>(what));
 }
@@ -121,20 +121,20 @@ void SentencePage::openMenu(int sentence, const QPoint &at)
     if (sentence < 0)
         return;
     const auto &here = m_sentences[static_cast<size_t>(sentence)];
-    const auto possible = machine::rewrites(m_program, here);
+    const auto possible = sentences::rewrites(m_program, here);
     if (possible.empty())
         return;
     auto *menu = new QMenu(this);
     menu->setObjectName("sentenceMenu");
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (const auto what : possible) {
-        auto words = str(machine::words(what, m_program, here));
-        if (what == machine::Rewrite::AddRule)
+        auto words = str(sentences::words(what, m_program, here));
+        if (what == sentences::Rewrite::AddRule)
             words += QStringLiteral("\tIns");
-        else if (what == machine::Rewrite::Remove)
+        else if (what == sentences::Rewrite::Remove)
             words += QStringLiteral("\tDel");
-        else if (what == machine::Rewrite::MoveUp || what == machine::Rewrite::MoveDown)
-            words += what == machine::Rewrite::MoveUp ? tr("\tAlt+Up") : tr("\tAlt+Down");
+        else if (what == sentences::Rewrite::MoveUp || what == sentences::Rewrite::MoveDown)
+            words += what == sentences::Rewrite::MoveUp ? tr("\tAlt+Up") : tr("\tAlt+Down");
         connect(menu->addAction(words), &QAction::triggered, this,
                 [this, sentence, what] { emit rewritten(sentence, static_cast<int>(what)); });
     }
@@ -191,7 +191,7 @@ void SentencePage::openAt(size_t placed)
     }
     // The target lives on: taking an option makes the sentences anew.
     const auto target = str(token.target);
-    const auto words = machine::options(m_program, token.target);
+    const auto words = sentences::options(m_program, token.target);
     auto *menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (size_t i = 0; i < words.size(); ++i)

@@ -4,7 +4,6 @@
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 #include "core/machine/words.h"
-#include "core/rules/evaluate.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

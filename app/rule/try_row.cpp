@@ -3,7 +3,7 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/machine/compare.h"
+#include "core/regions/compare.h"
 
 #include <QHBoxLayout>
 #include <QHelpEvent>
@@ -147,7 +147,7 @@ void TryRow::reckon()
     if (!m_usable)
         return update();
     const auto columns = machine::columns(m_program, m_machine);
-    const auto costs = machine::costsOf(m_program, m_machine, {});
+    const auto costs = regions::costsOf(m_program, m_machine, {});
     const double step_s =
         std::max(0.3, 1.3 * (costs.blind_s + 2.0 * costs.lookRound_s) + 2.0 * costs.longestPass_s);
     const auto given = typed(step_s);

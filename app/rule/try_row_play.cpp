@@ -3,7 +3,7 @@
 #include "app/rule/try_row.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/machine/compare.h"
+#include "core/regions/compare.h"
 #include <QHBoxLayout>
 #include <QHelpEvent>
 #include <QLabel>

@@ -5,7 +5,6 @@
 #include "core/boardcode/print.h"
 #include "core/boardcode/steps.h"
 #include "core/boardcode/writer.h"
-#include "core/rules/table.h"
 
 #include "embedded/standIn.h"
 

@@ -2,7 +2,7 @@
 // One function for each reading.
 #include "core/boardcode/look_writer.h"
 
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Waits and the pass.
 #include "core/boardcode/pass_writer.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 
 #include <algorithm>
 #include <cmath>

@@ -2,7 +2,7 @@
 #include "core/boardcode/steps.h"
 
 #include "core/base/medium.h"
-#include "core/machine/sentences.h"
+#include "core/sentences/sentences.h"
 #include "core/nets/drive_map.h"
 
 #include <fmt/format.h>
@@ -14,7 +14,7 @@ namespace
 {
 
 /// The words of a sentence, with a gap between all but before a full stop, a comma or a semicolon.
-std::string said(const machine::Sentence &sentence)
+std::string said(const sentences::Sentence &sentence)
 {
     std::string line;
     for (const auto &token : sentence.tokens) {
@@ -78,8 +78,8 @@ std::string steps(const rules::Program &program, const machine::Machine &machine
             line("  " + sensor(car, program.readings[i]));
     text += "\nSteps\n";
     int number = 0;
-    for (const auto &sentence : machine::sentences(program)) {
-        const bool heading = sentence.kind == machine::Sentence::Kind::Heading;
+    for (const auto &sentence : sentences::sentences(program)) {
+        const bool heading = sentence.kind == sentences::Sentence::Kind::Heading;
         text += heading ? fmt::format("\n{}\n", said(sentence))
                         : fmt::format("{:3}. {}\n", ++number, said(sentence));
     }

@@ -2,7 +2,7 @@
 // What a written program knows: a variable for each reading, servo and word.
 #include "core/boardcode/look_writer.h"
 
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 
 #include <algorithm>
 #include <cmath>

@@ -39,7 +39,7 @@ bool drivesAhead(const rules::Program &program, const machine::Machine &machine,
 }
 
 std::optional<Approach> approachOf(const rules::Program &program, const machine::Machine &machine,
-                                   int mode, size_t sensor, const machine::GivesWay &way)
+                                   int mode, size_t sensor, const regions::GivesWay &way)
 {
     const auto &reading = program.readings[sensor];
     Approach a;
@@ -85,12 +85,12 @@ Result<std::vector<Approach>> approaches(const rules::Program &program, const ki
     facts.wide = target && !boardcode::isSmall(*target);
     // Distances of counts matter to no ranger's limits: without them it is lowered all the same.
     const auto machine = machine::lowerAnyway(program, facts);
-    const auto can = machine::reachable(machine);
+    const auto can = regions::reachable(machine);
     std::vector<Approach> all;
     for (size_t m = 0; m < machine.modes.size(); ++m) {
         if (!can[m] || !drivesAhead(program, machine, m))
             continue;
-        const auto regions = machine::regions(program, machine, static_cast<int>(m));
+        const auto regions = regions::of(program, machine, static_cast<int>(m));
         if (!regions)
             return tl::unexpected(regions.error());
         for (size_t s = 0; s < program.readings.size(); ++s) {
@@ -99,7 +99,7 @@ Result<std::vector<Approach>> approaches(const rules::Program &program, const ki
                 looksAside(car, reading) != aside)
                 continue;
             for (const auto &way :
-                 machine::givesWay(program, machine, *regions, static_cast<int>(s)))
+                 regions::givesWay(program, machine, *regions, static_cast<int>(s)))
                 if (auto a = approachOf(program, machine, static_cast<int>(m), s, way))
                     all.push_back(std::move(*a));
         }

@@ -6,7 +6,6 @@
 #include "core/judge/program_around.h"
 #include "core/judge/rule_walk.h"
 #include "core/mechanics/horn.h"
-#include "core/rules/evaluate.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>

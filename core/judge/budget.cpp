@@ -2,7 +2,6 @@
 #include "core/judge/budget.h"
 
 #include "core/judge/approach.h"
-#include "core/rules/table.h"
 #include "core/units/quantity.h"
 
 #include <cmath>
@@ -91,6 +90,12 @@ Say whereOf(const rules::Program &program)
     return say("program '") + program.name + "'";
 }
 
+bool readsEchoesAlone(const rules::Program &program)
+{
+    return std::all_of(program.readings.begin(), program.readings.end(),
+                       [](const rules::Reading &r) { return rules::isEcho(r); });
+}
+
 /// Why nothing stops it: a program that measures no distance, or never drives ahead, has no budget,
 /// and lacks none.
 Error noStop(const rules::Program &program)
@@ -98,7 +103,7 @@ Error noStop(const rules::Program &program)
     if (goState(program) == nullptr)
         return {Error::Kind::Conflict, whereOf(program), say("it never drives ahead"),
                 say("a stopping budget is of a car that has to stop")};
-    if (rules::onlyRangers(program))
+    if (readsEchoesAlone(program))
         return {Error::Kind::Missing, whereOf(program),
                 say("no rule stops the car on the way ahead"),
                 say("add a rule that stops nearer than a distance")};
@@ -313,7 +318,7 @@ Result<Decided> decisive(const kit::Assembly &car, const rules::Program &program
         return tl::unexpected(all.error());
     if (all->empty()) {
         const auto aside = approaches(program, car, true);
-        return tl::unexpected(aside && !aside->empty() && rules::onlyRangers(program)
+        return tl::unexpected(aside && !aside->empty() && readsEchoesAlone(program)
                                   ? looksToSide(car, *aside->front().reading)
                                   : noStop(program));
     }

@@ -9,7 +9,7 @@
 #include "core/drive/stopping.h"
 #include "core/kit/assembly.h"
 #include "core/pins/speed_reach.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 #include "core/workshop/workshop.h"
 
 namespace badger::judge

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A car without a board: each sensor drives a wheel, and the program only says what is meant.
 #include "core/judge/check_way.h"
-#include "core/rules/table.h"
 
 #include <algorithm>
 
@@ -33,16 +32,16 @@ motion::Path moveOf(Turn left, Turn right)
 }
 
 /// What the program decides where its sensors see this; its rules hold in every state alike.
-std::optional<int> decided(const machine::Regions &regions, const std::vector<bool> &seen)
+std::optional<int> decided(const regions::Regions &regions, const std::vector<bool> &seen)
 {
     for (const auto &cell : regions.cells) {
         bool here = true;
         for (size_t k = 0; k < regions.axes.size(); ++k) {
             const auto &axis = regions.axes[k];
             const auto kind = axis.atoms[static_cast<size_t>(cell.atoms[k])].kind;
-            here &= (kind == machine::Atom::Kind::Yes) == seen[static_cast<size_t>(axis.sensor)];
+            here &= (kind == regions::Atom::Kind::Yes) == seen[static_cast<size_t>(axis.sensor)];
         }
-        if (here && cell.outcome == machine::Outcome::Rule)
+        if (here && cell.outcome == regions::Outcome::Rule)
             return cell.to;
     }
     return std::nullopt;
@@ -66,7 +65,7 @@ std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code)
 {
     const auto &program = look.program;
     const auto machine = machine::lowerAnyway(program);
-    const auto regions = machine::regions(program, machine, 0);
+    const auto regions = regions::of(program, machine, 0);
     if (!regions)
         return {};
     std::vector<Finding> found;

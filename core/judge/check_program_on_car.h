@@ -9,7 +9,7 @@
 #include "core/judge/program_motion.h"
 #include "core/judge/tune_judgement.h"
 #include "core/kit/assembly.h"
-#include "core/machine/check.h"
+#include "core/regions/check.h"
 
 namespace badger::judge
 {
@@ -25,7 +25,7 @@ struct ProgramLook {
     const std::vector<ProgramAction> &actions;   ///< empty where the wires are not known
     bool pinsAsWired = false;                    ///< the program's pins for the wheels
     const CarBudget *budget = nullptr;           ///< null where there is none
-    const machine::Around *around = nullptr;     ///< what was measured; null: nothing
+    const regions::Around *around = nullptr;     ///< what was measured; null: nothing
     const motion::MotionTable *motion = nullptr; ///< what the wires do; null: not asked
     const TuneJudgement *bench = nullptr;        ///< what was measured, and what is stale of it
     const std::vector<Finding> *wires = nullptr; ///< what is said of the wires; null: not asked

@@ -4,7 +4,6 @@
 #include "core/base/angle.h"
 #include "core/floor/room.h"
 #include "core/judge/approach.h"
-#include "core/rules/table.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,7 +3,6 @@
 #include "core/floor/room.h"
 #include "core/judge/approach.h"
 #include "core/judge/check_way.h"
-#include "core/rules/table.h"
 
 #include <algorithm>
 #include <cmath>
@@ -71,7 +70,7 @@ Found edgeTooLate(const ProgramLook &look, const char *code)
 {
     const auto contact_m = contactSetBack_m(look.car);
     const auto machine = machine::lowerAnyway(look.program);
-    const auto can = machine::reachable(machine);
+    const auto can = regions::reachable(machine);
     Found found;
     for (size_t s = 0; s < look.program.readings.size(); ++s) {
         const auto &r = look.program.readings[s];
@@ -82,10 +81,10 @@ Found edgeTooLate(const ProgramLook &look, const char *code)
             const auto &goes = look.program.states[m];
             if (!can[m] || machine.modes[m].hold.is || rules::actOf(goes.motion) != Act::Go)
                 continue;
-            const auto regions = machine::regions(look.program, machine, static_cast<int>(m));
+            const auto regions = regions::of(look.program, machine, static_cast<int>(m));
             if (!regions)
                 continue;
-            const auto into = machine::givesWayAtAnEnd(machine, *regions, static_cast<int>(s));
+            const auto into = regions::givesWayAtAnEnd(machine, *regions, static_cast<int>(s));
             const auto stop = into.empty()
                                   ? std::nullopt
                                   : stopOf(look.car, look.program, look.reach, goes,

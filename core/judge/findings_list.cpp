@@ -4,7 +4,7 @@
 #include "core/judge/check_program_on_car.h"
 #include "core/judge/tune_judgement.h"
 #include "core/kit/check.h"
-#include "core/machine/check.h"
+#include "core/regions/check.h"
 #include "core/mechanics/build.h"
 #include "core/power/check.h"
 #include "core/rules/check.h"
@@ -23,7 +23,7 @@ std::vector<CheckSection> checkSections()
                               kit::buildLines(), mechanics::checkLines()})
         kit.insert(kit.end(), lines.begin(), lines.end());
     std::vector<CheckLine> program;
-    for (const auto &lines : {rules::checkLines(), machine::checkLines()})
+    for (const auto &lines : {rules::checkLines(), regions::checkLines()})
         program.insert(program.end(), lines.begin(), lines.end());
     return {
         {"Kit", std::move(kit),

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The sentence on top of each station.
 #include "core/judge/judge.h"
-#include "core/rules/table.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>

@@ -150,7 +150,7 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     const auto &program = *on.program;
     j.rule = rules::check(program, rangerFacts(car, program));
     const auto facts = around(car, program, on.records);
-    j.rule.add(machine::check(program, facts));
+    j.rule.add(regions::check(program, facts));
     const nets::Nets nets(car);
     const auto actions = actionsOn(nets, program, j.motion);
     if (auto budget = budgetOf(car, program, j.reach))

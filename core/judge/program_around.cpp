@@ -29,19 +29,19 @@ std::optional<double> turnRate(const Pieces<tune::Record> &records, const char *
     return fit ? std::optional(fit->rate_rad_s * deg) : std::nullopt;
 }
 
-std::optional<machine::Around::Level> lightLevel(const kit::Assembly &car,
+std::optional<regions::Around::Level> lightLevel(const kit::Assembly &car,
                                                  const rules::Reading &reading,
                                                  const Pieces<tune::Record> &records)
 {
     if (const auto *record = newest(records, tune::What::Trimmer, reading.instance))
         if (const auto measured = tune::trimmerOf(*record); measured && measured->steady)
-            return machine::Around::Level{measured->lightLevel ? 1 : 0, true};
+            return regions::Around::Level{measured->lightLevel ? 1 : 0, true};
     const auto *fitted = car.find(kit::splitTerminal(reading.instance).instance.empty()
                                       ? reading.instance
                                       : kit::splitTerminal(reading.instance).instance);
     if (fitted == nullptr || fitted->part->sense.empty())
         return std::nullopt;
-    return machine::Around::Level{fitted->part->sense.ends_with("-high") ? 1 : 0, false};
+    return regions::Around::Level{fitted->part->sense.ends_with("-high") ? 1 : 0, false};
 }
 
 /// Of the first state that goes ahead.
@@ -63,7 +63,7 @@ const tune::Record *cloudsOf(const Pieces<tune::Record> &records, const std::str
 }
 
 /// Measured; else the part's figure and the usual settling.
-machine::Around::Servo servoTimes(const tune::Record *record, double for60_s)
+regions::Around::Servo servoTimes(const tune::Record *record, double for60_s)
 {
     if (record != nullptr)
         if (const auto fit = tune::dwellOf(*record); fit && fit->settle_s)
@@ -104,10 +104,10 @@ boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assemb
     return {workshop.name, {}, {}, carFacts(car, program, recordsOf(workshop, car))};
 }
 
-std::vector<machine::Readable> readable(const kit::Assembly &car)
+std::vector<sentences::Readable> readable(const kit::Assembly &car)
 {
     using rules::Source;
-    std::vector<machine::Readable> all;
+    std::vector<sentences::Readable> all;
     for (const auto &f : car.fitted()) {
         const auto &id = f.instance->id;
         switch (f.part->kind) {
@@ -139,10 +139,10 @@ std::vector<machine::Readable> readable(const kit::Assembly &car)
     return all;
 }
 
-machine::Around around(const kit::Assembly &car, const rules::Program &program,
+regions::Around around(const kit::Assembly &car, const rules::Program &program,
                        const Pieces<tune::Record> &records)
 {
-    machine::Around all;
+    regions::Around all;
     all.rangers = rangerFacts(car, program);
     for (const auto &f : car.fitted())
         if (const auto *figure =

@@ -5,8 +5,8 @@
 #include "core/base/pieces.h"
 #include "core/boardcode/board_code.h"
 #include "core/kit/assembly.h"
-#include "core/machine/check.h"
-#include "core/machine/rewrite.h"
+#include "core/regions/check.h"
+#include "core/sentences/rewrite.h"
 #include "core/oncar/program_on_car.h"
 #include "core/tune/record.h"
 #include "core/workshop/workshop.h"
@@ -34,11 +34,11 @@ boardcode::Writing writing(const workshop::Workshop &workshop, const kit::Assemb
 
 /// The sensors of a car that a program could read, in the order in which they are fitted: rangers,
 /// infrared modules and the outputs of strips, reflectance and light sensors.
-std::vector<machine::Readable> readable(const kit::Assembly &car);
+std::vector<sentences::Readable> readable(const kit::Assembly &car);
 
-/// The facts for machine::check(): the parts' figures, and over them what was measured. Speeds are
+/// The facts for regions::check(): the parts' figures, and over them what was measured. Speeds are
 /// those of the counts that the program asks for.
-machine::Around around(const kit::Assembly &car, const rules::Program &program,
+regions::Around around(const kit::Assembly &car, const rules::Program &program,
                        const Pieces<tune::Record> &records);
 
 } // namespace badger::judge

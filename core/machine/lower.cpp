@@ -3,9 +3,8 @@
 #include "core/machine/quick.h"
 
 #include "core/base/named.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/board_numbers.h"
 #include "core/rules/key_words.h"
-#include "core/rules/table.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the board makes of an echo, a count and a value.
 #include "core/machine/machine.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/board_numbers.h"
 
 #include <cmath>
 

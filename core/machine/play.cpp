@@ -2,7 +2,7 @@
 #include "core/machine/play.h"
 
 #include "core/machine/words.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 #include "core/rules/key_words.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/step.h"
 
-#include "core/rules/evaluate.h"
+#include "core/rules/board_numbers.h"
 
 #include <algorithm>
 #include <cmath>

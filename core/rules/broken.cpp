@@ -308,4 +308,15 @@ std::vector<Say> broken(const Program &program)
     return out.take();
 }
 
+Result<void> complete(const Program &program)
+{
+    const auto where = say("program '") + program.name + "'";
+    if (const auto sentences = broken(program); !sentences.empty())
+        return fail(Error::Kind::Malformed, where, sentences.front(), say("mend the program"));
+    if (const auto missing = unset(program); !missing.empty())
+        return fail(Error::Kind::Missing, where, say("not chosen yet: {}", joined(missing, "; ")),
+                    say("choose it at the Rule station"));
+    return {};
+}
+
 } // namespace badger::rules

@@ -4,7 +4,8 @@
 
 #include "core/base/check.h"
 #include "core/rules/check.h"
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
+#include "core/rules/board_numbers.h"
 
 namespace badger::rules
 {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/ping_spacing.h"
 
-#include "core/rules/evaluate.h"
+#include "core/rules/pass_time.h"
 #include "core/sense/ultrasonic.h"
 
 #include <algorithm>

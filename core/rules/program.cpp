@@ -81,29 +81,6 @@ bool mayStop(const Reading &r)
     return r.noEcho == NoEcho::Stop || r.tooNear == NoEcho::Stop || r.wild == NoEcho::Stop;
 }
 
-bool onlyRangers(const Program &program)
-{
-    const auto plainRule = [](const Rule &rule) {
-        return !rule.any && !rule.again &&
-               std::all_of(rule.when.begin(), rule.when.end(), [](const Condition &c) {
-                   return c.test == Test::Number && c.times.empty();
-               });
-    };
-    const auto plainState = [&](const State &s) {
-        return s.actions.empty() && !s.motion.proportion &&
-               (!s.wait || s.wait->length == Length::Fixed) &&
-               std::all_of(s.rules.begin(), s.rules.end(), plainRule);
-    };
-    return program.start.empty() &&
-           std::all_of(program.readings.begin(), program.readings.end(),
-                       [](const Reading &r) {
-                           return r.source == Source::Ranger && r.everyPass && !r.swivel &&
-                                  r.timeBits == 32 && !r.nearest_m && !r.farthest_m;
-                       }) &&
-           std::all_of(program.everywhere.begin(), program.everywhere.end(), plainRule) &&
-           std::all_of(program.states.begin(), program.states.end(), plainState);
-}
-
 Program haltProgram(const Id<Program> &id, const std::string &name)
 {
     Program p;

@@ -357,9 +357,9 @@ std::vector<Say> broken(const Program &program);
 /// May what a reading hears stop the car, by one of its policies?
 bool mayStop(const Reading &reading);
 
-/// Does it read rangers alone, in every pass, and nothing else of what a program can do? Such a
-/// program has a ruler, a budget, a simulated run and a board program.
-bool onlyRangers(const Program &program);
+/// Can the program be run as it stands? Fails with Malformed where a reference leads nowhere, with
+/// Missing while something is unset (naming it all).
+Result<void> complete(const Program &program);
 
 /// A program of this shape with nothing chosen: drive, and stand still inside a threshold.
 Program haltProgram(const Id<Program> &id, const std::string &name);

@@ -85,7 +85,7 @@ private slots:
         row("no such floor", {"trial", demoFile, "--car", "Avocet", "--floor", "Moon"},
             "there is no floor 'Moon'; use one of: Slipway");
         row("no such sensor", {"table", demoFile, "--car", "Avocet", "--sensor", "nose"},
-            "there is no reading 'nose'");
+            "the program has no reading 'nose'");
         row("a bad seed",
             {"trial", demoFile, "--car", "Avocet", "--floor", "Slipway", "--seed", "x"}, "seed");
         row("a seed below nought",

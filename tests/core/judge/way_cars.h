@@ -15,7 +15,7 @@ namespace badger::test
 struct Way {
     Bench b;
     rules::Program program;
-    machine::Around around{};
+    regions::Around around{};
 
     Way(const std::string &car, const std::string &name, const io::Choices &choices) : b(car)
     {

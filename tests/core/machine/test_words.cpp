@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How conditions, cells and reasons are said.
-#include "core/machine/atom_words.h"
+#include "core/regions/atom_words.h"
 #include "core/machine/made.h"
 #include "core/machine/words.h"
 #include "support/fixture.h"
@@ -8,8 +8,8 @@
 #include <set>
 
 using namespace badger;
-using machine::Atom;
-using machine::Axis;
+using regions::Atom;
+using regions::Axis;
 using test::made;
 
 class TestMachineWords final : public QObject
@@ -24,12 +24,12 @@ class TestMachineWords final : public QObject
     {
         const auto m = machine::lower(p);
         const auto *s = p.state(state);
-        const auto r = machine::regions(p, *m, int(s - p.states.data()));
+        const auto r = regions::of(p, *m, int(s - p.states.data()));
         QStringList all;
         for (const auto &a : r->axes)
-            if (machine::axisName(p, a) == name)
+            if (regions::axisName(p, a) == name)
                 for (const auto &atom : a.atoms)
-                    all << QString::fromStdString(machine::atomWords(*m, a, atom));
+                    all << QString::fromStdString(regions::atomWords(*m, a, atom));
         return all;
     }
 
