@@ -81,6 +81,7 @@ public:
         if (m_to.segments.size() + m_to.rounds.size() > mostPieces)
             return bad(f, "walls", say("there are more than {} pieces", mostPieces));
         findEnds();
+        layLanes();
         return std::move(m_to);
     }
 
@@ -220,6 +221,31 @@ private:
             }
     }
 
+    void layLanes()
+    {
+        std::vector<Vec> a, b;
+        for (size_t i = 0; i < m_to.segments.size(); ++i) {
+            a.push_back(m_to.segments[i].a);
+            b.push_back(m_to.segments[i].b);
+            if (m_to.segments[i].rough)
+                m_to.roughFaces.push_back(static_cast<int>(i));
+        }
+        m_to.walls = wallLanes(a, b);
+        std::vector<Vec> edges, corners;
+        std::vector<int> ofCorner;
+        for (size_t i = 0; i < m_to.ends.size(); ++i) {
+            edges.push_back(m_to.ends[i].at);
+            if (!m_to.ends[i].joined || !m_to.ends[i].square)
+                continue;
+            corners.push_back(m_to.ends[i].at);
+            ofCorner.push_back(static_cast<int>(i));
+        }
+        m_to.edges = pointLanes(edges);
+        m_to.corners = pointLanes(corners);
+        for (auto &i : m_to.corners.order)
+            i = i < 0 ? i : ofCorner[static_cast<size_t>(i)];
+    }
+
     const floor::Floor &m_floor;
     Arena m_to;
 };
@@ -323,8 +349,37 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
     Near best;
     const Vec back{pose.looks.x, -pose.looks.y};
     const auto own = [&](Vec p) { return turned(p - pose.at, back); };
-    for (const auto &s : arena.segments)
+    // The one whose line runs nearest to the outline's middle first; then those that may be nearer.
+    const auto middle = pose.at + turned(outline.middle, pose.looks);
+    const auto &walls = arena.walls;
+    Keys keys;
+    double least2 = farAway;
+    int first = -1;
+    nearBlocks(
+        walls.boxes, middle, [&] { return first < 0 ? 1e9 : std::sqrt(least2); },
+        [&](size_t b) {
+            distances2(walls, b, middle, keys);
+            for (size_t i = 0; i < block; ++i)
+                if (keys[i] < least2 && walls.order[b * block + i] >= 0) {
+                    least2 = keys[i];
+                    first = walls.order[b * block + i];
+                }
+        });
+    const auto look = [&](int wall) {
+        const auto &s = arena.segments[static_cast<size_t>(wall)];
         nearSegment(outline, own(s.a), own(s.b), s.thing, best);
+    };
+    if (first >= 0) {
+        look(first);
+        const auto may = [&] { return best.distance_m + outline.radius; };
+        nearBlocks(walls.boxes, middle, may, [&](size_t b) {
+            distances2(walls, b, middle, keys);
+            for (size_t i = 0; i < block; ++i)
+                if (const int wall = walls.order[b * block + i];
+                    wall >= 0 && wall != first && keys[i] < may() * may())
+                    look(wall);
+        });
+    }
     for (const auto &r : arena.rounds)
         nearRound(outline, own(r.at), r.radius, r.thing, best);
     for (const auto &m : arena.movers)
@@ -332,6 +387,28 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
             nearSegment(outline, own(face.a), own(face.b), face.thing, best);
     best.onFloor = pose.at + turned(best.onCar, pose.looks);
     return best;
+}
+
+double clearance_m(const Arena &arena, const Outline &outline, const Pose &pose, double time_s)
+{
+    const auto middle = pose.at + turned(outline.middle, pose.looks);
+    Keys keys;
+    double least = 1e9;
+    nearBlocks(
+        arena.walls.boxes, middle, [&] { return least; },
+        [&](size_t b) {
+            distances2(arena.walls, b, middle, keys);
+            double least2 = least * least;
+            for (const double d2 : keys)
+                least2 = std::min(least2, d2);
+            least = std::sqrt(least2);
+        });
+    for (const auto &r : arena.rounds)
+        least = std::min(least, length(middle - r.at) - r.radius);
+    for (const auto &m : arena.movers)
+        if (Segment face; at(m, time_s, face))
+            least = std::min(least, toSegment_m(middle, face));
+    return least - outline.radius;
 }
 
 double toThing_m(const Arena &arena, int thing, Vec p, double time_s)

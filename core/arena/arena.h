@@ -7,50 +7,15 @@
 // corner from the other.
 #pragma once
 
+#include "core/arena/lanes.h"
 #include "core/base/result.h"
 #include "core/floor/floor.h"
 
-#include <cmath>
 #include <string>
 #include <vector>
 
 namespace badger::arena
 {
-
-struct Vec {
-    double x = 0.0;
-    double y = 0.0;
-    bool operator==(const Vec &) const = default;
-};
-inline Vec operator+(Vec a, Vec b)
-{
-    return {a.x + b.x, a.y + b.y};
-}
-inline Vec operator-(Vec a, Vec b)
-{
-    return {a.x - b.x, a.y - b.y};
-}
-inline Vec operator*(double s, Vec a)
-{
-    return {s * a.x, s * a.y};
-}
-inline double dot(Vec a, Vec b)
-{
-    return a.x * b.x + a.y * b.y;
-}
-inline double cross(Vec a, Vec b)
-{
-    return a.x * b.y - a.y * b.x;
-}
-inline double length(Vec a)
-{
-    return std::sqrt(dot(a, a));
-}
-/// `v` turned by the angle whose direction is `by`.
-inline Vec turned(Vec v, Vec by)
-{
-    return {v.x * by.x - v.y * by.y, v.x * by.y + v.y * by.x};
-}
 
 struct Segment {
     Vec a, b;
@@ -108,6 +73,7 @@ struct Arena {
     std::vector<Segment> segments;
     std::vector<Round> rounds;
     std::vector<End> ends;
+    std::vector<int> roughFaces; ///< of `segments`: heard from the side as well
     std::vector<Moving> movers;
     std::vector<Track> tracks;
     std::vector<Patch> patches;
@@ -118,6 +84,10 @@ struct Arena {
     double ambient = 0.1;
     bool rough = false;
     double air_degC = 20.0;
+    // The same once more for quick queries, in step with the lists above.
+    WallLanes walls;
+    PointLanes edges;   ///< of `ends`: those from which a free edge is heard
+    PointLanes corners; ///< of `ends`: square ones, heard from between their faces
 
     const std::string &name(int thing) const { return names[static_cast<size_t>(thing)]; }
 };
@@ -152,6 +122,9 @@ struct Near {
     Vec onFloor;
 };
 Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, double time_s);
+/// No farther than nearest() is away, and quicker: of the circle round the outline. Below 0 where a
+/// thing is inside that circle.
+double clearance_m(const Arena &arena, const Outline &outline, const Pose &pose, double time_s);
 
 /// How far a place is from one thing.
 double toThing_m(const Arena &arena, int thing, Vec place, double time_s);

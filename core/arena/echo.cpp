@@ -44,11 +44,10 @@ public:
 
     std::optional<Echo> first()
     {
-        each([&](const Segment &s) { face(s); });
+        faces();
         for (const auto &r : m_arena.rounds)
             post(r.at, r.radius, r.thing, By::Post);
-        for (const auto &e : m_arena.ends)
-            end(e);
+        ends();
         for (size_t i = 0; i < m_movers; ++i)
             for (const Vec p : {m_moved[i].a, m_moved[i].b})
                 post(p, sense::edgeRadius_m, m_moved[i].thing, By::Edge);
@@ -58,12 +57,47 @@ public:
     }
 
 private:
-    template <class Do> void each(Do &&todo) const
+    const Segment &wall(int i) const { return m_arena.segments[static_cast<size_t>(i)]; }
+
+    void faces()
     {
-        for (const auto &s : m_arena.segments)
-            todo(s);
+        const auto &walls = m_arena.walls;
+        Keys keys;
+        const auto within = [&](double most_m) {
+            nearBlocks(
+                walls.boxes, m_ear.at, [&] { return std::min(most_m, best_m()); },
+                [&](size_t b) {
+                    feet(walls, b, m_ear.at, keys);
+                    for (size_t i = 0; i < block; ++i)
+                        if (keys[i] < best_m() && keys[i] > least_m)
+                            face(wall(walls.order[b * block + i]));
+                });
+        };
+        if (walls.blocks() > block) // what is near first: most often it answers
+            within(1.0);
+        within(farAway);
+        for (const int i : m_arena.roughFaces)
+            rough(wall(i));
         for (size_t i = 0; i < m_movers; ++i)
-            todo(m_moved[i]);
+            face(m_moved[i]);
+    }
+
+    void ends()
+    {
+        Keys keys;
+        const auto visit = [&](const PointLanes &points, auto &&limit) {
+            nearBlocks(points.boxes, m_ear.at, limit, [&](size_t b) {
+                distances2(points, b, m_ear.at, keys);
+                for (size_t i = 0; i < block; ++i)
+                    if (const int e = points.order[b * block + i];
+                        e >= 0 && keys[i] < limit() * limit())
+                        end(m_arena.ends[static_cast<size_t>(e)]);
+            });
+        };
+        // The margin falls at least as fast as 1 / r: louder by so much, heard no farther.
+        const double edge_m = m_hearing.edgeReach_m() * std::max(1.0, m_loudness);
+        visit(m_arena.edges, [&] { return std::min(edge_m, best_m()); });
+        visit(m_arena.corners, [&] { return best_m(); });
     }
 
     double best_m() const { return m_best ? m_best->distance_m : m_hearing.reach_m() * 1.5; }
@@ -78,23 +112,24 @@ private:
     /// Nothing stands between two places; what touches either end does not count.
     bool isFree(Vec p, Vec q) const
     {
-        bool free = true;
+        const auto &walls = m_arena.walls;
+        Keys keys;
+        for (size_t first = 0; first < walls.blocks(); first += block) {
+            boxesOnTheWay(walls.boxes, first, p, q, keys);
+            for (size_t i = 0; i < block && first + i < walls.blocks(); ++i)
+                if (keys[i] == 0.0 && crossed(walls, first + i, p, q))
+                    return false;
+        }
         constexpr double end = 1e-6;
-        each([&](const Segment &s) {
-            if (!free)
-                return;
-            const double way = meets(p, q, s);
-            free = !(way > end && way < 1.0 - end);
-        });
+        for (size_t i = 0; i < m_movers; ++i)
+            if (const double way = meets(p, q, m_moved[i]); way > end && way < 1.0 - end)
+                return false;
         const Vec d = q - p;
         const double l = length(d);
-        for (const auto &r : m_arena.rounds) {
-            if (!free)
-                return false;
+        return std::all_of(m_arena.rounds.begin(), m_arena.rounds.end(), [&](const Round &r) {
             const double along = std::clamp(dot(r.at - p, d) / (l * l), 0.0, 1.0);
-            free = length(p + along * d - r.at) >= r.radius - 1e-6;
-        }
-        return free;
+            return length(p + along * d - r.at) >= r.radius - 1e-6;
+        });
     }
 
     void take(Echo e) { m_best = e; }
@@ -110,8 +145,11 @@ private:
             if (isLoud(away, out, out, s.echo) && isFree(m_ear.at, foot))
                 take({away, By::Face, s.thing, -1, foot, {}});
         }
-        if (!s.rough)
-            return;
+    }
+
+    /// From the side as well, where the axis meets it.
+    void rough(const Segment &s)
+    {
         const double way = meets(m_ear.at, m_ear.at + m_ear.axis, s);
         if (way > least_m && way < best_m() &&
             isLoud(way, m_ear.axis, m_ear.axis, s.echo * sense::diffuseEcho)) {
@@ -175,18 +213,54 @@ private:
     /// Two faces, by way of one another; and a face that is seen in the mirror of another.
     void byWayOf()
     {
-        each([&](const Segment &a) {
-            if (!mayMirror(a))
-                return;
-            const Vec image = mirrored(m_ear.at, a);
-            each([&](const Segment &b) {
-                if (&a == &b)
-                    return;
-                inMirror(a, b, image);
-                if (std::abs(dot(a.along, b.along)) > square)
-                    round(a, b, image);
+        const auto &walls = m_arena.walls;
+        Keys keys;
+        nearBlocks(
+            walls.boxes, m_ear.at, [&] { return best_m(); },
+            [&](size_t b) {
+                distances2(walls, b, m_ear.at, keys);
+                for (size_t i = 0; i < block; ++i)
+                    if (const int a = walls.order[b * block + i];
+                        a >= 0 && keys[i] < best_m() * best_m() && mayMirror(wall(a)))
+                        byWayOf(wall(a));
             });
-        });
+        for (size_t i = 0; i < m_movers; ++i)
+            if (mayMirror(m_moved[i]))
+                byWayOf(m_moved[i]);
+    }
+
+    void byWayOf(const Segment &a)
+    {
+        const auto &walls = m_arena.walls;
+        const Vec image = mirrored(m_ear.at, a);
+        Keys keys;
+        const auto other = [&](size_t b, size_t i) -> const Segment * {
+            const int n = walls.order[b * block + i];
+            return n < 0 || &wall(n) == &a ? nullptr : &wall(n);
+        };
+        nearBlocks(
+            walls.boxes, image, [&] { return best_m(); },
+            [&](size_t b) {
+                feet(walls, b, image, keys);
+                for (size_t i = 0; i < block; ++i)
+                    if (keys[i] < best_m())
+                        if (const auto *s = other(b, i))
+                            inMirror(a, *s, image);
+            });
+        nearBlocks(
+            walls.boxes, m_ear.at, [&] { return best_m(); },
+            [&](size_t b) {
+                folds(walls, b, m_ear.at, image, keys);
+                for (size_t i = 0; i < block; ++i)
+                    if (keys[i] < best_m() * best_m())
+                        if (const auto *s = other(b, i))
+                            round(a, *s, image);
+            });
+        for (size_t i = 0; i < m_movers; ++i)
+            if (&m_moved[i] != &a) {
+                inMirror(a, m_moved[i], image);
+                round(a, m_moved[i], image);
+            }
     }
 
     /// Some of it lies within 50 degrees of the axis, where a ping still has strength for a second
@@ -219,6 +293,8 @@ private:
 
     void round(const Segment &a, const Segment &b, Vec image)
     {
+        if (std::abs(dot(a.along, b.along)) <= square)
+            return;
         const Vec back = mirrored(m_ear.at, b);
         const double r = length(back - image) / 2.0;
         if (r >= best_m() || r <= least_m)

@@ -52,6 +52,13 @@ Hearing::Hearing(double reach_m, double halfAngle_rad) : m_reach_m(reach_m)
     m_k = low / exact::sineCosine(halfAngle_rad).sine;
     for (int i = 0; i <= steps; ++i)
         m_directivity[static_cast<size_t>(i)] = piston(std::min(30.0, m_k * i / steps));
+    double near = 0.001;
+    double far = reach_m;
+    for (int i = 0; i < 50; ++i) {
+        const double r = (near + far) / 2.0;
+        (margin(r, 1.0, 1.0, postEcho(edgeRadius_m, r)) >= 1.0 ? near : far) = r;
+    }
+    m_edgeReach_m = far;
 }
 
 double Hearing::directivity(double sine) const

@@ -47,6 +47,8 @@ public:
     /// The widest angle off the axis at which a thing is heard without a gap, from the axis
     /// outward; empty where it is not heard on the axis.
     std::optional<double> widest_rad(double r_m, double echo) const;
+    /// The farthest at which a free edge is heard on the axis.
+    double edgeReach_m() const { return m_edgeReach_m; }
     /// The farthest at which a thing of an echo is heard on the axis.
     double farthest_m(double echo) const;
 
@@ -54,6 +56,7 @@ private:
     static constexpr int steps = 2048;
     double m_reach_m;
     double m_k = 0.0;
+    double m_edgeReach_m = 0.0;
     std::array<double, steps + 1> m_directivity{}; ///< by sine
 };
 
