@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/program_commands.h"
 #include "cli/workshop_pick.h"
-#include "core/regions/atom_words.h"
 #include "core/machine/words.h"
+#include "core/regions/atom_words.h"
 
 #include <algorithm>
 

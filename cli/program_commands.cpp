@@ -9,8 +9,8 @@
 #include "core/judge/budget.h"
 #include "core/judge/program_around.h"
 #include "core/kit/roles.h"
-#include "core/regions/compare.h"
 #include "core/machine/play.h"
+#include "core/regions/compare.h"
 #include "core/tune/csv_rows.h"
 
 #include <algorithm>

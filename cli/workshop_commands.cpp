@@ -13,8 +13,8 @@
 #include "core/judge/program_around.h"
 #include "core/judge/sums.h"
 #include "core/regions/mend.h"
-#include "core/repair/repair.h"
 #include "core/regions/number_line.h"
+#include "core/repair/repair.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>

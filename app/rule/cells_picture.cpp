@@ -3,8 +3,8 @@
 
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
-#include "core/regions/atom_words.h"
 #include "core/machine/words.h"
+#include "core/regions/atom_words.h"
 
 #include <QPainter>
 #include <algorithm>

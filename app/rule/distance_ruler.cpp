@@ -185,8 +185,7 @@ void DistanceRuler::paintBands(QPainter &p) const
         const QRectF area(x(band.from_m), bandTop * s, x(band.to_m) - x(band.from_m),
                           bandHeight * s);
         const int to = band.row.to();
-        const auto *state =
-            to < 0 ? nullptr : &m_content.program.states[static_cast<size_t>(to)];
+        const auto *state = to < 0 ? nullptr : &m_content.program.states[static_cast<size_t>(to)];
         const bool hole = band.row.hasHole();
         if (state && !hole)
             p.fillRect(area, m_theme.color(rules::actOf(state->motion)));

@@ -17,7 +17,7 @@ namespace badger::app
 
 namespace
 {
-constexpr int noneCells = 2;         ///< "none" is as wide as two
+constexpr int noneCells = 2;          ///< "none" is as wide as two
 constexpr double mostCells = 20000.0; ///< more are no picture
 
 const regions::LineRow &rowIn(const regions::NumberLine &line, int cell)
@@ -68,7 +68,8 @@ void ReadingGrid::show(const rules::Program &program, const machine::CarFacts &f
     if (regions::hasNumberLine(program))
         if (auto machine = machine::lower(program, facts)) {
             m_machine = std::move(*machine);
-            if (auto line = regions::numberLine(program, m_machine); line && line->limit <= mostCells)
+            if (auto line = regions::numberLine(program, m_machine);
+                line && line->limit <= mostCells)
                 m_line = std::move(*line);
         }
     const bool sameShape = before && m_line && before->limit == m_line->limit &&
@@ -124,8 +125,7 @@ void ReadingGrid::paintEvent(QPaintEvent *event)
             continue;
         const auto &r = row(i);
         const auto inner = area.adjusted(0.5, 0.5, -1, -1);
-        const auto *state =
-            r.to() < 0 ? nullptr : &m_program.states[static_cast<size_t>(r.to())];
+        const auto *state = r.to() < 0 ? nullptr : &m_program.states[static_cast<size_t>(r.to())];
         const bool hole = r.hasHole();
         const bool overlap = r.hasOverlap();
         if (state && !hole)
@@ -196,7 +196,8 @@ bool ReadingGrid::event(QEvent *event)
         for (int i = 0; i < count(); ++i) {
             if (!cellArea(i).contains(help->pos()))
                 continue;
-            QToolTip::showText(help->globalPos(), str(regions::words(m_program, m_machine, row(i), number(i))));
+            QToolTip::showText(help->globalPos(),
+                               str(regions::words(m_program, m_machine, row(i), number(i))));
             return true;
         }
     }

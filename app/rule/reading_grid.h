@@ -17,7 +17,8 @@ class ReadingGrid final : public QWidget
     Q_OBJECT
 public:
     explicit ReadingGrid(const Theme &theme, QWidget *parent = nullptr);
-    /// `facts`: what the program's car knows. Nothing is shown where the program has no number line.
+    /// `facts`: what the program's car knows. Nothing is shown where the program has no number
+    /// line.
     void show(const rules::Program &program, const machine::CarFacts &facts);
     /// The picked cell: a row of the table, or the one after the last for "none"; -1 for nothing.
     void pick(int cell);

@@ -101,7 +101,8 @@ void SentencePage::wish(int sentence, sentences::Rewrite what)
 {
     if (sentence < 0)
         return;
-    const auto possible = sentences::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
+    const auto possible =
+        sentences::rewrites(m_program, m_sentences[static_cast<size_t>(sentence)]);
     if (std::find(possible.begin(), possible.end(), what) != possible.end())
         emit rewritten(sentence, static_cast<int>(what));
 }

@@ -2,8 +2,8 @@
 #include "core/boardcode/steps.h"
 
 #include "core/base/medium.h"
-#include "core/sentences/sentences.h"
 #include "core/nets/drive_map.h"
+#include "core/sentences/sentences.h"
 
 #include <fmt/format.h>
 

@@ -2,7 +2,6 @@
 #include "core/judge/approach.h"
 
 #include "core/base/angle.h"
-#include "core/boardcode/target.h"
 
 #include <algorithm>
 #include <cmath>
@@ -77,20 +76,16 @@ bool looksAside(const kit::Car &car, const rules::Reading &reading)
                        [&](double deg) { return isAside(yaw_rad(*mount, deg)); });
 }
 
-Result<std::vector<Approach>> approaches(const rules::Program &program, const kit::Assembly &car,
+Result<std::vector<Approach>> approaches(const regions::Exact &exact, const kit::Assembly &car,
                                          bool aside)
 {
-    machine::CarFacts facts;
-    const auto target = boardcode::targetOf(car);
-    facts.wide = target && !boardcode::isSmall(*target);
-    // Distances of counts matter to no ranger's limits: without them it is lowered all the same.
-    const auto machine = machine::lowerAnyway(program, facts);
-    const auto can = regions::reachable(machine);
+    const auto &program = exact.program();
+    const auto &machine = exact.machine();
     std::vector<Approach> all;
     for (size_t m = 0; m < machine.modes.size(); ++m) {
-        if (!can[m] || !drivesAhead(program, machine, m))
+        if (!exact.isReachable(m) || !drivesAhead(program, machine, m))
             continue;
-        const auto regions = regions::of(program, machine, static_cast<int>(m));
+        const auto &regions = exact.cells(m);
         if (!regions)
             return tl::unexpected(regions.error());
         for (size_t s = 0; s < program.readings.size(); ++s) {

@@ -7,6 +7,7 @@
 #pragma once
 
 #include "core/kit/assembly.h"
+#include "core/regions/exact.h"
 #include "core/regions/gives_way.h"
 
 namespace badger::judge
@@ -31,8 +32,8 @@ bool looksAside(const kit::Car &car, const rules::Reading &reading);
 
 /// The approaches of a complete program whose readings look ahead on this car, state by state and
 /// from the farthest limit to the nearest; with `aside` those of readings that look to a side.
-/// Pointers lead into `program`. Fails as regions::of() does.
-Result<std::vector<Approach>> approaches(const rules::Program &program, const kit::Assembly &car,
+/// Pointers lead into its program. Fails as regions::of() does.
+Result<std::vector<Approach>> approaches(const regions::Exact &exact, const kit::Assembly &car,
                                          bool aside = false);
 
 } // namespace badger::judge

@@ -2,6 +2,7 @@
 #include "core/judge/budget.h"
 
 #include "core/judge/approach.h"
+#include "core/oncar/program_on_car.h"
 #include "core/units/quantity.h"
 
 #include <cmath>
@@ -305,19 +306,20 @@ struct Decided {
 
 /// Of each reading the farthest stretch that is not driven over within a pass, of each state the
 /// reading with the farthest limit; of all states the one that leaves least.
-Result<Decided> decisive(const kit::Assembly &car, const rules::Program &program,
+Result<Decided> decisive(const kit::Assembly &car, const regions::Exact &exact,
                          const pins::Reach &reach)
 {
+    const auto &program = exact.program();
     if (program.readings.empty())
         return fail(Error::Kind::Missing, whereOf(program), say("it reads nothing"),
                     say("add a reading"));
     if (const auto ok = rules::complete(program); !ok)
         return tl::unexpected(ok.error());
-    const auto all = approaches(program, car);
+    const auto all = approaches(exact, car);
     if (!all)
         return tl::unexpected(all.error());
     if (all->empty()) {
-        const auto aside = approaches(program, car, true);
+        const auto aside = approaches(exact, car, true);
         return tl::unexpected(aside && !aside->empty() && readsEchoesAlone(program)
                                   ? looksToSide(car, *aside->front().reading)
                                   : noStop(program));
@@ -359,7 +361,16 @@ Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &progr
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program,
                            const pins::Reach &reach)
 {
-    const auto at = decisive(car, program, reach);
+    if (const auto ok = rules::complete(program); !ok)
+        return tl::unexpected(ok.error());
+    // Distances of counts matter to no ranger's limits: no calibration is asked.
+    return budgetOf(car, regions::Exact(program, oncar::carFacts(car, program, {})), reach);
+}
+
+Result<CarBudget> budgetOf(const kit::Assembly &car, const regions::Exact &exact,
+                           const pins::Reach &reach)
+{
+    const auto at = decisive(car, exact, reach);
     if (!at)
         return tl::unexpected(at.error());
     return at->budget;
@@ -380,10 +391,11 @@ std::optional<StopWay> stopOf(const kit::Assembly &car, const rules::Program &pr
                    speed->measured && roll->measured};
 }
 
-std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program,
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const regions::Exact &exact,
                                 const pins::Reach &reach)
 {
-    const auto at = decisive(car, program, reach);
+    const auto &program = exact.program();
+    const auto at = decisive(car, exact, reach);
     if (!at)
         return {};
     const auto now = at->how;

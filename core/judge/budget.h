@@ -9,6 +9,7 @@
 #include "core/drive/stopping.h"
 #include "core/kit/assembly.h"
 #include "core/pins/speed_reach.h"
+#include "core/regions/exact.h"
 #include "core/rules/pass_time.h"
 #include "core/workshop/workshop.h"
 
@@ -78,6 +79,8 @@ Result<const parts::Part *> rangerOf(const kit::Assembly &car, const rules::Read
 
 /// The budget. Fails with Missing where a part, a value or a policy is not there. `reach`: what the
 /// wires make of the program's speed.
+Result<CarBudget> budgetOf(const kit::Assembly &car, const regions::Exact &exact,
+                           const pins::Reach &reach);
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program,
                            const pins::Reach &reach);
 Result<CarBudget> budgetOf(const kit::Assembly &car, const rules::Program &program);
@@ -102,7 +105,7 @@ struct OtherWay {
     bool measured = true; ///< false where the roll-out is from the parts' data
     bool operator==(const OtherWay &) const = default;
 };
-std::vector<OtherWay> otherWays(const kit::Assembly &car, const rules::Program &program,
+std::vector<OtherWay> otherWays(const kit::Assembly &car, const regions::Exact &exact,
                                 const pins::Reach &reach);
 
 } // namespace badger::judge

@@ -64,8 +64,7 @@ bool wiresAreTheProgram(const ProgramLook &look)
 std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code)
 {
     const auto &program = look.program;
-    const auto machine = machine::lowerAnyway(program);
-    const auto regions = regions::of(program, machine, 0);
+    const auto &regions = look.exact.cells(0);
     if (!regions)
         return {};
     std::vector<Finding> found;

@@ -18,6 +18,7 @@ namespace badger::judge
 struct ProgramLook {
     const kit::Assembly &car;
     const rules::Program &program;
+    const regions::Exact &exact;                ///< of the program, on this car
     const floor::Floor *floor = nullptr;        ///< on which it is simulated; null: no floor
     const floor::Floor *missionFloor = nullptr; ///< for which it is meant; null: not said
     const power::Report &power;

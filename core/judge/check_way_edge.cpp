@@ -69,8 +69,7 @@ bool maySeeAnEdge(const ProgramLook &look)
 Found edgeTooLate(const ProgramLook &look, const char *code)
 {
     const auto contact_m = contactSetBack_m(look.car);
-    const auto machine = machine::lowerAnyway(look.program);
-    const auto can = regions::reachable(machine);
+    const auto &machine = look.exact.machine();
     Found found;
     for (size_t s = 0; s < look.program.readings.size(); ++s) {
         const auto &r = look.program.readings[s];
@@ -79,9 +78,10 @@ Found edgeTooLate(const ProgramLook &look, const char *code)
             continue;
         for (size_t m = 0; m < machine.modes.size(); ++m) {
             const auto &goes = look.program.states[m];
-            if (!can[m] || machine.modes[m].hold.is || rules::actOf(goes.motion) != Act::Go)
+            if (!look.exact.isReachable(m) || machine.modes[m].hold.is ||
+                rules::actOf(goes.motion) != Act::Go)
                 continue;
-            const auto regions = regions::of(look.program, machine, static_cast<int>(m));
+            const auto &regions = look.exact.cells(m);
             if (!regions)
                 continue;
             const auto into = regions::givesWayAtAnEnd(machine, *regions, static_cast<int>(s));

@@ -150,18 +150,24 @@ void judgeProgram(Judgement &j, const Grounds &on, const kit::Assembly &car, Run
     const auto &program = *on.program;
     j.rule = rules::check(program, rangerFacts(car, program));
     const auto facts = around(car, program, on.records);
-    j.rule.add(regions::check(program, facts));
+    if (!rules::broken(program).empty()) { // never of a file
+        j.noBudget = rules::complete(program).error();
+        return;
+    }
+    const regions::Exact exact(program, facts.facts);
+    j.rule.add(regions::check(exact, facts));
     const nets::Nets nets(car);
     const auto actions = actionsOn(nets, program, j.motion);
-    if (auto budget = budgetOf(car, program, j.reach))
+    if (auto budget = budgetOf(car, exact, j.reach))
         j.budget = std::move(*budget);
     else
         j.noBudget = budget.error();
-    checkProgramOnCar(j.rule, {car, program, on.floor.get(), on.missionFloor.get(), j.kit.power,
-                               j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr,
-                               &facts, &j.motion, &j.tune, &j.wire.findings});
+    checkProgramOnCar(j.rule,
+                      {car, program, exact, on.floor.get(), on.missionFloor.get(), j.kit.power,
+                       j.reach, actions, pinsAsWired(nets), j.budget ? &*j.budget : nullptr, &facts,
+                       &j.motion, &j.tune, &j.wire.findings});
     if (j.budget)
-        j.otherWays = otherWays(car, program, j.reach);
+        j.otherWays = otherWays(car, exact, j.reach);
     j.runsPending = on.floor && runs == Runs::Later;
     if (!on.floor || runs == Runs::Later)
         return;

@@ -5,9 +5,9 @@
 #include "core/base/pieces.h"
 #include "core/boardcode/board_code.h"
 #include "core/kit/assembly.h"
+#include "core/oncar/program_on_car.h"
 #include "core/regions/check.h"
 #include "core/sentences/rewrite.h"
-#include "core/oncar/program_on_car.h"
 #include "core/tune/record.h"
 #include "core/workshop/workshop.h"
 

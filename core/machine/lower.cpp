@@ -334,7 +334,7 @@ private:
 
 } // namespace
 
-Result<Machine> lower(const Program &program, const CarFacts &facts)
+Result<void> canRun(const Program &program, const CarFacts &facts)
 {
     if (auto ok = rules::complete(program); !ok)
         return tl::unexpected(ok.error());
@@ -346,6 +346,13 @@ Result<Machine> lower(const Program &program, const CarFacts &facts)
                             "distance on this car",
                             r.name, r.instance),
                         say("record one at the Tune station, or compare raw counts"));
+    return {};
+}
+
+Result<Machine> lower(const Program &program, const CarFacts &facts)
+{
+    if (auto ok = canRun(program, facts); !ok)
+        return tl::unexpected(ok.error());
     return lowerAnyway(program, facts);
 }
 

@@ -182,6 +182,9 @@ inline double kept(const Machine &machine, double number)
 /// The angle at which a servo looks ahead.
 inline constexpr double ahead_deg = 90.0;
 
+/// May a program be lowered to run on a car? Fails as lower() does.
+Result<void> canRun(const rules::Program &program, const CarFacts &facts);
+
 /// A program for a board. Fails with Malformed or Missing as rules::complete() does, and with
 /// Missing where an analogue reading wants a distance that the car's calibration does not give.
 Result<Machine> lower(const rules::Program &program, const CarFacts &facts = {});

@@ -2,8 +2,8 @@
 #include "core/machine/play.h"
 
 #include "core/machine/words.h"
-#include "core/rules/pass_time.h"
 #include "core/rules/key_words.h"
+#include "core/rules/pass_time.h"
 
 #include <algorithm>
 #include <charconv>

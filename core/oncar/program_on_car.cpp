@@ -198,10 +198,9 @@ Result<ProgramOnCar> ProgramOnCar::make(const kit::Assembly &car, const rules::P
 {
     ProgramOnCar p(car, program);
     p.m_facts = carFacts(car, program, records);
-    auto machine = machine::lower(program, p.m_facts);
-    if (!machine)
-        return tl::unexpected(machine.error());
-    p.m_machine = std::move(*machine);
+    if (const auto ok = machine::canRun(program, p.m_facts); !ok)
+        return tl::unexpected(ok.error());
+    p.m_exact = std::make_shared<const regions::Exact>(program, p.m_facts);
     p.m_nets = std::make_shared<const nets::Nets>(built ? *built : car);
     p.m_network = std::make_shared<const circuit::CarNetwork>(*p.m_nets);
     p.m_motion = motion::motion(*p.m_nets, *p.m_network, circuit::inputLevels(*p.m_network));
@@ -217,8 +216,8 @@ Result<ProgramOnCar> ProgramOnCar::make(const kit::Assembly &car, const rules::P
     if (!target)
         return tl::unexpected(target.error());
     auto pins = *target == boardcode::Target::Ports
-                    ? pinsByPorts(*p.m_nets, program, p.m_machine, p.m_model)
-                    : pinsByText(car, program, p.m_machine, p.m_facts, p.m_model);
+                    ? pinsByPorts(*p.m_nets, program, p.machine(), p.m_model)
+                    : pinsByText(car, program, p.machine(), p.m_facts, p.m_model);
     if (!pins)
         return tl::unexpected(pins.error());
     p.m_pins = std::move(*pins);

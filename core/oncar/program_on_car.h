@@ -10,9 +10,9 @@
 #include "core/boardcode/wires.h"
 #include "core/circuit/car_network.h"
 #include "core/kit/assembly.h"
-#include "core/machine/machine.h"
 #include "core/motion/motion.h"
 #include "core/oncar/car_model.h"
+#include "core/regions/exact.h"
 #include "core/tune/record.h"
 
 #include <memory>
@@ -64,7 +64,9 @@ public:
     const kit::Assembly &car() const { return m_car; }
     const rules::Program &program() const { return *m_program; }
     const machine::CarFacts &facts() const { return m_facts; }
-    const machine::Machine &machine() const { return m_machine; }
+    const machine::Machine &machine() const { return m_exact->machine(); }
+    /// Its exact cells, made on first use: by one thread.
+    const regions::Exact &exact() const { return *m_exact; }
     const nets::Nets &nets() const { return *m_nets; }
     const circuit::CarNetwork &network() const { return *m_network; }
     const motion::MotionTable &motion() const { return m_motion; }
@@ -82,7 +84,7 @@ private:
     kit::Assembly m_car;
     const rules::Program *m_program;
     machine::CarFacts m_facts;
-    machine::Machine m_machine;
+    std::shared_ptr<const regions::Exact> m_exact;
     std::shared_ptr<const nets::Nets> m_nets;
     std::shared_ptr<const circuit::CarNetwork> m_network;
     motion::MotionTable m_motion;

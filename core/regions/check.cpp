@@ -91,17 +91,24 @@ constexpr Check<Look> allChecks[] = {
 
 Findings check(const rules::Program &program, const Around &around)
 {
-    Findings result;
     if (!rules::broken(program).empty() || program.states.empty())
-        return result;
-    Look look{program, around, lowerAnyway(program, around.facts), {}, {}, false};
-    look.can = reachable(look.machine);
+        return {};
+    return check(Exact(program, around.facts), around);
+}
+
+Findings check(const Exact &exact, const Around &around)
+{
+    Findings result;
+    const auto &program = exact.program();
+    Look look{program, around, exact.machine(), {}, {}, false};
+    for (size_t m = 0; m < look.machine.modes.size(); ++m)
+        look.can.push_back(exact.isReachable(m));
     look.complete = rules::unset(program).empty();
     if (look.complete) {
         for (size_t m = 0; m < look.machine.modes.size(); ++m) {
             if (!look.can[m])
                 continue;
-            auto cells = of(program, look.machine, static_cast<int>(m));
+            const auto &cells = exact.cells(m);
             if (!cells) {
                 result.findings.push_back({"too-many-cells",
                                            Severity::Warning,
@@ -112,11 +119,8 @@ Findings check(const rules::Program &program, const Around &around)
                                            {}});
                 continue;
             }
-            look.modes.push_back({std::move(*cells), {}});
+            look.modes.push_back({*cells, rows(look.machine, *cells)});
         }
-        // Rows point into the cells: they are made once these have found their place.
-        for (auto &m : look.modes)
-            m.rows = rows(look.machine, m.regions);
     }
     run<Look>(allChecks, look, result);
     return result;

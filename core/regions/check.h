@@ -6,7 +6,7 @@
 #pragma once
 
 #include "core/base/check.h"
-#include "core/regions/regions.h"
+#include "core/regions/exact.h"
 #include "core/rules/check.h"
 
 #include <map>
@@ -48,6 +48,8 @@ struct Around {
 /// Every check of a program for itself. `program` is not broken; while something is unset only what
 /// does not need it is checked. Findings carry the readings at which they happen.
 Findings check(const rules::Program &program, const Around &around);
+/// The same of a program that was lowered already, with `around.facts`.
+Findings check(const Exact &exact, const Around &around);
 
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> checkLines();

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/words.h"
 #include "core/regions/atom_words.h"
 #include "core/regions/check_look.h"
-#include "core/machine/words.h"
 
 #include <algorithm>
 #include <cmath>

@@ -9,14 +9,14 @@ namespace badger::regions
 
 /// The cells of a mode that can be got into.
 struct ModeCells {
-    Regions regions;
+    const Regions &regions;
     std::vector<Row> rows;
 };
 
 struct Look {
     const rules::Program &program;
     const Around &around;
-    Machine machine;
+    const Machine &machine;
     std::vector<bool> can;        ///< modes that can be got into
     std::vector<ModeCells> modes; ///< empty while something is unset
     bool complete = false;

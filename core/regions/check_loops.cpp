@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/regions/check_look.h"
 #include "core/machine/runner.h"
+#include "core/regions/check_look.h"
 
 #include <algorithm>
 #include <cmath>

@@ -75,7 +75,8 @@ void addWords(const rules::Program &program, std::vector<Mend> &all)
             const auto now = sentences::standing(program, token.target);
             for (std::size_t i = 0; i < words.size(); ++i) {
                 auto copy = program;
-                if (turnsRound(token, now, i) || !sentences::choose(copy, token.target, i) || copy == program)
+                if (turnsRound(token, now, i) || !sentences::choose(copy, token.target, i) ||
+                    copy == program)
                     continue;
                 all.push_back(
                     {sentence.kind == sentences::Sentence::Kind::Rule
@@ -211,7 +212,8 @@ void addPairs(const rules::Program &program, std::vector<Mend> &all)
             if (!sentences::choose(copy, other[i].first, other[i].second))
                 continue;
             const auto once = copy;
-            if (!sentences::choose(copy, other[k].first, other[k].second) || copy == program || copy == once)
+            if (!sentences::choose(copy, other[k].first, other[k].second) || copy == program ||
+                copy == once)
                 continue;
             all.push_back({say("Let both limits belong to a rule"), std::move(copy)});
         }

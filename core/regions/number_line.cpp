@@ -104,7 +104,8 @@ bool hasNumberLine(const rules::Program &program)
             return c.test == Test::Number && c.times.empty();
         });
     };
-    return r.source == Source::Ranger && r.everyPass && !r.swivel && !r.nearest_m && !r.farthest_m &&
+    return r.source == Source::Ranger && r.everyPass && !r.swivel && !r.nearest_m &&
+           !r.farthest_m &&
            std::all_of(program.everywhere.begin(), program.everywhere.end(), byNumbers) &&
            std::all_of(program.states.begin(), program.states.end(), [&](const State &s) {
                return !s.motion.proportion &&
@@ -190,8 +191,9 @@ Say words(const rules::Program &program, const Machine &machine, const LineRow &
         return doing(row.does.front()) + Say(": ") + because(row.does.front());
     std::vector<Say> parts;
     for (const auto &d : row.does)
-        parts.push_back(say("from '{}' it {} ({})", program.states[static_cast<size_t>(d.from)].name,
-                            doing(d), because(d)));
+        parts.push_back(say("from '{}' it {} ({})",
+                            program.states[static_cast<size_t>(d.from)].name, doing(d),
+                            because(d)));
     return joined(parts, "; ");
 }
 

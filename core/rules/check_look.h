@@ -3,9 +3,9 @@
 #pragma once
 
 #include "core/base/check.h"
+#include "core/rules/board_numbers.h"
 #include "core/rules/check.h"
 #include "core/rules/pass_time.h"
-#include "core/rules/board_numbers.h"
 
 namespace badger::rules
 {

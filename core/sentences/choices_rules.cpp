@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The words of a rule: what it is about, what it asks, where it leads.
-#include "core/sentences/choices.h"
 #include "core/rules/key_words.h"
+#include "core/sentences/choices.h"
 
 #include <array>
 #include <set>

@@ -86,7 +86,7 @@ private slots:
     void otherWays()
     {
         Bench b;
-        const auto ways = judge::otherWays({b.car, b.catalogue}, b.program, {});
+        const auto ways = judge::otherWays({b.car, b.catalogue}, regions::Exact(b.program, {}), {});
         QCOMPARE(ways.size(), size_t(4));
         QCOMPARE(english(ways[0].name), std::string("brake"));
         QVERIFY(ways[0].isCurrent && !ways[1].isCurrent && ways[2].isCurrent);

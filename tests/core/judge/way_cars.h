@@ -36,9 +36,11 @@ struct Way {
         const auto measured = judge::around(at, program, {});
         auto all = around;
         all.rangers = measured.rangers;
+        const regions::Exact exact(program, measured.facts);
         Findings found;
         judge::checkProgramOnCar(found, {at,
                                          program,
+                                         exact,
                                          &b.floor,
                                          nullptr,
                                          power,

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is too near to be measured, and too far to be meant, counts as its own policy says.
-#include "core/regions/check.h"
 #include "core/machine/made.h"
-#include "core/regions/mend.h"
 #include "core/machine/play.h"
-#include "core/sentences/rewrite.h"
 #include "core/machine/runner.h"
+#include "core/regions/check.h"
+#include "core/regions/mend.h"
+#include "core/sentences/rewrite.h"
 #include "support/fixture.h"
 
 #include <cmath>
@@ -54,7 +54,7 @@ bool has(const std::vector<std::string> &all, const char *code)
 }
 
 const sentences::Sentence &sentence(const std::vector<sentences::Sentence> &all,
-                                  const std::string &about)
+                                    const std::string &about)
 {
     return *std::find_if(all.begin(), all.end(),
                          [&](const auto &one) { return one.about == about; });

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The worked examples of what can be wrong with a program, and programs of which nothing is.
+#include "core/machine/made.h"
 #include "core/regions/check.h"
 #include "core/regions/compare.h"
-#include "core/machine/made.h"
 #include "support/fixture.h"
 
 using namespace badger;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where a mode that drives ahead gives way, whatever else is read.
-#include "core/regions/gives_way.h"
 #include "core/machine/made.h"
+#include "core/regions/gives_way.h"
 #include "support/fixture.h"
 
 using namespace badger;

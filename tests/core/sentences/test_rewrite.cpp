@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sentences added, moved and taken out, and words changed: what is left always holds together.
-#include "core/regions/check.h"
 #include "core/machine/made.h"
+#include "core/regions/check.h"
 #include "core/sentences/rewrite.h"
 #include "support/fixture.h"
 
@@ -87,14 +87,14 @@ private slots:
                     continue;
                 auto changed = p;
                 VERIFY_OK(sentences::rewrite(changed, s, Rewrite::AddRule));
-                VERIFY_OK(
-                    sentences::rewrite(changed, at(changed, s.state, s.number + 1), Rewrite::Remove));
+                VERIFY_OK(sentences::rewrite(changed, at(changed, s.state, s.number + 1),
+                                             Rewrite::Remove));
                 QVERIFY2(changed == p, name.c_str());
                 if (s.number == 1)
                     continue;
                 VERIFY_OK(sentences::rewrite(changed, s, Rewrite::MoveUp));
                 VERIFY_OK(sentences::rewrite(changed, at(changed, s.state, s.number - 1),
-                                           Rewrite::MoveDown));
+                                             Rewrite::MoveDown));
                 QVERIFY2(changed == p, name.c_str());
             }
         }
