@@ -144,8 +144,8 @@ BENCHMARK(proveImpossible)->Unit(benchmark::kMillisecond);
 void table(benchmark::State &state)
 {
     for (auto _ : state)
-        benchmark::DoNotOptimize(regions::numberLine(demo().programs.front(),
-                                                    *machine::lower(demo().programs.front())));
+        benchmark::DoNotOptimize(
+            regions::numberLine(demo().programs.front(), *machine::lower(demo().programs.front())));
 }
 BENCHMARK(table)->Unit(benchmark::kMicrosecond);
 

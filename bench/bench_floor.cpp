@@ -1,0 +1,285 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What runs cost: events against steps of a millisecond, and against the operations they are made
+// of; few walls and many; one cone against one ray of a general library.
+//
+//     badger_bench --benchmark_filter=floor
+#include "bench/ms_world.h"
+#include "core/io/shipped.h"
+#include "core/io/templates.h"
+#include "core/io/workshop_file.h"
+#include "core/judge/drive.h"
+#include "core/judge/program_around.h"
+#include "core/kit/roles.h"
+#include "core/task/outcome.h"
+
+#include <benchmark/benchmark.h>
+#include <box2d/box2d.h>
+#include <memory>
+#include <random>
+
+using namespace badger;
+
+namespace
+{
+
+/// A room with so many walls: four round it, the others as boards that stand about, and a mat with
+/// a closed line in its middle that nothing stands on.
+floor::Floor room(int walls, bool onLine)
+{
+    const double side_m = walls <= 250 ? 6.0 : 6.0 * std::sqrt(walls / 250.0);
+    floor::Floor f;
+    f.name = "room";
+    f.width_m = f.depth_m = side_m;
+    const auto wall = [&](double ax, double ay, double bx, double by) {
+        f.walls.push_back({"wall", {ax, ay}, {bx, by}});
+    };
+    wall(0, 0, side_m, 0);
+    wall(side_m, 0, side_m, side_m);
+    wall(side_m, side_m, 0, side_m);
+    wall(0, side_m, 0, 0);
+    std::mt19937 random(7);
+    const auto some = [&](double low, double high) {
+        return low + (high - low) * double(random() >> 8) / double(1U << 24U);
+    };
+    const double middle = side_m / 2.0;
+    while (static_cast<int>(f.walls.size()) < walls) {
+        const double x = some(0.3, side_m - 0.3), y = some(0.3, side_m - 0.3);
+        if ((std::abs(x - middle) < 1.1 && std::abs(y - middle) < 0.9) ||
+            (x > side_m - 2.5 && std::abs(y - middle) < 0.5))
+            continue;
+        const double turn = some(0.0, 3.14), l = some(0.1, 0.3);
+        wall(x, y, x + l * std::cos(turn), y + l * std::sin(turn));
+    }
+    floor::Line line;
+    line.name = "line";
+    line.width_m = 0.019;
+    line.closed = true;
+    for (int i = 0; i < 72; ++i) {
+        const double a = i * M_PI / 36.0;
+        line.points.push_back({middle + 0.75 * std::cos(a), middle + 0.5 * std::sin(a)});
+    }
+    f.lines.push_back(line);
+    f.start = {{middle + 0.8, middle + 0.05}, M_PI / 2.0};
+    if (!onLine) // towards the wall in the east, the way to which is free
+        f.start = {{side_m - 2.0, middle}, 0.0};
+    return f;
+}
+
+struct Course {
+    std::shared_ptr<const judge::Drive> drive;
+    Course(const char *car, const char *family, const std::map<std::string, std::string> &choices,
+           int walls)
+    {
+        static const auto workshop = *io::readWorkshop(io::demoWorkshop());
+        static const auto catalogue = io::catalogueOf(workshop);
+        judge::Course c;
+        for (const auto &one : workshop.cars)
+            if (one.name == car)
+                c.car = std::make_shared<kit::Car>(one);
+        auto program =
+            io::fromTemplate(family, choices, kit::roles({*c.car, catalogue}), {"made"}, "made");
+        if (!program)
+            std::abort();
+        c.program = std::make_shared<rules::Program>(*program);
+        c.floor =
+            std::make_shared<floor::Floor>(room(walls, std::string_view(family) == "straddle"));
+        c.catalogue = catalogue;
+        c.records = judge::recordsOf(workshop, *c.car);
+        world::Conditions how;
+        how.lasts_s = 10.0;
+        auto made = judge::Drive::make(std::move(c), how);
+        if (!made) {
+            std::fprintf(stderr, "%s\n", english(made.error().text()).c_str());
+            std::abort();
+        }
+        drive = *made;
+    }
+    const world::Plan &plan() const { return drive->plan(); }
+};
+
+const std::map<std::string, std::string> echoes = {
+    {"air", "20C"}, {"limit", "200cm"}, {"no-echo", "clear"}};
+std::map<std::string, std::string> with(std::map<std::string, std::string> more)
+{
+    more.insert(echoes.begin(), echoes.end());
+    return more;
+}
+Course halt(int walls)
+{
+    return {"Avocet", "halt", with({{"threshold", "32cm"}, {"speed", "140"}, {"wait", "58ms"}}),
+            walls};
+}
+Course glance(int walls)
+{
+    return {"Curlew", "glance",
+            with({{"speed", "140"},
+                  {"turn-speed", "130"},
+                  {"angles", "30,150"},
+                  {"dwell", "300ms"},
+                  {"back-time", "400ms"},
+                  {"turn-time-left", "420ms"},
+                  {"turn-time-right", "420ms"},
+                  {"wait", "40ms"},
+                  {"threshold", "28cm"},
+                  {"tie", "back"},
+                  {"tolerance", "4cm"}}),
+            walls};
+}
+Course loop(int walls)
+{
+    return {"Dunlin",
+            "straddle",
+            {{"both-dark", "stop"},
+             {"speed", "120"},
+             {"turn-speed", "120"},
+             {"light-level", "1"},
+             {"wait", "5ms"}},
+            walls};
+}
+
+void events(benchmark::State &state, const Course &course)
+{
+    task::Outcomes outcomes(course.plan());
+    std::uint64_t seed = 0;
+    int touches = 0;
+    for (auto _ : state)
+        touches += outcomes.of(++seed).touches;
+    benchmark::DoNotOptimize(touches);
+    state.SetItemsProcessed(state.iterations());
+}
+void steps(benchmark::State &state, const Course &course)
+{
+    const bench::WallGrid grid(course.plan().arena);
+    std::uint64_t seed = 0;
+    int touches = 0;
+    for (auto _ : state) {
+        bench::MsWorld world(course.plan(), grid, ++seed);
+        world::ProgramBoard<bench::MsWorld> board(*course.plan().on, world);
+        machine::Runner runner(course.plan().on->machine(), board);
+        runner.start();
+        while (!world.over())
+            runner.pass();
+        touches += world.touches();
+    }
+    benchmark::DoNotOptimize(touches);
+    state.SetItemsProcessed(state.iterations());
+}
+
+#define BADGER_RUNS(name)                                                                          \
+    void floor_events_##name(benchmark::State &s)                                                  \
+    {                                                                                              \
+        events(s, name(static_cast<int>(s.range(0))));                                             \
+    }                                                                                              \
+    void floor_steps_##name(benchmark::State &s)                                                   \
+    {                                                                                              \
+        steps(s, name(static_cast<int>(s.range(0))));                                              \
+    }                                                                                              \
+    BENCHMARK(floor_events_##name)->Arg(60)->Unit(benchmark::kMicrosecond);                        \
+    BENCHMARK(floor_steps_##name)->Arg(60)->Unit(benchmark::kMicrosecond);
+BADGER_RUNS(halt)
+BADGER_RUNS(glance)
+BADGER_RUNS(loop)
+BENCHMARK(floor_events_halt)->Arg(250)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(floor_events_glance)->Arg(250)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
+
+/// The pieces of a run, one by one, from places all over the room.
+std::vector<arena::Pose> places(const arena::Arena &arena)
+{
+    std::vector<arena::Pose> all;
+    std::mt19937 random(3);
+    for (int i = 0; i < 256; ++i) {
+        const double a = double(random() % 6283) * 1e-3;
+        all.push_back({{0.3 + double(random() % 1000) * 1e-3 * (arena.size.x - 0.6),
+                        0.3 + double(random() % 1000) * 1e-3 * (arena.size.y - 0.6)},
+                       {std::cos(a), std::sin(a)}});
+    }
+    return all;
+}
+void floor_piece_hear(benchmark::State &state)
+{
+    const auto course = halt(static_cast<int>(state.range(0)));
+    const auto &a = course.plan().arena;
+    const auto &r = course.plan().on->model().rangers.front();
+    const auto all = places(a);
+    size_t i = 0;
+    for (auto _ : state) {
+        const auto &p = all[i++ & 255U];
+        benchmark::DoNotOptimize(arena::hear(
+            a, {p.at, p.looks, r.height_m, r.below_rad, r.figures.cosHalfAngle}, r.hearing, 0.0));
+    }
+}
+BENCHMARK(floor_piece_hear)->Arg(60)->Arg(4000);
+void floor_piece_clearance(benchmark::State &state)
+{
+    const auto course = halt(static_cast<int>(state.range(0)));
+    const auto all = places(course.plan().arena);
+    size_t i = 0;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(arena::clearance_m(
+            course.plan().arena, course.plan().on->model().outline, all[i++ & 255U], 0.0));
+}
+BENCHMARK(floor_piece_clearance)->Arg(60)->Arg(4000);
+void floor_piece_roll(benchmark::State &state)
+{
+    arena::Pose pose;
+    const auto left = world::Law::rise(0.0, 0.24, 0.15), right = world::Law::rise(0.0, 0.2, 0.15);
+    for (auto _ : state)
+        world::roll(pose, left, right, 0.13, 0.05);
+    benchmark::DoNotOptimize(pose);
+}
+BENCHMARK(floor_piece_roll);
+void floor_piece_bell(benchmark::State &state)
+{
+    Noise noise(1);
+    double sum = 0.0;
+    for (auto _ : state)
+        sum += noise.bell();
+    benchmark::DoNotOptimize(sum);
+}
+BENCHMARK(floor_piece_bell);
+
+/// What stands nearest in a beam, and one ray of a general library through the same walls.
+void floor_cone(benchmark::State &state)
+{
+    const auto course = halt(static_cast<int>(state.range(0)));
+    const auto &a = course.plan().arena;
+    const auto all = places(a);
+    size_t i = 0;
+    for (auto _ : state) {
+        const auto &p = all[i++ & 255U];
+        benchmark::DoNotOptimize(
+            arena::nearestInBeam(a, {p.at, p.looks, 0.0, 0.0, 0.9914448613738104}, 0.0));
+    }
+}
+BENCHMARK(floor_cone)->Arg(60)->Arg(4000);
+void floor_ray_of_a_library(benchmark::State &state)
+{
+    const auto course = halt(static_cast<int>(state.range(0)));
+    const auto &a = course.plan().arena;
+    b2World world({0.0F, 0.0F});
+    for (const auto &s : a.segments) {
+        b2BodyDef def;
+        b2EdgeShape shape;
+        shape.SetTwoSided({float(s.a.x), float(s.a.y)}, {float(s.b.x), float(s.b.y)});
+        world.CreateBody(&def)->CreateFixture(&shape, 0.0F);
+    }
+    struct Nearest final : b2RayCastCallback {
+        float share = 1.0F;
+        float ReportFixture(b2Fixture *, const b2Vec2 &, const b2Vec2 &, float fraction) override
+        {
+            return share = fraction;
+        }
+    };
+    const auto all = places(a);
+    size_t i = 0;
+    for (auto _ : state) {
+        const auto &p = all[i++ & 255U];
+        Nearest nearest;
+        world.RayCast(&nearest, {float(p.at.x), float(p.at.y)},
+                      {float(p.at.x + 4.0 * p.looks.x), float(p.at.y + 4.0 * p.looks.y)});
+        benchmark::DoNotOptimize(nearest.share);
+    }
+}
+BENCHMARK(floor_ray_of_a_library)->Arg(60)->Arg(4000);
+
+} // namespace
