@@ -151,6 +151,14 @@ private:
             if (i > 0)
                 t.length += length(p - t.points[i - 1]);
         }
+        std::vector<Vec> from(t.points.begin(), t.points.end() - 1);
+        std::vector<Vec> to(t.points.begin() + 1, t.points.end());
+        t.lanes = wallLanes(from, to);
+        double before = 0.0;
+        for (size_t i = 0; i < from.size(); ++i) {
+            t.before.push_back(before);
+            before += arena::length(to[i] - from[i]);
+        }
         t.round = t.closed || length(t.points.front() - t.points.back()) < gap_m;
         m_to.tracks.push_back(std::move(t));
         return {};
@@ -358,7 +366,8 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
     nearBlocks(
         walls.boxes, middle, [&] { return first < 0 ? 1e9 : std::sqrt(least2); },
         [&](size_t b) {
-            distances2(walls, b, middle, keys);
+            if (!distances2(walls, b, middle, least2, keys))
+                return;
             for (size_t i = 0; i < block; ++i)
                 if (keys[i] < least2 && walls.order[b * block + i] >= 0) {
                     least2 = keys[i];
@@ -373,7 +382,8 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
         look(first);
         const auto may = [&] { return best.distance_m + outline.radius; };
         nearBlocks(walls.boxes, middle, may, [&](size_t b) {
-            distances2(walls, b, middle, keys);
+            if (!distances2(walls, b, middle, may() * may(), keys))
+                return;
             for (size_t i = 0; i < block; ++i)
                 if (const int wall = walls.order[b * block + i];
                     wall >= 0 && wall != first && keys[i] < may() * may())
@@ -392,17 +402,10 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
 double clearance_m(const Arena &arena, const Outline &outline, const Pose &pose, double time_s)
 {
     const auto middle = pose.at + turned(outline.middle, pose.looks);
-    Keys keys;
     double least = 1e9;
     nearBlocks(
         arena.walls.boxes, middle, [&] { return least; },
-        [&](size_t b) {
-            distances2(arena.walls, b, middle, keys);
-            double least2 = least * least;
-            for (const double d2 : keys)
-                least2 = std::min(least2, d2);
-            least = std::sqrt(least2);
-        });
+        [&](size_t b) { least = std::min(least, std::sqrt(least2(arena.walls, b, middle))); });
     for (const auto &r : arena.rounds)
         least = std::min(least, length(middle - r.at) - r.radius);
     for (const auto &m : arena.movers)

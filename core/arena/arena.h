@@ -57,7 +57,9 @@ struct Track {
     double width = 0.0;
     double albedo = 0.0;
     int thing = 0;
-    Vec low, high; ///< its box
+    Vec low, high;              ///< its box
+    WallLanes lanes;            ///< of its straight pieces
+    std::vector<double> before; ///< by piece: the way up to it
     bool closed = false;
     bool round = false; ///< closed, or its ends are so near that a car comes round
     double length = 0.0;
@@ -151,5 +153,7 @@ struct OnTrack {
     double along_m = 0.0;
 };
 OnTrack onTrack(const Arena &arena, Vec place);
+/// The same of one of its lines.
+OnTrack onTrack(const Arena &arena, int track, Vec place);
 
 } // namespace badger::arena

@@ -10,6 +10,8 @@ namespace
 {
 
 constexpr double least_m = 1e-4;
+constexpr double cosMirror = 0.64; ///< farther off the axis no second face is asked for
+constexpr double sinMirror = 0.7683749084919419;
 constexpr double square = 0.07; ///< cosine within which two faces are a square corner's
 
 Vec mirrored(Vec p, const Segment &s)
@@ -67,7 +69,8 @@ private:
             nearBlocks(
                 walls.boxes, m_ear.at, [&] { return std::min(most_m, best_m()); },
                 [&](size_t b) {
-                    feet(walls, b, m_ear.at, keys);
+                    if (!feet(walls, b, m_ear.at, best_m(), keys))
+                        return;
                     for (size_t i = 0; i < block; ++i)
                         if (keys[i] < best_m() && keys[i] > least_m)
                             face(wall(walls.order[b * block + i]));
@@ -87,7 +90,8 @@ private:
         Keys keys;
         const auto visit = [&](const PointLanes &points, auto &&limit) {
             nearBlocks(points.boxes, m_ear.at, limit, [&](size_t b) {
-                distances2(points, b, m_ear.at, keys);
+                if (!distances2(points, b, m_ear.at, limit() * limit(), keys))
+                    return;
                 for (size_t i = 0; i < block; ++i)
                     if (const int e = points.order[b * block + i];
                         e >= 0 && keys[i] < limit() * limit())
@@ -115,7 +119,8 @@ private:
         const auto &walls = m_arena.walls;
         Keys keys;
         for (size_t first = 0; first < walls.blocks(); first += block) {
-            boxesOnTheWay(walls.boxes, first, p, q, keys);
+            if (!boxesOnTheWay(walls.boxes, first, p, q, keys))
+                continue;
             for (size_t i = 0; i < block && first + i < walls.blocks(); ++i)
                 if (keys[i] == 0.0 && crossed(walls, first + i, p, q))
                     return false;
@@ -215,17 +220,21 @@ private:
     {
         const auto &walls = m_arena.walls;
         Keys keys;
+        const Vec left = turned(m_ear.axis, {cosMirror, sinMirror});
+        const Vec right = turned(m_ear.axis, {cosMirror, -sinMirror});
         nearBlocks(
             walls.boxes, m_ear.at, [&] { return best_m(); },
             [&](size_t b) {
-                distances2(walls, b, m_ear.at, keys);
+                if (!between(walls, b, m_ear.at, left, right, best_m() * best_m(), keys))
+                    return;
                 for (size_t i = 0; i < block; ++i)
                     if (const int a = walls.order[b * block + i];
-                        a >= 0 && keys[i] < best_m() * best_m() && mayMirror(wall(a)))
+                        a >= 0 && keys[i] < best_m() * best_m() &&
+                        mayMirror(wall(a), std::sqrt(keys[i])))
                         byWayOf(wall(a));
             });
         for (size_t i = 0; i < m_movers; ++i)
-            if (mayMirror(m_moved[i]))
+            if (mayMirror(m_moved[i], 0.0))
                 byWayOf(m_moved[i]);
     }
 
@@ -241,7 +250,8 @@ private:
         nearBlocks(
             walls.boxes, image, [&] { return best_m(); },
             [&](size_t b) {
-                feet(walls, b, image, keys);
+                if (!feet(walls, b, image, best_m(), keys))
+                    return;
                 for (size_t i = 0; i < block; ++i)
                     if (keys[i] < best_m())
                         if (const auto *s = other(b, i))
@@ -250,7 +260,8 @@ private:
         nearBlocks(
             walls.boxes, m_ear.at, [&] { return best_m(); },
             [&](size_t b) {
-                folds(walls, b, m_ear.at, image, keys);
+                if (!folds(walls, b, m_ear.at, image, best_m() * best_m(), keys))
+                    return;
                 for (size_t i = 0; i < block; ++i)
                     if (keys[i] < best_m() * best_m())
                         if (const auto *s = other(b, i))
@@ -264,14 +275,19 @@ private:
     }
 
     /// Some of it lies within 50 degrees of the axis, where a ping still has strength for a second
-    /// face.
-    bool mayMirror(const Segment &s) const
+    /// face; and it is loud enough where the other way is no nearer to the axis. Where it is, it is
+    /// found the other way round: there and back are alike.
+    bool mayMirror(const Segment &s, double away_m) const
     {
-        const auto ahead = [&](Vec p) {
+        const auto cosine = [&](Vec p) {
             const Vec d = p - m_ear.at;
-            return dot(d, m_ear.axis) > 0.64 * length(d);
+            return dot(d, m_ear.axis) / length(d);
         };
-        return ahead(s.a) || ahead(s.b) || meets(m_ear.at, m_ear.at + m_ear.axis, s) > 0.0;
+        double widest = std::max(cosine(s.a), cosine(s.b));
+        if (widest < 1.0 - 1e-9 && meets(m_ear.at, m_ear.at + m_ear.axis, s) > 0.0)
+            widest = 1.0;
+        return widest > cosMirror &&
+               away_m <= m_hearing.mostReach_m(widest) * std::max(1.0, m_loudness);
     }
 
     void inMirror(const Segment &a, const Segment &b, Vec image)
@@ -364,6 +380,7 @@ std::optional<Echo> overhear(const Arena &arena, const Ear &sender, const Ear &l
 std::optional<Ahead> nearestInBeam(const Arena &arena, const Ear &ear, double time_s)
 {
     std::optional<Ahead> best;
+    double cosSlant = 1.0; // of the best
     const double c = ear.cosHalfAngle;
     const double s = std::sqrt(std::max(0.0, 1.0 - c * c));
     const Vec left = turned(ear.axis, {c, s});
@@ -387,11 +404,24 @@ std::optional<Ahead> nearestInBeam(const Arena &arena, const Ear &ear, double ti
                 least = std::min(least, way);
         if (least >= (best ? best->distance_m : 1e8))
             return;
-        const double off = std::abs(cross(f.along, ear.axis)); // cosine of the slant
-        best = Ahead{least, f.thing, false, std::acos(std::clamp(off, 0.0, 1.0)), f.echo};
+        cosSlant = std::abs(cross(f.along, ear.axis));
+        best = Ahead{least, f.thing, false, 0.0, f.echo};
     };
-    for (const auto &f : arena.segments)
-        face(f);
+    Keys keys;
+    const auto within = [&](double most_m) {
+        const auto limit = [&] { return std::min(most_m, best ? best->distance_m : 1e8); };
+        nearBlocks(arena.walls.boxes, ear.at, limit, [&](size_t b) {
+            if (!between(arena.walls, b, ear.at, left, right, limit() * limit(), keys))
+                return;
+            for (size_t n = 0; n < block; ++n)
+                if (const int wall = arena.walls.order[b * block + n];
+                    wall >= 0 && keys[n] < limit() * limit())
+                    face(arena.segments[static_cast<size_t>(wall)]);
+        });
+    };
+    if (arena.walls.blocks() > block)
+        within(1.0);
+    within(1e8);
     for (const auto &m : arena.movers)
         if (Segment f; at(m, time_s, f))
             face(f);
@@ -404,6 +434,8 @@ std::optional<Ahead> nearestInBeam(const Arena &arena, const Ear &ear, double ti
         if (touches && away > 0.0 && away < (best ? best->distance_m : 1e8))
             best = Ahead{away, r.thing, true, 0.0, sense::postEcho(r.radius, away)};
     }
+    if (best && !best->round)
+        best->slant_rad = std::acos(std::clamp(cosSlant, 0.0, 1.0));
     return best;
 }
 

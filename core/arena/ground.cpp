@@ -30,26 +30,61 @@ double toEdge_m(const Arena &arena, Vec p)
     return least;
 }
 
+namespace
+{
+
+/// The piece of a line that is nearest, of those nearer than a limit; -1: none is.
+int nearestPiece(const Track &track, Vec p, double &limit_m)
+{
+    int piece = -1;
+    double limit2 = limit_m * limit_m;
+    Keys keys;
+    nearBlocks(
+        track.lanes.boxes, p, [&] { return limit_m; },
+        [&](size_t b) {
+            if (!distances2(track.lanes, b, p, limit2, keys))
+                return;
+            for (size_t i = 0; i < block; ++i)
+                if (const int n = track.lanes.order[b * block + i]; n >= 0 && keys[i] < limit2) {
+                    limit2 = keys[i];
+                    piece = n;
+                }
+            limit_m = std::sqrt(limit2);
+        });
+    return piece;
+}
+
+void onTrack(const Arena &arena, size_t t, Vec p, double &least, OnTrack &best)
+{
+    const auto &track = arena.tracks[t];
+    const int piece = nearestPiece(track, p, least);
+    if (piece < 0)
+        return;
+    const auto i = static_cast<size_t>(piece);
+    const Vec d = track.points[i + 1] - track.points[i];
+    const double l = length(d);
+    const double along = std::clamp(dot(p - track.points[i], d) / l, 0.0, l);
+    const double away = length(p - track.points[i] - (along / l) * d);
+    best = {static_cast<int>(t), cross(d, p - track.points[i]) < 0.0 ? -away : away,
+            track.before[i] + along};
+}
+
+} // namespace
+
 OnTrack onTrack(const Arena &arena, Vec p)
 {
     OnTrack best;
     double least = 1e9;
-    for (size_t t = 0; t < arena.tracks.size(); ++t) {
-        const auto &points = arena.tracks[t].points;
-        double before_m = 0.0;
-        for (size_t i = 0; i + 1 < points.size(); ++i) {
-            const Vec d = points[i + 1] - points[i];
-            const double l = length(d);
-            const double along = std::clamp(dot(p - points[i], d) / l, 0.0, l);
-            const double away = length(p - points[i] - (along / l) * d);
-            if (away < least) {
-                least = away;
-                best = {static_cast<int>(t), cross(d, p - points[i]) < 0.0 ? -away : away,
-                        before_m + along};
-            }
-            before_m += l;
-        }
-    }
+    for (size_t t = 0; t < arena.tracks.size(); ++t)
+        onTrack(arena, t, p, least, best);
+    return best;
+}
+
+OnTrack onTrack(const Arena &arena, int track, Vec p)
+{
+    OnTrack best;
+    double least = 1e9;
+    onTrack(arena, static_cast<size_t>(track), p, least, best);
     return best;
 }
 
@@ -68,23 +103,19 @@ Ground groundAt(const Arena &arena, Vec p, double diameter_m)
         if (p.x < t.low.x - far || p.x > t.high.x + far || p.y < t.low.y - far ||
             p.y > t.high.y + far)
             continue;
-        double least2 = far * far;
+        double away = far;
+        const int piece = nearestPiece(t, p, away);
+        if (piece < 0)
+            continue;
         bool over = false; // past the end of a line that is not closed
-        for (size_t i = 0; i + 1 < t.points.size(); ++i) {
+        if (!t.closed && (piece == 0 || piece + 2 == static_cast<int>(t.points.size()))) {
+            const auto i = static_cast<size_t>(piece);
             const Vec d = t.points[i + 1] - t.points[i];
             const double raw = dot(p - t.points[i], d) / dot(d, d);
-            const double share = std::clamp(raw, 0.0, 1.0);
-            const Vec off = p - t.points[i] - share * d;
-            if (const double d2 = dot(off, off); d2 < least2) {
-                least2 = d2;
-                over =
-                    !t.closed && ((i == 0 && raw < 0.0) || (i + 2 == t.points.size() && raw > 1.0));
-            }
+            over = (piece == 0 && raw < 0.0) ||
+                   (piece + 2 == static_cast<int>(t.points.size()) && raw > 1.0);
         }
-        if (least2 >= far * far)
-            continue;
         // Past its end a line is cut square: the end is one more edge.
-        const double away = std::sqrt(least2);
         const double share = over ? 0.5 - std::min(0.5, away / diameter_m)
                                   : sense::coveredByLine(away, t.width, diameter_m);
         if (share > g.line) {

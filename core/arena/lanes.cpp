@@ -8,7 +8,8 @@
 #include <numeric>
 
 // Wide registers where the machine has them, chosen when the program starts.
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(__SANITIZE_ADDRESS__)
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) &&                             \
+    !defined(__SANITIZE_ADDRESS__)
 #define BADGER_WIDE __attribute__((target_clones("avx2", "default")))
 #else
 #define BADGER_WIDE
@@ -40,6 +41,21 @@ BADGER_INSIDE Four all(double d)
 BADGER_INSIDE void put(Keys &out, std::size_t i, const Four &v)
 {
     std::memcpy(out.data() + i, &v, sizeof v);
+}
+
+BADGER_INSIDE bool any(const Four &hits)
+{
+    return hits[0] + hits[1] + hits[2] + hits[3] > 0.0;
+}
+BADGER_INSIDE Four toWalls2(const WallLanes &w, std::size_t n, Vec p)
+{
+    const Four tx = all(p.x) - at(w.ax, n), ty = all(p.y) - at(w.ay, n);
+    const Four ux = at(w.ux, n), uy = at(w.uy, n), l = at(w.length, n);
+    Four along = tx * ux + ty * uy;
+    along = along > all(0.0) ? along : all(0.0);
+    along = along < l ? along : l;
+    const Four dx = tx - along * ux, dy = ty - along * uy;
+    return dx * dx + dy * dy;
 }
 
 /// A place on a curve that fills the plane (Morton's order): x and y bit by bit.
@@ -169,37 +185,49 @@ BADGER_WIDE void boxDistances2(const Boxes &boxes, std::size_t first, Vec p, Key
     }
 }
 
-BADGER_WIDE void boxesOnTheWay(const Boxes &boxes, std::size_t first, Vec p, Vec q, Keys &out)
+BADGER_WIDE bool boxesOnTheWay(const Boxes &boxes, std::size_t first, Vec p, Vec q, Keys &out)
 {
     const Vec low{p.x < q.x ? p.x : q.x, p.y < q.y ? p.y : q.y};
     const Vec high{p.x < q.x ? q.x : p.x, p.y < q.y ? q.y : p.y};
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
         const auto meets = (at(boxes.lowX, first + i) <= all(high.x)) &
                            (at(boxes.highX, first + i) >= all(low.x)) &
                            (at(boxes.lowY, first + i) <= all(high.y)) &
                            (at(boxes.highY, first + i) >= all(low.y));
+        hits += meets ? all(1.0) : all(0.0);
         put(out, i, meets ? all(0.0) : all(farAway));
     }
+    return any(hits);
 }
 
-BADGER_WIDE void distances2(const WallLanes &w, std::size_t b, Vec p, Keys &out)
+BADGER_WIDE bool distances2(const WallLanes &w, std::size_t b, Vec p, double limit2, Keys &out)
 {
-    const Four px = all(p.x), py = all(p.y), nought = all(0.0);
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
-        const std::size_t n = b * block + i;
-        const Four tx = px - at(w.ax, n), ty = py - at(w.ay, n);
-        const Four ux = at(w.ux, n), uy = at(w.uy, n), l = at(w.length, n);
-        Four along = tx * ux + ty * uy;
-        along = along > nought ? along : nought;
-        along = along < l ? along : l;
-        const Four dx = tx - along * ux, dy = ty - along * uy;
-        put(out, i, dx * dx + dy * dy);
+        const Four d2 = toWalls2(w, b * block + i, p);
+        hits += d2 < all(limit2) ? all(1.0) : all(0.0);
+        put(out, i, d2);
     }
+    return any(hits);
 }
 
-BADGER_WIDE void feet(const WallLanes &w, std::size_t b, Vec p, Keys &out)
+BADGER_WIDE double least2(const WallLanes &w, std::size_t b, Vec p)
+{
+    Four least = all(farAway);
+    for (std::size_t i = 0; i < block; i += wide) {
+        const Four d2 = toWalls2(w, b * block + i, p);
+        least = d2 < least ? d2 : least;
+    }
+    const double one = least[0] < least[1] ? least[0] : least[1];
+    const double other = least[2] < least[3] ? least[2] : least[3];
+    return one < other ? one : other;
+}
+
+BADGER_WIDE bool feet(const WallLanes &w, std::size_t b, Vec p, double limit, Keys &out)
 {
     const Four px = all(p.x), py = all(p.y), nought = all(0.0);
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
         const std::size_t n = b * block + i;
         const Four tx = px - at(w.ax, n), ty = py - at(w.ay, n);
@@ -207,13 +235,18 @@ BADGER_WIDE void feet(const WallLanes &w, std::size_t b, Vec p, Keys &out)
         const Four along = tx * ux + ty * uy;
         const Four side = ux * ty - uy * tx;
         const Four away = side < nought ? -side : side;
-        put(out, i, (along >= nought) & (along <= at(w.length, n)) ? away : all(farAway));
+        const auto meant = (along >= nought) & (along <= at(w.length, n)) & (away < all(limit));
+        hits += meant ? all(1.0) : nought;
+        put(out, i, meant ? away : all(farAway));
     }
+    return any(hits);
 }
 
-BADGER_WIDE void folds(const WallLanes &w, std::size_t b, Vec p, Vec image, Keys &out)
+BADGER_WIDE bool folds(const WallLanes &w, std::size_t b, Vec p, Vec image, double limit2,
+                       Keys &out)
 {
     const Four px = all(p.x), py = all(p.y);
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
         const std::size_t n = b * block + i;
         const Four ux = at(w.ux, n), uy = at(w.uy, n);
@@ -221,44 +254,79 @@ BADGER_WIDE void folds(const WallLanes &w, std::size_t b, Vec p, Vec image, Keys
         // The image of p: p - 2 away (-uy, ux). The way to it has to meet the wall.
         const Four dx = px + 2.0 * away * uy - all(image.x);
         const Four dy = py - 2.0 * away * ux - all(image.y);
+        const Four r2 = (dx * dx + dy * dy) * all(0.25);
         const Four tx = at(w.ax, n) - all(image.x), ty = at(w.ay, n) - all(image.y);
-        const Four across = dx * uy - dy * ux;
-        const Four way = (tx * uy - ty * ux) / across;
-        const Four along = (tx * dy - ty * dx) / across;
-        const auto meets = (across != all(0.0)) & (along >= all(0.0)) &
-                           (along <= at(w.length, n)) & (way > all(1e-6)) &
-                           (way < all(1.0 - 1e-6));
-        put(out, i, meets ? (dx * dx + dy * dy) * all(0.25) : all(farAway));
+        // Shares of the way and of the wall, times `across`, whose sign is taken out.
+        const Four over = dx * uy - dy * ux;
+        const Four sign = over < all(0.0) ? all(-1.0) : all(1.0);
+        const Four across = over * sign;
+        const Four way = (tx * uy - ty * ux) * sign;
+        const Four along = (tx * dy - ty * dx) * sign;
+        const auto meant = (r2 < all(limit2)) & (across > all(0.0)) & (along >= all(0.0)) &
+                           (along <= at(w.length, n) * across) & (way > all(1e-6) * across) &
+                           (way < all(1.0 - 1e-6) * across);
+        hits += meant ? all(1.0) : all(0.0);
+        put(out, i, meant ? r2 : all(farAway));
     }
+    return any(hits);
+}
+
+BADGER_WIDE bool between(const WallLanes &w, std::size_t b, Vec p, Vec left, Vec right,
+                         double limit2, Keys &out)
+{
+    const Four px = all(p.x), py = all(p.y), nought = all(0.0);
+    const Four lx = all(left.x), ly = all(left.y), rx = all(right.x), ry = all(right.y);
+    Four hits = nought;
+    for (std::size_t i = 0; i < block; i += wide) {
+        const std::size_t n = b * block + i;
+        const Four ax = at(w.ax, n) - px, ay = at(w.ay, n) - py;
+        const Four bx = at(w.bx, n) - px, by = at(w.by, n) - py;
+        const auto leftOf = (lx * ay - ly * ax > nought) & (lx * by - ly * bx > nought);
+        const auto rightOf = (rx * ay - ry * ax < nought) & (rx * by - ry * bx < nought);
+        const auto behind =
+            ((lx + rx) * ax + (ly + ry) * ay < nought) & ((lx + rx) * bx + (ly + ry) * by < nought);
+        const Four d2 = toWalls2(w, n, p);
+        const auto out_ = leftOf | rightOf | behind | (d2 >= all(limit2));
+        hits += out_ ? nought : all(1.0);
+        put(out, i, out_ ? all(farAway) : d2);
+    }
+    return any(hits);
 }
 
 BADGER_WIDE bool crossed(const WallLanes &w, std::size_t b, Vec p, Vec q)
 {
     constexpr double end = 1e-6;
     const Four px = all(p.x), py = all(p.y), dx = all(q.x - p.x), dy = all(q.y - p.y);
-    Four hit = all(0.0);
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
         const std::size_t n = b * block + i;
         const Four tx = at(w.ax, n) - px, ty = at(w.ay, n) - py;
         const Four ux = at(w.ux, n), uy = at(w.uy, n);
-        const Four across = dx * uy - dy * ux;
-        const Four way = (tx * uy - ty * ux) / across;
-        const Four along = (tx * dy - ty * dx) / across;
-        hit += (across != all(0.0)) & (along >= all(0.0)) & (along <= at(w.length, n)) &
-                       (way > all(end)) & (way < all(1.0 - end))
-                   ? all(1.0)
-                   : all(0.0);
+        const Four over = dx * uy - dy * ux;
+        const Four sign = over < all(0.0) ? all(-1.0) : all(1.0);
+        const Four across = over * sign;
+        const Four way = (tx * uy - ty * ux) * sign;
+        const Four along = (tx * dy - ty * dx) * sign;
+        hits += (across > all(0.0)) & (along >= all(0.0)) & (along <= at(w.length, n) * across) &
+                        (way > all(end) * across) & (way < all(1.0 - end) * across)
+                    ? all(1.0)
+                    : all(0.0);
     }
-    return hit[0] + hit[1] + hit[2] + hit[3] > 0.0;
+    return any(hits);
 }
 
-BADGER_WIDE void distances2(const PointLanes &points, std::size_t b, Vec p, Keys &out)
+BADGER_WIDE bool distances2(const PointLanes &points, std::size_t b, Vec p, double limit2,
+                            Keys &out)
 {
     const Four px = all(p.x), py = all(p.y);
+    Four hits = all(0.0);
     for (std::size_t i = 0; i < block; i += wide) {
         const Four dx = at(points.x, b * block + i) - px, dy = at(points.y, b * block + i) - py;
-        put(out, i, dx * dx + dy * dy);
+        const Four d2 = dx * dx + dy * dy;
+        hits += d2 < all(limit2) ? all(1.0) : all(0.0);
+        put(out, i, d2);
     }
+    return any(hits);
 }
 
 } // namespace badger::arena

@@ -52,20 +52,28 @@ PointLanes pointLanes(const std::vector<Vec> &at);
 
 /// Squared distances of a place to `block` boxes from `first` on (a multiple of `block`).
 void boxDistances2(const Boxes &boxes, std::size_t first, Vec p, Keys &out);
-/// 0 for boxes that the box of two places meets, else farAway.
-void boxesOnTheWay(const Boxes &boxes, std::size_t first, Vec p, Vec q, Keys &out);
+/// 0 for boxes that the box of two places meets, else farAway. False: none does.
+bool boxesOnTheWay(const Boxes &boxes, std::size_t first, Vec p, Vec q, Keys &out);
 
-/// Of the walls of one block: squared distances.
-void distances2(const WallLanes &walls, std::size_t b, Vec p, Keys &out);
+// Of the walls or points of one block. Those that tell something are nearer than a limit: where
+// none is, they say false, and `out` is not to be read.
+
+/// Squared distances.
+bool distances2(const WallLanes &walls, std::size_t b, Vec p, double limit2, Keys &out);
+bool distances2(const PointLanes &points, std::size_t b, Vec p, double limit2, Keys &out);
+/// The least of the walls' squared distances.
+double least2(const WallLanes &walls, std::size_t b, Vec p);
 /// Distances to the foot of the perpendicular; farAway where that lies beyond the wall's ends.
-void feet(const WallLanes &walls, std::size_t b, Vec p, Keys &out);
+bool feet(const WallLanes &walls, std::size_t b, Vec p, double limit, Keys &out);
 /// Squared: half the way from `image` to the mirror image of `p` in each wall; farAway where that
 /// way does not meet the wall.
-void folds(const WallLanes &walls, std::size_t b, Vec p, Vec image, Keys &out);
-/// Does one of them cross the way from p to q, its ends left out?
+bool folds(const WallLanes &walls, std::size_t b, Vec p, Vec image, double limit2, Keys &out);
+/// Squared distances of walls of which some part may lie between two rays from p, to the left and
+/// to the right of an axis and less than a quarter turn from it; farAway for the others.
+bool between(const WallLanes &walls, std::size_t b, Vec p, Vec left, Vec right, double limit2,
+             Keys &out);
+/// Does one of the walls cross the way from p to q, its ends left out?
 bool crossed(const WallLanes &walls, std::size_t b, Vec p, Vec q);
-/// Squared distances of points.
-void distances2(const PointLanes &points, std::size_t b, Vec p, Keys &out);
 
 /// Calls `visit(number)` for the blocks whose box lies nearer to `p` than
 /// `limit_m()`, which is asked anew before each.

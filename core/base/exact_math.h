@@ -19,6 +19,14 @@ inline constexpr double pi = 3.14159265358979323846;
 /// mistake.
 inline double exp(double x)
 {
+    if (x < 0.0625 && x > -0.0625) // r^9 / 9! is below the last bit
+        return 1.0 +
+               x * (1.0 +
+                    x * (1.0 / 2 +
+                         x * (1.0 / 6 +
+                              x * (1.0 / 24 +
+                                   x * (1.0 / 120 +
+                                        x * (1.0 / 720 + x * (1.0 / 5040 + x * (1.0 / 40320))))))));
     if (x < -700.0)
         return 0.0;
     constexpr double ln2High =
@@ -27,9 +35,15 @@ inline double exp(double x)
     const double turns = x * 1.44269504088896338700;
     const auto n = static_cast<std::int64_t>(turns + (turns < 0 ? -0.5 : 0.5));
     const double r = (x - static_cast<double>(n) * ln2High) - static_cast<double>(n) * ln2Low;
-    double sum = 1.0; // Horner, from r^13 / 13! on
-    for (int i = 13; i >= 1; --i)
-        sum = 1.0 + sum * r / i;
+    // r^k / k! by pairs, so that four sums go on side by side.
+    const double q = r * r;
+    const double low = (1.0 + r) + q * (1.0 / 2 + r * (1.0 / 6));
+    const double middle = (1.0 / 24 + r * (1.0 / 120)) + q * (1.0 / 720 + r * (1.0 / 5040));
+    const double high =
+        (1.0 / 40320 + r * (1.0 / 362880)) + q * (1.0 / 3628800 + r * (1.0 / 39916800));
+    const double last = 1.0 / 479001600 + r * (1.0 / 6227020800.0);
+    const double four = q * q;
+    const double sum = low + four * (middle + four * (high + four * last));
     return sum * std::bit_cast<double>(static_cast<std::uint64_t>(n + 1023) << 52);
 }
 
@@ -41,19 +55,29 @@ struct SineCosine {
 /// Both at once. Absolute error below 3e-16 for |x| <= 100, growing with x beyond.
 inline SineCosine sineCosine(double x)
 {
+    if (x < 0.0625 && x > -0.0625) { // x^10 / 10! is below the last bit
+        const double q = x * x;
+        return {x * (1.0 - q * (1.0 / 6 - q * (1.0 / 120 - q * (1.0 / 5040 - q * (1.0 / 362880))))),
+                1.0 - q * (1.0 / 2 - q * (1.0 / 24 - q * (1.0 / 720 - q * (1.0 / 40320))))};
+    }
     constexpr double halfPiHigh = 1.57079632673412561417e+00;
     constexpr double halfPiLow = 6.07710050650619224932e-11;
     const double quarters = x / (pi / 2.0);
     const auto n = static_cast<std::int64_t>(quarters + (quarters < 0 ? -0.5 : 0.5));
     const double r = (x - static_cast<double>(n) * halfPiHigh) - static_cast<double>(n) * halfPiLow;
     const double q = r * r;
-    double s = 1.0;
-    double c = 1.0;
-    for (int i = 8; i >= 1; --i) {
-        s = 1.0 - s * q / ((2 * i) * (2 * i + 1));
-        c = 1.0 - c * q / ((2 * i - 1) * (2 * i));
-    }
-    s *= r;
+    const double four = q * q;
+    // (-1)^k q^k / (2k + 1)! and / (2k)!, by pairs.
+    const double s =
+        r * ((1.0 - q * (1.0 / 6)) +
+             four * ((1.0 / 120 - q * (1.0 / 5040)) +
+                     four * ((1.0 / 362880 - q * (1.0 / 39916800)) +
+                             four * (1.0 / 6227020800.0 - q * (1.0 / 1307674368000.0)))));
+    const double c = (1.0 - q * (1.0 / 2)) +
+                     four * ((1.0 / 24 - q * (1.0 / 720)) +
+                             four * ((1.0 / 40320 - q * (1.0 / 3628800)) +
+                                     four * (1.0 / 479001600 - q * (1.0 / 87178291200.0) +
+                                             four * (1.0 / 20922789888000.0))));
     switch (n & 3) {
     case 0:
         return {s, c};

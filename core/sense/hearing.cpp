@@ -52,6 +52,19 @@ Hearing::Hearing(double reach_m, double halfAngle_rad) : m_reach_m(reach_m)
     m_k = low / exact::sineCosine(halfAngle_rad).sine;
     for (int i = 0; i <= steps; ++i)
         m_directivity[static_cast<size_t>(i)] = piston(std::min(30.0, m_k * i / steps));
+    double beyond = 0.0; // the greatest D at that sine or farther out
+    for (size_t i = steps + 1; i-- > 0;) {
+        beyond = std::max(beyond, m_directivity[i]);
+        double heard = 0.0;
+        double silent = reach_m;
+        for (int n = 0; n < 12; ++n) { // to a millimetre
+            const double r = (heard + silent) / 2.0;
+            const double most =
+                reach_m / r * exact::exp(air_perM * (reach_m - r)) * beyond * beyond;
+            (most >= 1.0 ? heard : silent) = r;
+        }
+        m_mostReach_m[i] = silent;
+    }
     double near = 0.001;
     double far = reach_m;
     for (int i = 0; i < 50; ++i) {
@@ -78,6 +91,12 @@ double Hearing::margin(double r_m, double cosOut, double cosIn, double echo) con
     const double in =
         cosIn == cosOut ? out : directivity(std::sqrt(std::max(0.0, 1.0 - cosIn * cosIn)));
     return m_reach_m / r_m * exact::exp(air_perM * (m_reach_m - r_m)) * out * in * echo;
+}
+
+double Hearing::mostReach_m(double cosOut) const
+{
+    const double sine = cosOut >= 1.0 ? 0.0 : std::sqrt(1.0 - cosOut * cosOut);
+    return m_mostReach_m[static_cast<size_t>(sine * steps)];
 }
 
 std::optional<double> Hearing::widest_rad(double r_m, double echo) const

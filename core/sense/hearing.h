@@ -44,6 +44,9 @@ public:
     /// 0, cosines of the angles off the axis at which the sound leaves and comes back; behind the
     /// ranger (below 0) nothing is heard.
     double margin(double r_m, double cosOut, double cosIn, double echo) const;
+    /// Farther than this nothing is heard, where neither the way out nor the way back is nearer to
+    /// the axis than that; times the loudness of a ping that is louder.
+    double mostReach_m(double cosOut) const;
     /// The widest angle off the axis at which a thing is heard without a gap, from the axis
     /// outward; empty where it is not heard on the axis.
     std::optional<double> widest_rad(double r_m, double echo) const;
@@ -58,6 +61,7 @@ private:
     double m_k = 0.0;
     double m_edgeReach_m = 0.0;
     std::array<double, steps + 1> m_directivity{}; ///< by sine
+    std::array<double, steps + 1> m_mostReach_m{}; ///< by sine
 };
 
 } // namespace badger::sense
