@@ -19,7 +19,7 @@ constexpr std::uint64_t leastPass_us = 20;
 } // namespace
 
 Runner::Runner(const Machine &machine, Board &board)
-    : m_machine(machine), m_board(board), m_mind(freshMind(machine))
+    : m_machine(machine), m_board(board), m_fresh(freshMind(machine)), m_mind(m_fresh)
 {
     assert(!machine.modes.empty());
     int most = 0;
@@ -28,6 +28,8 @@ Runner::Runner(const Machine &machine, Board &board)
     m_looks.resize(static_cast<size_t>(most));
     m_scanned.assign(machine.sensors.size(), 0);
     m_scans.resize(machine.sensors.size());
+    for (size_t i = 0; i < machine.sensors.size(); ++i)
+        m_scans[i].resize(static_cast<size_t>(machine.sensors[i].angles.count));
     m_servoStands_us.assign(machine.servos.size(), 0);
 }
 
@@ -133,7 +135,6 @@ bool Runner::scanStep(int sensor)
 {
     const auto &s = m_machine.sensors[static_cast<size_t>(sensor)];
     auto &scan = m_scans[static_cast<size_t>(sensor)];
-    scan.resize(static_cast<size_t>(s.angles.count));
     for (auto &next = m_scanned[static_cast<size_t>(sensor)]; next < s.angles.count; ++next) {
         const double angle_deg = m_machine.angles_deg[static_cast<size_t>(s.angles.first + next)];
         if (!stands(s.servo, angle_deg, s.dwell_us))
@@ -286,6 +287,13 @@ void Runner::endWait()
 
 void Runner::start()
 {
+    m_mind = m_fresh;
+    m_driven = {};
+    m_waitEnd_us = m_nextPass_us = m_doingEnd_us = 0;
+    m_doing = 0;
+    m_acting = m_begun = m_waitsForEver = m_stopAsked = false;
+    std::fill(m_servoStands_us.begin(), m_servoStands_us.end(), 0);
+    std::fill(m_scanned.begin(), m_scanned.end(), 0);
     m_board.drive({{WheelOrder::Kind::Brake, 0}, {WheelOrder::Kind::Brake, 0}, false});
     carryOut(m_machine.start);
     if (m_waitsForEver)

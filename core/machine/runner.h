@@ -56,7 +56,8 @@ class Runner
 public:
     /// Both have to outlive it.
     Runner(const Machine &machine, Board &board);
-    /// The start routine, then the first mode. Both wheels stand from the first moment.
+    /// From the beginning, also of a machine that has run: the start routine, then the first mode.
+    /// Both wheels stand from the first moment. Nothing is allocated after the first time.
     void start();
     /// One pass; always lets some time go by.
     void pass();
@@ -86,6 +87,7 @@ private:
 
     const Machine &m_machine;
     Board &m_board;
+    Mind m_fresh;
     Mind m_mind;
     Orders m_driven;
     std::vector<ScanLook> m_looks;

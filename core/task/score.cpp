@@ -3,6 +3,7 @@
 
 #include "core/base/exact_math.h"
 #include "core/task/coverage.h"
+#include "core/task/figures.h"
 #include "core/task/line_score.h"
 #include "core/world/rolling.h"
 
@@ -38,17 +39,6 @@ bool isStill(const world::Moment &m)
     return m.wheels_mps[0] == 0.0 && m.wheels_mps[1] == 0.0;
 }
 
-/// How far a ray from a place goes until it meets something.
-struct Hit {
-    double distance_m = 1e9;
-    int thing = -1;
-};
-Hit straightAhead(const arena::Arena &arena, arena::Vec from, arena::Vec looks, double time_s)
-{
-    const auto ahead = arena::nearestInBeam(arena, {from, looks, 0.0, 0.0, 1.0 - 1e-12}, time_s);
-    return ahead ? Hit{ahead->distance_m, ahead->thing} : Hit{};
-}
-
 class Scoring
 {
 public:
@@ -76,45 +66,22 @@ public:
             scoreLine(m_plan, m_trace, m_to);
         if (!m_plan.arena.edge.empty())
             for (const auto &m : m_trace.path)
-                for (const auto &w : m_plan.on->model().wheelsAt) {
-                    const auto p = m.pose.at + arena::turned(w, m.pose.looks);
-                    const double away =
-                        arena::isOnTable(m_plan.arena, p) ? arena::toEdge_m(m_plan.arena, p) : 0.0;
-                    m_to.toEdge_m = std::min(m_to.toEdge_m.value_or(1e9), away);
-                }
-        m_to.good = isGood();
+                m_to.toEdge_m = std::min(m_to.toEdge_m.value_or(1e9), wheelToEdge_m(m_plan, m));
+        m_to.good =
+            isGood(m_to, m_trace.touches.empty() && !m_trace.fell && m_to.moved, m_trace.end);
         return std::move(m_to);
     }
 
 private:
-    bool isGood() const
-    {
-        const bool clean = m_trace.touches.empty() && !m_trace.fell && m_to.moved;
-        switch (m_to.kind) {
-        case Kind::Stops:
-            return clean && m_to.rest_s.has_value();
-        case Kind::KeepsMoving:
-            return clean && m_trace.end != world::End::LeftPlan;
-        case Kind::Holds:
-            return clean && m_to.held_m && m_to.heldShare > 0.8 &&
-                   m_trace.end != world::End::LeftPlan;
-        case Kind::FollowsLine:
-            return clean && m_to.sawLine && m_to.losses.empty() &&
-                   m_trace.end != world::End::LeftPlan;
-        case Kind::StaysOnTable:
-            return clean && m_to.toEdge_m && m_trace.end != world::End::LeftPlan;
-        }
-        return false;
-    }
-
     void moving()
     {
         const auto &path = m_trace.path;
+        if (m_trace.rested) {
+            m_to.moved = true;
+            atRest(m_plan, *m_trace.rested, m_to);
+        }
         for (size_t i = 0; i < path.size(); ++i) {
-            if (!isStill(path[i]))
-                m_to.moved = true;
-            else if (m_to.moved && !m_to.rest_s)
-                rest(path[i]);
+            m_to.moved |= !isStill(path[i]);
             if (i == 0)
                 continue;
             const double s = double(path[i].time_us - path[i - 1].time_us) * 1e-6;
@@ -125,17 +92,6 @@ private:
         }
         if (m_trace.end_us > 0)
             m_to.mean_mps = m_to.driven_m / (double(m_trace.end_us) * 1e-6);
-    }
-
-    void rest(const world::Moment &m)
-    {
-        m_to.rest_s = double(m.time_us) * 1e-6;
-        const auto nose = m.pose.at + m_plan.on->model().axleToNose_m * m.pose.looks;
-        const auto hit = straightAhead(m_plan.arena, nose, m.pose.looks, *m_to.rest_s);
-        if (hit.thing < 0)
-            return;
-        m_to.gap_m = hit.distance_m;
-        m_to.gapThing = hit.thing;
     }
 
     double way_m(std::uint64_t from, std::uint64_t to) const
@@ -227,43 +183,12 @@ private:
 
     void holds()
     {
-        constexpr std::uint64_t settles_us = 3000000;
-        double sum = 0.0, squares = 0.0;
-        int n = 0, asked = 0;
-        const auto take = [&](std::optional<double> m) {
-            ++asked;
-            if (!m)
-                return;
-            sum += *m;
-            squares += *m * *m;
-            ++n;
-        };
-        // By the rangers that look ahead; else by a sensor that looks along the floor.
-        const auto &car = m_plan.on->model();
-        const double reach_m = m_plan.cares_m;
-        for (const auto &p : m_trace.pings) {
-            const auto &r = car.rangers[static_cast<size_t>(p.ranger)];
-            if (p.sent_us > settles_us && std::abs(r.yaw_rad) < kit::aheadWithin_rad)
-                take(p.true_m >= 0.0 && p.true_m <= reach_m ? std::optional(p.true_m)
-                                                            : std::nullopt);
-        }
-        for (const auto &e : car.eyes)
-            for (const auto &m : m_trace.path)
-                if (e.level && m.time_us > settles_us) {
-                    const auto d = exact::sineCosine(e.yaw_rad);
-                    const auto hit =
-                        straightAhead(m_plan.arena, m.pose.at + arena::turned(e.at, m.pose.looks),
-                                      arena::turned(arena::Vec{d.cosine, d.sine}, m.pose.looks),
-                                      double(m.time_us) * 1e-6);
-                    take(hit.thing >= 0 && hit.distance_m <= e.range_m * 2.5
-                             ? std::optional(hit.distance_m)
-                             : std::nullopt);
-                }
-        if (n == 0)
-            return;
-        m_to.heldShare = double(n) / asked;
-        m_to.held_m = sum / n;
-        m_to.spread_m = std::sqrt(std::max(0.0, squares / n - *m_to.held_m * *m_to.held_m));
+        Held held(m_plan);
+        for (const auto &p : m_trace.pings)
+            held.take(p);
+        for (const auto &m : m_trace.path)
+            held.take(m);
+        held.put(m_to);
     }
 
     const Plan &m_plan;
@@ -306,6 +231,24 @@ Kind taskOf(const Plan &plan)
             return Kind::KeepsMoving;
     }
     return program.from ? Kind::KeepsMoving : Kind::Stops;
+}
+
+bool isGood(const Score &s, bool clean, world::End end)
+{
+    const bool stayed = end != world::End::LeftPlan;
+    switch (s.kind) {
+    case Kind::Stops:
+        return clean && s.rest_s.has_value();
+    case Kind::KeepsMoving:
+        return clean && stayed;
+    case Kind::Holds:
+        return clean && s.held_m && s.heldShare > 0.8 && stayed;
+    case Kind::FollowsLine:
+        return clean && s.sawLine && s.losses.empty() && stayed;
+    case Kind::StaysOnTable:
+        return clean && s.toEdge_m && stayed;
+    }
+    return false;
 }
 
 Score score(const Plan &plan, const Trace &trace, std::optional<Kind> kind)

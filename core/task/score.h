@@ -80,6 +80,10 @@ struct Score {
     bool good = false;         ///< the task was met
 };
 
+/// Was the task met, by the figures of its kind? `clean`: nothing was touched, nothing fell, and it
+/// moved.
+bool isGood(const Score &score, bool clean, world::End end);
+
 Score score(const world::Plan &plan, const world::Trace &trace, std::optional<Kind> kind = {});
 
 /// The verdict in a sentence or two.

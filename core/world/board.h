@@ -1,21 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A lowered program as the driver of a car's pins. Private to world/.
+// A lowered program as the driver of a car's pins.
+//
+// A world is anything that has pins and a clock (see world.h).
 #pragma once
 
-#include "core/world/world.h"
+#include "core/machine/runner.h"
+#include "core/oncar/program_on_car.h"
 
 namespace badger::world
 {
 
 /// Turns what a machine asks into levels, duties, pulses and looks of pins, as its written text
 /// does.
-template <class Recorder> class ProgramBoard final : public machine::Board
+template <class World> class ProgramBoard final : public machine::Board
 {
 public:
-    ProgramBoard(const oncar::ProgramOnCar &on, World<Recorder> &world)
+    ProgramBoard(const oncar::ProgramOnCar &on, World &world)
         : m_machine(on.machine()), m_pins(on.pins()), m_world(world)
     {
     }
+    void begin() { m_sendQueue_us = 0.0; }
 
     std::uint64_t now_us() const override { return m_world.now_us(); }
     void wait_us(std::uint64_t time_us) override { m_world.wait_us(time_us); }
@@ -43,8 +47,7 @@ public:
     }
     void servo(int servo, double angle_deg) override
     {
-        m_world.pulse(m_pins.servos[static_cast<size_t>(servo)],
-                      World<Recorder>::pulseOf(angle_deg));
+        m_world.pulse(m_pins.servos[static_cast<size_t>(servo)], World::pulseOf(angle_deg));
     }
     void beep(std::uint64_t time_us) override { m_world.wait_us(time_us); }
     void print(std::string_view text, int baud) override
@@ -63,8 +66,7 @@ public:
     }
     void entered(const machine::Mind &mind, const machine::Cause &cause) override
     {
-        if (!m_world.over())
-            m_world.recorder().step(m_world.now_us(), mind, cause);
+        m_world.entered(mind, cause);
     }
 
 private:
@@ -84,7 +86,8 @@ private:
         if (w.port)
             return m_world.duty(w.forward, w.way * counts);
         const auto &steady = order.kind == Kind::Brake ? w.brake : w.coast;
-        if (w.speed == none && !w.held) { // the inputs of the bridge carry the speed themselves
+        if (w.speed == oncar::none &&
+            !w.held) { // the inputs of the bridge carry the speed themselves
             if (order.kind == Kind::Turn) {
                 m_world.duty(w.forward, std::max(counts, 0));
                 m_world.duty(w.backward, std::max(-counts, 0));
@@ -102,7 +105,7 @@ private:
 
     const machine::Machine &m_machine;
     const oncar::ProgramPins &m_pins;
-    World<Recorder> &m_world;
+    World &m_world;
     double m_sendQueue_us = 0.0;
 };
 

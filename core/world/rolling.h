@@ -33,15 +33,31 @@ struct Law {
     static Law friction(double from_mps, double brakes_mps2);
     /// What follows when it has lasted.
     Law next() const;
+    /// What of a speed that fades is left after `s` seconds, e^(-s/tau); 1 of one that does not.
+    double fade(double s) const;
+    double speed_mps(double s, double fade) const;
+    double way_m(double s, double fade) const;
+    double speed_mps(double s) const { return speed_mps(s, fade(s)); }
+    double way_m(double s) const { return way_m(s, fade(s)); }
     /// The rest of it after `s` seconds, which are not more than it lasts.
-    Law after(double s) const;
-    double speed_mps(double s) const;
-    double way_m(double s) const;
+    Law after(double s, double fade) const;
+    Law after(double s) const { return after(s, fade(s)); }
 };
+
+/// What is left of both wheels' speeds; computed once where they fade alike.
+struct Fades {
+    double left = 1.0, right = 1.0;
+};
+Fades fades(const Law &left, const Law &right, double s);
 
 /// Both wheels roll for `s` seconds, not more than either law lasts nor stride_s() gives.
 /// `track_m` above 0.
-void roll(arena::Pose &pose, const Law &left, const Law &right, double track_m, double s);
+void roll(arena::Pose &pose, const Law &left, const Law &right, double track_m, double s,
+          const Fades &end);
+inline void roll(arena::Pose &pose, const Law &left, const Law &right, double track_m, double s)
+{
+    roll(pose, left, right, track_m, s, fades(left, right, s));
+}
 
 /// For how long one stretch of roll() may be.
 double stride_s(const Law &left, const Law &right, double track_m);

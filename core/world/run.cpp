@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/sense/ultrasonic.h"
 #include "core/units/quantity.h"
-#include "core/world/board.h"
+#include "core/world/runs.h"
 
 #include <bit>
 
@@ -15,7 +15,8 @@ namespace
 class TraceRecorder
 {
 public:
-    static constexpr bool traces = true;
+    static constexpr double sampleEvery_s() { return 0.02; }
+    static constexpr bool judges() { return true; }
     explicit TraceRecorder(const Plan &plan, std::uint64_t seed) : m_plan(plan)
     {
         m_trace.seed = seed;
@@ -31,6 +32,12 @@ public:
         const auto near = arena::nearest(m_plan.arena, m_plan.on->model().outline, m.pose,
                                          static_cast<double>(m.time_us) * 1e-6);
         nearest(near.distance_m, near.thing);
+    }
+    void rested(const Moment &m)
+    {
+        if (!m_trace.rested)
+            m_trace.rested = m;
+        moment(m);
     }
     void ping(const Ping &p) { m_trace.pings.push_back(p); }
     void change(const Change &c) { m_trace.changes.push_back(c); }
@@ -48,9 +55,8 @@ public:
     }
     void touch(const Touch &t)
     {
-        constexpr std::uint64_t again_us = 300000; // sooner it is the same touch
         if (!m_trace.touches.empty() && m_trace.touches.back().thing == t.thing &&
-            t.time_us - m_trace.touches.back().until_us < again_us)
+            t.time_us - m_trace.touches.back().until_us < touchesAgain_us)
             m_trace.touches.back().until_us = t.time_us;
         else
             m_trace.touches.push_back(t);
@@ -64,6 +70,7 @@ public:
             m_trace.nearestThing = thing;
         }
     }
+    void clear(double) {} // each moment looks closer
     void over(End how, std::uint64_t time_us)
     {
         m_trace.end = how;
@@ -75,22 +82,6 @@ private:
     const Plan &m_plan;
     Trace m_trace;
 };
-
-template <class Recorder> void go(const Plan &plan, std::uint64_t seed, Recorder &recorder)
-{
-    World<Recorder> world(plan, seed, recorder);
-    if (!plan.on->model().board) {
-        while (!world.over())
-            world.wiresDecide();
-    } else {
-        ProgramBoard<Recorder> board(*plan.on, world);
-        machine::Runner runner(plan.on->machine(), board);
-        runner.start();
-        while (!world.over())
-            runner.pass();
-    }
-    world.finish();
-}
 
 } // namespace
 
@@ -142,7 +133,7 @@ Result<Plan> planFor(const oncar::ProgramOnCar &on, const floor::Floor &floor,
 Trace drive(const Plan &plan, std::uint64_t seed)
 {
     TraceRecorder recorder(plan, seed);
-    go(plan, seed, recorder);
+    Runs(plan, recorder).drive(seed);
     return recorder.take();
 }
 

@@ -109,6 +109,7 @@ struct Trace {
     std::vector<Told> told;
     std::vector<Touch> touches;
     std::optional<Fell> fell;
+    std::optional<Moment> rested; ///< the first time that it came to rest
     End end = End::Time;
     std::uint64_t end_us = 0;
     double nearest_m =

@@ -1,11 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The physical side of one run, as pins and time. Private to world/.
+// The physical side of a run, as pins and time. Private to world/.
 //
 // Whoever drives the pins (a lowered program, an emulated chip, the wires of a car without a board)
 // asks for time and levels; the world moves on meanwhile. It goes from event to event: between two
 // of them wheels, heading and place are closed forms (rolling.h). Nothing is touched within the
 // clearance to the nearest thing, so that is looked for again only when the car may have used it
-// up. The recorder decides what a run costs.
+// up. The recorder decides what a run costs: it says how often it wants to see the car between
+// events, and whether readings are to be judged; neither changes a bit of the run.
+//
+// A world drives one run after the other and allocates nothing once it was made.
 #pragma once
 
 #include "core/base/exact_math.h"
@@ -22,10 +25,11 @@ namespace badger::world
 
 using oncar::none;
 
-inline constexpr double skin_m = 1e-6;        ///< nearer is touching
-inline constexpr double free_m = 0.002;       ///< farther is free again
-inline constexpr double pushStep_s = 0.002;   ///< while the way is barred
-inline constexpr double sampleEvery_s = 0.02; ///< moments of a trace
+inline constexpr double skin_m = 1e-6;      ///< nearer is touching
+inline constexpr double free_m = 0.002;     ///< farther is free again
+inline constexpr double pushStep_s = 0.002; ///< while the way is barred
+/// Nearer than this the outline itself is looked at, and not the circle round it.
+inline constexpr double near_m = 0.05;
 /// A comparator's hysteresis, as a share of the way from dark to light. A choice of ours.
 inline constexpr double hysteresis = 0.08;
 /// A light resistor at a window and behind curtains, and its partner, as the stand-in's.
@@ -36,10 +40,39 @@ inline constexpr double partner_ohm = 2200.0;
 template <class Recorder> class World
 {
 public:
-    World(const Plan &plan, std::uint64_t seed, Recorder &recorder)
-        : m_plan(plan), m_model(plan.on->model()), m_record(recorder), m_noise(seed),
-          m_noisy(plan.conditions.noise), m_pose(plan.start)
+    World(const Plan &plan, Recorder &recorder)
+        : m_plan(plan), m_model(plan.on->model()), m_record(recorder),
+          m_noisy(plan.conditions.noise)
     {
+        m_figures.reserve(m_model.rangers.size());
+        m_rangers.reserve(m_model.rangers.size());
+        m_servos.reserve(m_model.servos.size());
+        m_pins.reserve(m_model.pins.size());
+        m_eyes.reserve(m_model.eyes.size());
+        m_floats.reserve(m_model.wheels.inputs.size());
+        for (const auto &r : m_model.rangers) {
+            const auto d = exact::sineCosine(r.yaw_rad);
+            m_axes.push_back({d.cosine, d.sine});
+        }
+        for (const auto &m : plan.arena.movers)
+            m_moverSpeed = std::max(m_moverSpeed, arena::length(m.v));
+        m_end_us = static_cast<std::uint64_t>(plan.conditions.lasts_s * 1e6);
+    }
+
+    /// The car at its start again, with the chance of another run.
+    void begin(std::uint64_t seed)
+    {
+        m_noise = Noise(seed);
+        m_pose = m_plan.start;
+        m_laws = {Law::still(), Law::still()};
+        m_turn = {motion::Turn::None, motion::Turn::None};
+        m_counts = {0, 0};
+        m_dirty = true;
+        m_now_us = 0;
+        m_t = m_edgeRoom_m = 0.0;
+        m_pushes = m_stuck = m_over = false;
+        m_ended = End::Time;
+        m_overAt_us = ~std::uint64_t(0);
         const auto &w = m_model.wheels;
         const double all = share(m_model.speedSpread);
         for (size_t n = 0; n < 2; ++n) {
@@ -48,6 +81,8 @@ public:
                 w.neutral_us[n] + (m_noisy ? w.neutralSpread_us[n] * m_noise.bell() : 0.0);
         }
         m_rollFactor = share(m_model.rollSpread);
+        m_figures.clear();
+        m_rangers.clear();
         for (const auto &r : m_model.rangers) {
             auto figures = r.figures;
             if (!m_noisy)
@@ -55,17 +90,15 @@ public:
             m_figures.push_back(figures);
             m_rangers.push_back({sense::rangerAtStart(figures, m_noise), {}, 0, false});
         }
-        m_servos.resize(m_model.servos.size());
-        m_pins.resize(m_model.pins.size());
-        m_eyes.resize(m_model.eyes.size());
+        m_servos.assign(m_model.servos.size(), {});
+        m_pins.assign(m_model.pins.size(), {});
+        m_eyes.assign(m_model.eyes.size(), {});
+        m_floats.clear();
         for (const auto &in : w.inputs)
             m_floats.push_back(in.by == oncar::Input::By::Floating && m_noise.uniform() < 0.5);
-        for (const auto &m : plan.arena.movers)
-            m_moverSpeed = std::max(m_moverSpeed, arena::length(m.v));
-        m_end_us = static_cast<std::uint64_t>(plan.conditions.lasts_s * 1e6);
         look();
         m_record.moment(moment());
-        m_nextSample_s = sampleEvery_s;
+        m_nextSample_s = m_record.sampleEvery_s();
     }
 
     // ---- time
@@ -138,7 +171,11 @@ public:
         wait_us(1000);
     }
 
-    Recorder &recorder() { return m_record; }
+    void entered(const machine::Mind &mind, const machine::Cause &cause)
+    {
+        if (!over())
+            m_record.step(m_now_us, mind, cause);
+    }
     void finish()
     {
         m_record.moment(moment());
@@ -189,6 +226,7 @@ private:
     void command(size_t wheel, motion::Turn turn, int counts);
     void advance(double until_s);
     void rollOn(double s);
+    void sample(double s);
     void look();
     void touch(const arena::Near &near);
     void push(double s);
@@ -239,7 +277,7 @@ private:
     const Plan &m_plan;
     const oncar::CarModel &m_model;
     Recorder &m_record;
-    Noise m_noise;
+    Noise m_noise{0};
     bool m_noisy;
     arena::Pose m_pose;
     std::array<double, 2> m_speedFactor{1.0, 1.0};
@@ -250,7 +288,8 @@ private:
     std::vector<ServoState> m_servos;
     std::vector<PinState> m_pins;
     std::vector<EyeState> m_eyes;
-    std::vector<bool> m_floats;
+    std::vector<char> m_floats;
+    std::vector<arena::Vec> m_axes; ///< of the rangers, as mounted
     double m_moverSpeed = 0.0;
 
     std::array<Law, 2> m_laws{Law::still(), Law::still()};
@@ -264,6 +303,7 @@ private:
     double m_edgeRoom_m = 0.0;
     double m_nextSample_s = 0.0;
     bool m_pushes = false;
+    bool m_stuck = false; ///< and in vain
     bool m_over = false;
     End m_ended = End::Time;
     std::uint64_t m_overAt_us = ~std::uint64_t(0);

@@ -68,6 +68,7 @@ template <class R> void World<R>::command(size_t n, motion::Turn turn, int count
         return;
     m_turn[n] = turn;
     m_counts[n] = counts;
+    m_stuck = false;
     const auto &w = m_model.wheels;
     const double v = m_laws[n].from_mps;
     if (drives) {
@@ -86,18 +87,37 @@ template <class R> void World<R>::command(size_t n, motion::Turn turn, int count
     m_record.told({m_now_us, m_turn, m_counts});
 }
 
+/// What the recorder wants to see of the next `s` seconds.
+template <class R> void World<R>::sample(double s)
+{
+    const double every_s = m_record.sampleEvery_s();
+    if (every_s <= 0.0)
+        return;
+    for (; m_nextSample_s < m_t + s; m_nextSample_s += every_s) {
+        const double t = m_nextSample_s - m_t;
+        const auto f = fades(m_laws[0], m_laws[1], t);
+        auto pose = m_pose;
+        roll(pose, m_laws[0], m_laws[1], m_model.wheels.track_m, t, f);
+        m_record.moment({static_cast<std::uint64_t>(m_nextSample_s * 1e6 + 0.5),
+                         pose,
+                         {m_laws[0].speed_mps(t, f.left), m_laws[1].speed_mps(t, f.right)}});
+    }
+}
+
 template <class R> void World<R>::rollOn(double s)
 {
-    roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s);
+    const auto left = fades(m_laws[0], m_laws[1], s);
+    roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s, left);
     const bool moved = !isStill();
-    for (auto &l : m_laws) {
-        l = l.after(s);
+    for (size_t n = 0; n < 2; ++n) {
+        auto &l = m_laws[n];
+        l = l.after(s, n == 0 ? left.left : left.right);
         if (l.lasts_s <= 1e-12)
             l = l.next();
     }
     m_t += s;
     if (moved && isStill())
-        m_record.moment(moment());
+        m_record.rested(moment());
 }
 
 template <class R> void World<R>::advance(double until)
@@ -107,13 +127,17 @@ template <class R> void World<R>::advance(double until)
     while (!m_over && until - m_t > 1e-12) {
         if (isStill() && m_moverSpeed == 0.0) {
             m_t = until;
+            m_nextSample_s = std::max(m_nextSample_s, until);
             break;
         }
         double s = std::min(until - m_t, stride_s(m_laws[0], m_laws[1], w.track_m));
-        if (R::traces)
-            s = std::min(s, std::max(1e-4, m_nextSample_s - m_t));
         if (m_pushes) {
-            push(std::min(s, pushStep_s));
+            push(m_stuck ? s : std::min(s, pushStep_s));
+            if (const double every_s = m_record.sampleEvery_s();
+                every_s > 0.0 && m_t >= m_nextSample_s) {
+                m_record.moment(moment());
+                m_nextSample_s = m_t + every_s;
+            }
         } else {
             const double own = fastest_mps(m_laws[0], m_laws[1], w.track_m, m_model.outline.reach);
             const double fastest = own + m_moverSpeed;
@@ -132,13 +156,10 @@ template <class R> void World<R>::advance(double until)
                     break;
                 }
             }
+            sample(s);
             rollOn(s);
             m_room_m -= fastest * s;
             m_edgeRoom_m -= own * s;
-        }
-        if (R::traces && m_t >= m_nextSample_s - 1e-9) {
-            m_record.moment(moment());
-            m_nextSample_s = m_t + sampleEvery_s;
         }
         const auto nose = m_pose.at + m_model.axleToNose_m * m_pose.looks;
         const auto size = m_plan.arena.size;
@@ -150,6 +171,12 @@ template <class R> void World<R>::advance(double until)
 /// What is nearest, and how far the car may go before it has to look again.
 template <class R> void World<R>::look()
 {
+    const double clear_m = arena::clearance_m(m_plan.arena, m_model.outline, m_pose, m_t);
+    if (clear_m > near_m) {
+        m_record.clear(clear_m);
+        m_room_m = clear_m - skin_m / 2.0;
+        return;
+    }
     const auto near = arena::nearest(m_plan.arena, m_model.outline, m_pose, m_t);
     m_record.nearest(near.distance_m, near.thing);
     if (near.distance_m <= skin_m)
@@ -199,6 +226,15 @@ template <class R> void World<R>::touch(const arena::Near &near)
 /// else along without turning, else not at all.
 template <class R> void World<R>::push(double s)
 {
+    // Steady wheels that moved nothing in the last step move nothing in the next.
+    const auto steady = [](const Law &l) {
+        return l.kind == Law::Kind::Still || l.kind == Law::Kind::Steady;
+    };
+    if (m_stuck) {
+        m_t += s;
+        m_record.touching(at_us());
+        return;
+    }
     const auto before = m_pose;
     const auto was = arena::nearest(m_plan.arena, m_model.outline, before, m_t);
     rollOn(s);
@@ -212,6 +248,8 @@ template <class R> void World<R>::push(double s)
             (near.distance_m > 0.0 && near.distance_m >= was.distance_m))
             break;
     }
+    m_stuck = m_moverSpeed == 0.0 && steady(m_laws[0]) && steady(m_laws[1]) &&
+              m_pose.at == before.at && m_pose.looks == before.looks;
     m_record.nearest(near.distance_m, near.thing);
     m_record.touching(at_us());
     if (near.distance_m < free_m)

@@ -9,16 +9,15 @@ namespace badger::world
 
 template <class R> arena::Ear World<R>::earOf(const oncar::Ranger &r) const
 {
-    double yaw = r.yaw_rad;
+    auto axis = m_axes[static_cast<size_t>(&r - m_model.rangers.data())];
     if (r.servo != none) {
         const auto &s = m_model.servos[static_cast<size_t>(r.servo)];
-        const double turned = (stands_deg(r.servo) - 90.0 + s.horn_deg) * exact::pi / 180.0;
-        yaw += turned;
+        const auto d = exact::sineCosine(r.yaw_rad + (stands_deg(r.servo) - 90.0 + s.horn_deg) *
+                                                         exact::pi / 180.0);
+        axis = {d.cosine, d.sine};
     }
-    const auto d = exact::sineCosine(yaw);
-    return {m_pose.at + arena::turned(r.at, m_pose.looks),
-            arena::turned(arena::Vec{d.cosine, d.sine}, m_pose.looks), r.height_m, r.below_rad,
-            r.figures.cosHalfAngle};
+    return {m_pose.at + arena::turned(r.at, m_pose.looks), arena::turned(axis, m_pose.looks),
+            r.height_m, r.below_rad, r.figures.cosHalfAngle};
 }
 
 template <class R> std::uint32_t World<R>::ping(int trigger, int echo, std::uint32_t timeOut_us)
@@ -79,7 +78,7 @@ template <class R> std::uint32_t World<R>::ping(int trigger, int echo, std::uint
     p.done_us = m_now_us + answer.waited_us;
     if (answer.echo_us > 0)
         p.read_m = static_cast<double>(answer.echo_us) * 1e-6 * m_plan.sound_mps / 2.0;
-    if constexpr (R::traces)
+    if (m_record.judges())
         judge(p, ranger, ear, heard, timeOut_us, heard.has_value() && answer.echo_us == 0);
     if (!over())
         m_record.ping(p);

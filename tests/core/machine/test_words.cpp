@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How conditions, cells and reasons are said.
-#include "core/regions/atom_words.h"
 #include "core/machine/made.h"
 #include "core/machine/words.h"
+#include "core/regions/atom_words.h"
 #include "support/fixture.h"
 
 #include <set>
