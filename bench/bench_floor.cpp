@@ -182,6 +182,18 @@ BADGER_RUNS(loop)
 BENCHMARK(floor_events_halt)->Arg(250)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(floor_events_glance)->Arg(250)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 
+/// What a worker does for one step of a drag: everything anew, 20 s with their whole trace.
+void floor_shown_run(benchmark::State &state)
+{
+    const auto course = glance(60);
+    world::Conditions how;
+    for (auto _ : state) {
+        const auto drive = judge::Drive::make(course.drive->course(), how);
+        benchmark::DoNotOptimize((*drive)->run(1));
+    }
+}
+BENCHMARK(floor_shown_run)->Unit(benchmark::kMillisecond);
+
 /// The pieces of a run, one by one, from places all over the room.
 std::vector<arena::Pose> places(const arena::Arena &arena)
 {

@@ -381,8 +381,8 @@ Sum FloorStation::sum() const
         const auto &s = m_run.run->score;
         sum.result = cm(s.blind_m);
         sum.parts = {
-            {tr("driven in %1").arg(str(units::fixed(s.blind_s, units::Unit::Second, 2))),
-             tr("the longest time without a reading, from %1 on")
+            {tr("driven in %1").arg(str(units::fixed(s.blindWay_s, units::Unit::Second, 2))),
+             tr("the longest way without a reading, from %1 on")
                  .arg(str(units::fixed(double(s.blindAt_us) * 1e-6, units::Unit::Second, 1)))}};
     }
     if (const auto *j = session().current(); j && j->budget && stops)

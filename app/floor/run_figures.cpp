@@ -67,7 +67,7 @@ void RunFigures::show(const ShownRun &run)
         add(s.blind_s < 1.0 ? str(units::fixed(s.blind_s, units::Unit::Millisecond, 0))
                             : seconds(s.blind_s),
             tr("longest unread"));
-        add(cm(s.blind_m), tr("driven meanwhile"));
+        add(cm(s.blind_m), tr("longest way unread"));
         add(QString::number(s.wrong.size()), tr("wrong of %1 readings").arg(t.pings.size()));
     }
     QStringList said;

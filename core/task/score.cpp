@@ -111,20 +111,30 @@ private:
         if (m_trace.pings.empty())
             return;
         std::uint64_t last = 0;
+        double lastWay_m = 0.0;
+        size_t next = 1;
+        double way_m = 0.0; // up to the moment before `next`
+        const auto wayAt = [&](std::uint64_t t) {
+            const auto &path = m_trace.path;
+            for (; next < path.size() && path[next].time_us <= t; ++next)
+                way_m += arena::length(path[next].pose.at - path[next - 1].pose.at);
+            return way_m + arena::length(world::at(m_trace, t).pose.at - path[next - 1].pose.at);
+        };
         const auto until = [&](std::uint64_t t) {
             const double s = double(t - last) * 1e-6;
-            if (s > m_to.blind_s) {
-                m_to.blind_s = s;
+            const double way = wayAt(t);
+            m_to.blind_s = std::max(m_to.blind_s, s);
+            if (way - lastWay_m > m_to.blind_m) {
+                m_to.blind_m = way - lastWay_m;
                 m_to.blindAt_us = last;
+                m_to.blindWay_s = s;
             }
+            last = t;
+            lastWay_m = way;
         };
-        for (const auto &p : m_trace.pings) {
-            until(p.done_us);
-            last = p.done_us;
-        }
+        for (const auto &p : m_trace.pings)
+            until(std::max(last, p.done_us));
         until(std::max(last, m_trace.end_us));
-        m_to.blind_m = way_m(m_to.blindAt_us,
-                             m_to.blindAt_us + static_cast<std::uint64_t>(m_to.blind_s * 1e6));
     }
 
     static double angle(arena::Vec from, arena::Vec to)

@@ -60,8 +60,9 @@ struct Score {
     std::optional<double>
         coverage;         ///< share of the floor that it can stand on; empty: it has no bounds
     double blind_s = 0.0; ///< longest without a reading of a ranger
-    double blind_m = 0.0; ///< driven meanwhile, at most
-    std::uint64_t blindAt_us = 0;
+    double blind_m = 0.0; ///< longest way driven without one, another time perhaps
+    std::uint64_t blindAt_us = 0; ///< where that way began
+    double blindWay_s = 0.0;      ///< and how long it took
     // Holds
     std::optional<double> held_m;   ///< mean distance to what stands there, after three seconds
     double heldShare = 0.0;         ///< of those three seconds and more: something stood there

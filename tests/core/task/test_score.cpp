@@ -118,6 +118,11 @@ private slots:
         }
         longest = std::max(longest, run.trace().end_us - std::min(last, run.trace().end_us));
         COMPARE_NEAR(run.score().blind_s, double(longest) * 1e-6, 1e-9);
+        // The longest way is one of its own: with halt at full speed a pass long.
+        Bench halts;
+        const auto straight =
+            driven(halts, floorOf("straight", {{"distance", "1.6m"}, {"air", "22C"}}), quiet());
+        COMPARE_NEAR(straight.score().blind_m, 0.24 * 0.065, 3e-4);
     }
 
     /// Opposed wheels at v from rest, first-order rise: 2v/b · (T − τ(1 − e^(−T/τ))).
