@@ -414,6 +414,14 @@ double clearance_m(const Arena &arena, const Outline &outline, const Pose &pose,
     return least - outline.radius;
 }
 
+Vec velocity(const Arena &arena, int thing, double time_s)
+{
+    for (const auto &m : arena.movers)
+        if (m.rest.thing == thing && time_s >= m.begins_s && time_s < m.ends_s)
+            return m.v;
+    return {};
+}
+
 double toThing_m(const Arena &arena, int thing, Vec p, double time_s)
 {
     double least = 1e9;

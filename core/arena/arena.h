@@ -128,6 +128,9 @@ Near nearest(const Arena &arena, const Outline &outline, const Pose &pose, doubl
 /// thing is inside that circle.
 double clearance_m(const Arena &arena, const Outline &outline, const Pose &pose, double time_s);
 
+/// How fast a thing moves.
+Vec velocity(const Arena &arena, int thing, double time_s);
+
 /// How far a place is from one thing.
 double toThing_m(const Arena &arena, int thing, Vec place, double time_s);
 

@@ -89,7 +89,7 @@ struct Touch {
     int thing = -1;
     arena::Vec onCar; ///< from the axle's middle
     arena::Vec onFloor;
-    double speed_mps = 0.0; ///< of the touching place, towards or along
+    double speed_mps = 0.0; ///< of the touching place against what it touches
 };
 
 struct Fell {

@@ -209,7 +209,9 @@ template <class R> void World<R>::touch(const arena::Near &near)
         t.onFloor = m_pose.at + arena::turned(t.onCar, m_pose.looks);
     }
     const arena::Vec place{v - turn * near.onCar.y, turn * near.onCar.x};
-    t.speed_mps = arena::length(place);
+    // Against what it touches, which may move itself.
+    const auto its = arena::velocity(m_plan.arena, near.thing, m_t);
+    t.speed_mps = arena::length(place - arena::turned(its, {m_pose.looks.x, -m_pose.looks.y}));
     const double spin = std::abs(turn) * m_model.wheels.track_m / 2.0;
     t.phase = std::abs(v) < still_mps && spin < still_mps ? Phase::Waiting
               : spin > std::abs(v)                        ? Phase::Turning

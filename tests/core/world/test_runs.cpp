@@ -328,6 +328,13 @@ private slots:
         // It has come from 1.5 m to where the nose stands, at a tenth of a metre a second.
         const auto &touch = comes.trace().touches[0];
         COMPARE_NEAR(1.5 - 0.1 * double(touch.time_us) * 1e-6, comes.nose(touch.time_us).x, 1e-4);
+        COMPARE_NEAR(touch.speed_mps, 0.1, 1e-9); // the car stands: all of it is the board's
+        // Too quick to be stopped for: both speeds count.
+        const auto quick = with(3.0, -2.0, {});
+        const auto &hit = quick.trace().touches[0];
+        const double own = world::at(quick.trace(), hit.time_us).wheels_mps[0];
+        QVERIFY(own > 0.05);
+        COMPARE_NEAR(hit.speed_mps, 2.0 + own, 1e-4);
 
         const auto leaves = with(0.6, 0.3, {});
         QVERIFY(leaves.trace().touches.empty() && !leaves.score().rest_s);
