@@ -70,9 +70,9 @@ struct Wheels {
 
 struct Ranger {
     std::string instance;
-    arena::Vec at;         ///< from the drive axle's middle, x ahead; of one on a servo at ahead
-    double yaw_rad = 0.0;  ///< of its mount
-    int servo = none;      ///< that carries it
+    arena::Vec at;        ///< from the drive axle's middle, x ahead; of one on a servo at ahead
+    double yaw_rad = 0.0; ///< of its mount
+    int servo = none;     ///< that carries it
     sense::RangerFigures figures;
     sense::Hearing hearing{4.0, 0.13};
     double halfAngle_rad = 0.13;
