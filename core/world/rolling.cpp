@@ -79,7 +79,7 @@ double Law::fade(double s) const
 Law Law::after(double s, double fade) const
 {
     Law rest = *this;
-    if (kind == Kind::Still || kind == Kind::Steady)
+    if (isSteady())
         return rest;
     rest.from_mps = speed_mps(s, fade);
     rest.lasts_s = lasts_s - s;
@@ -132,9 +132,6 @@ void roll(arena::Pose &pose, const Law &left, const Law &right, double track, do
           const Fades &after)
 {
     using Kind = Law::Kind;
-    const auto steady = [](const Law &l) {
-        return l.kind == Kind::Still || l.kind == Kind::Steady;
-    };
     const double l = left.way_m(s, after.left);
     const double r = right.way_m(s, after.right);
     const double turn = (r - l) / track;
@@ -145,7 +142,7 @@ void roll(arena::Pose &pose, const Law &left, const Law &right, double track, do
     }
     const auto end = exact::sineCosine(turn);
     arena::Vec moved;
-    if (steady(left) && steady(right) && std::abs(turn) > 1e-6) {
+    if (left.isSteady() && right.isSteady() && std::abs(turn) > 1e-6) {
         moved = {way / turn * end.sine, way / turn * (1.0 - end.cosine)};
     } else {
         const auto fading = [&](const Law &law) {

@@ -31,6 +31,8 @@ struct Law {
     static Law rise(double from_mps, double to_mps, double tau_s);
     static Law decay(double from_mps, double tau_s);
     static Law friction(double from_mps, double brakes_mps2);
+    /// Does its speed not change?
+    bool isSteady() const { return kind == Kind::Still || kind == Kind::Steady; }
     /// What follows when it has lasted.
     Law next() const;
     /// What of a speed that fades is left after `s` seconds, e^(-s/tau); 1 of one that does not.

@@ -106,12 +106,12 @@ template <class R> void World<R>::sample(double s)
 
 template <class R> void World<R>::rollOn(double s)
 {
-    const auto left = fades(m_laws[0], m_laws[1], s);
-    roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s, left);
+    const auto fading = fades(m_laws[0], m_laws[1], s);
+    roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s, fading);
     const bool moved = !isStill();
     for (size_t n = 0; n < 2; ++n) {
         auto &l = m_laws[n];
-        l = l.after(s, n == 0 ? left.left : left.right);
+        l = l.after(s, n == 0 ? fading.left : fading.right);
         if (l.lasts_s <= 1e-12)
             l = l.next();
     }
@@ -228,11 +228,7 @@ template <class R> void World<R>::touch(const arena::Near &near)
 /// else along without turning, else not at all.
 template <class R> void World<R>::push(double s)
 {
-    // Steady wheels that moved nothing in the last step move nothing in the next.
-    const auto steady = [](const Law &l) {
-        return l.kind == Law::Kind::Still || l.kind == Law::Kind::Steady;
-    };
-    if (m_stuck) {
+    if (m_stuck) { // steady wheels that moved nothing in the last step move nothing in the next
         m_t += s;
         m_record.touching(at_us());
         return;
@@ -250,7 +246,7 @@ template <class R> void World<R>::push(double s)
             (near.distance_m > 0.0 && near.distance_m >= was.distance_m))
             break;
     }
-    m_stuck = m_moverSpeed == 0.0 && steady(m_laws[0]) && steady(m_laws[1]) &&
+    m_stuck = m_moverSpeed == 0.0 && m_laws[0].isSteady() && m_laws[1].isSteady() &&
               m_pose.at == before.at && m_pose.looks == before.looks;
     m_record.nearest(near.distance_m, near.thing);
     m_record.touching(at_us());
