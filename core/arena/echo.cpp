@@ -44,8 +44,10 @@ public:
                 m_moved[m_movers < most ? m_movers++ : most - 1] = face;
     }
 
-    std::optional<Echo> first()
+    std::optional<Echo> first(int near)
     {
+        if (near >= 0)
+            face(wall(near), near);
         faces();
         for (const auto &r : m_arena.rounds)
             post(r.at, r.radius, r.thing, By::Post);
@@ -73,16 +75,16 @@ private:
                         return;
                     for (size_t i = 0; i < block; ++i)
                         if (keys[i] < best_m() && keys[i] > least_m)
-                            face(wall(walls.order[b * block + i]));
+                            face(wall(walls.order[b * block + i]), walls.order[b * block + i]);
                 });
         };
-        if (walls.blocks() > block) // what is near first: most often it answers
+        if (walls.blocks() > block && !m_best) // what is near first: most often it answers
             within(1.0);
         within(farAway);
         for (const int i : m_arena.roughFaces)
             rough(wall(i));
         for (size_t i = 0; i < m_movers; ++i)
-            face(m_moved[i]);
+            face(m_moved[i], -1);
     }
 
     void ends()
@@ -106,11 +108,15 @@ private:
 
     double best_m() const { return m_best ? m_best->distance_m : m_hearing.reach_m() * 1.5; }
 
-    bool isLoud(double r_m, Vec out, Vec in, double echo) const
+    /// Its margin is kept for take().
+    bool isLoud(double r_m, Vec out, Vec in, double echo)
     {
-        return m_loudness *
-                   m_hearing.margin(r_m, dot(out, m_ear.axis), dot(in, m_ear.axis), echo) >=
-               1.0;
+        return isLoud(m_hearing.margin(r_m, dot(out, m_ear.axis), dot(in, m_ear.axis), echo));
+    }
+    bool isLoud(double margin)
+    {
+        m_margin = margin;
+        return m_loudness * margin >= 1.0;
     }
 
     /// Nothing stands between two places; what touches either end does not count.
@@ -137,9 +143,14 @@ private:
         });
     }
 
-    void take(Echo e) { m_best = e; }
+    void take(Echo e, int number = -1)
+    {
+        m_best = e;
+        m_best->margin = m_margin;
+        m_best->wall = number;
+    }
 
-    void face(const Segment &s)
+    void face(const Segment &s, int number)
     {
         const Vec to = m_ear.at - s.a;
         const double along = dot(to, s.along);
@@ -148,7 +159,7 @@ private:
             const Vec foot = s.a + along * s.along;
             const Vec out = (1.0 / away) * (foot - m_ear.at);
             if (isLoud(away, out, out, s.echo) && isFree(m_ear.at, foot))
-                take({away, By::Face, s.thing, -1, foot, {}});
+                take({away, By::Face, s.thing, -1, foot, {}}, number);
         }
     }
 
@@ -208,7 +219,7 @@ private:
         if (r >= best_m())
             return;
         const double c = m_ear.cosHalfAngle;
-        if (m_loudness * m_hearing.margin(r, c, c, sense::postEcho(sense::edgeRadius_m, r)) < 1.0)
+        if (!isLoud(m_hearing.margin(r, c, c, sense::postEcho(sense::edgeRadius_m, r))))
             return;
         const Vec place = m_ear.at + (m_ear.height_m / std::tan(m_ear.below_rad)) * m_ear.axis;
         if (isFree(m_ear.at, place))
@@ -339,6 +350,7 @@ private:
     const Ear &m_ear;
     const sense::Hearing &m_hearing;
     double m_loudness;
+    double m_margin = 0.0; ///< of what was last found loud enough
     Segment m_moved[most];
     size_t m_movers = 0;
     std::optional<Echo> m_best;
@@ -347,9 +359,29 @@ private:
 } // namespace
 
 std::optional<Echo> hear(const Arena &arena, const Ear &ear, const sense::Hearing &hearing,
-                         double time_s, double loudness)
+                         double time_s, double loudness, int near)
 {
-    return Hearer(arena, ear, hearing, time_s, loudness).first();
+    return Hearer(arena, ear, hearing, time_s, loudness).first(near);
+}
+
+const std::optional<Echo> &Listening::hear(const Arena &arena, const Ear &ear,
+                                           const sense::Hearing &hearing, double time_s,
+                                           double loudness)
+{
+    if (!(ear == m_ear) || !arena.movers.empty()) {
+        m_ear = ear;
+        m_count = 0;
+    }
+    for (size_t i = 0; i < m_count; ++i)
+        if (const auto &k = m_known[i];
+            loudness <= k.loudness && (!k.echo || loudness * k.echo->margin >= 1.0))
+            return k.echo;
+    const int near = m_last ? m_last->wall : -1;
+    m_last = arena::hear(arena, ear, hearing, time_s, loudness, near);
+    if (m_count == m_known.size())
+        m_count = 0;
+    m_known[m_count] = {m_last, loudness};
+    return m_known[m_count++].echo;
 }
 
 std::optional<Echo> overhear(const Arena &arena, const Ear &sender, const Ear &listener,
