@@ -197,6 +197,18 @@ Result<std::vector<Sourced>> speedsAt(const kit::Assembly &car, const std::vecto
 
 } // namespace
 
+double emptyShare(const kit::Assembly &car)
+{
+    const auto full = [&](kit::Charge charge) {
+        if (driveServo(car) != nullptr)
+            return car.packVolts_V(charge).value_or(0.0);
+        const auto line = lineOf(car, charge);
+        return line ? groundSpeed_mps(*line, 1.0) : 0.0;
+    };
+    const double fresh = full(kit::Charge::Fresh);
+    return fresh > 0.0 ? std::min(1.0, full(kit::Charge::NearEmpty) / fresh) : 1.0;
+}
+
 Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts)
 {
     if (pwm_counts < 0 || pwm_counts > 255)

@@ -52,6 +52,10 @@ Result<Sourced> speedAt(const kit::Assembly &car, int pwm_counts);
 /// The speeds of all 256 counts: speedAt without its words, for a simulation.
 Result<std::vector<double>> speedTable_mps(const kit::Assembly &car);
 
+/// The speed at full duty with nearly empty cells, as a share of that with fresh ones: 0 to 1; 1
+/// where nothing says it, as of a car without parts enough or on a supply of steady volts.
+double emptyShare(const kit::Assembly &car);
+
 /// The roll-out curve of this car for braking or coasting: measured; else the motor's rise time
 /// as an electrical decay (three times as long when coasting, a choice of ours on the safe side);
 /// of a drive servo a tenth of a second, as its gears hold.

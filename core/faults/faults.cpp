@@ -242,6 +242,14 @@ const std::vector<Fault> &all()
                  r.figures.lostEchoShare = 0.2;
              return !m.rangers.empty();
          }},
+        {"wild-readings",
+         "one ping in ten ends before its echo comes",
+         {},
+         [](oncar::CarModel &m) {
+             for (auto &r : m.rangers)
+                 r.figures.wildShare = 0.1;
+             return !m.rangers.empty();
+         }},
         {"long-roll-out", "it rolls out three times as far", {}, [](oncar::CarModel &m) {
              m.wheels.brakeRoll.distance_m *= 3.0;
              m.wheels.coastRoll.distance_m *= 3.0;

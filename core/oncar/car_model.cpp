@@ -73,6 +73,7 @@ public:
         boardPins();
         if (auto ok = wheels(); !ok)
             return tl::unexpected(ok.error());
+        charge();
         return std::move(m_to);
     }
 
@@ -106,8 +107,10 @@ private:
         }
         m_to.wheelsAt = {{0.0, g.track_m / 2.0}, {0.0, -g.track_m / 2.0}};
         if (const auto *support = m_car.first(Kind::Support))
-            if (const auto place = kit::placeOf(m_car, *support))
+            if (const auto place = kit::placeOf(m_car, *support)) {
                 m_to.wheelsAt.push_back({place->x_m, place->y_m});
+                m_to.caster = {typical(*m_car.part(*support), "trail_m", 0.0), place->x_m};
+            }
     }
 
     bool isPowered(const kit::Instance &fitted, const parts::Part &part) const
@@ -204,6 +207,7 @@ private:
                                                       : typical(*f.part, "error_m", 0.0);
         r.figures.noise_m = typical(*f.part, "noise_m", 0.0);
         r.figures.lostEchoShare = typical(*f.part, "lost_echo_share", 0.0);
+        r.figures.wildShare = typical(*f.part, "wild_share", 0.0);
         if (const auto *mount = kit::mountOf(m_car.car(), *f.instance)) {
             r.height_m = mount->height_m;
             r.below_rad = r.halfAngle_rad - mount->tilt_rad;
@@ -397,6 +401,28 @@ private:
             w.neutralSpread_us[n] = known ? 0.0 : neutralSpread_us;
         }
         return {};
+    }
+
+    void charge()
+    {
+        auto &c = m_to.charge;
+        const auto *cells = m_car.first(Kind::Cell);
+        const auto *part = cells ? m_car.part(*cells) : nullptr;
+        const auto *capacity = part ? part->figure("capacity_Ah") : nullptr;
+        if (!capacity)
+            return;
+        const int parallel = std::max(1, cells->cellsInParallel);
+        c.usable_C = 3600.0 * capacity->typical * parallel * typical(*part, "usable_share", 1.0);
+        c.emptyShare = drive::emptyShare(m_car);
+        const auto &sources = m_network.elements();
+        for (size_t i = 0; m_rest.solved && i < sources.size(); ++i)
+            if (sources[i].what == circuit::What::Source)
+                c.rest_A = std::max(c.rest_A, std::abs(m_rest.solution.amps_A[i]));
+        for (const auto &f : m_car.fitted())
+            if (f.instance->side != kit::Side::None &&
+                (f.part->kind == Kind::Motor || f.part->kind == Kind::DriveServo))
+                c.motors_A[f.instance->side == kit::Side::Left ? 0 : 1] +=
+                    typical(*f.part, "running_A", 0.0);
     }
 
     void inputs()

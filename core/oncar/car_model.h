@@ -68,6 +68,21 @@ struct Wheels {
     double track_m = 0.13; ///< between the wheels' middles, wider where the car scrubs in a turn
 };
 
+/// How the cells run down, and what that does to the speeds: they fall evenly with the charge.
+struct Charge {
+    double usable_C = 0.0; ///< ampere seconds from fresh to nearly empty; 0: it does not run down
+    double rest_A = 0.0;   ///< what everything but the motors takes
+    std::array<double, 2> motors_A{}; ///< of each side at full duty under its load
+    double emptyShare = 1.0;          ///< of the speed fresh, when nearly empty
+};
+
+/// A third support that swivels: after the car has changed the direction in which it moves, it
+/// drags until it has swung round.
+struct Caster {
+    double trail_m = 0.0; ///< 0: there is none
+    double at_m = 0.0;    ///< ahead of the drive axle; behind it below 0
+};
+
 struct Ranger {
     std::string instance;
     arena::Vec at;        ///< from the drive axle's middle, x ahead; of one on a servo at ahead
@@ -112,6 +127,8 @@ struct CarModel {
     std::vector<arena::Vec> wheelsAt; ///< what stands on the floor: left, right, the third support
     std::vector<Pin> pins;
     Wheels wheels;
+    Charge charge;
+    Caster caster;
     std::vector<Ranger> rangers;
     std::vector<Servo> servos;
     std::vector<Eye> eyes;

@@ -172,6 +172,7 @@ std::string figureName(std::string_view key)
         {"ride_high_m", "greatest ride height"},
         {"rise_s", "rise time"},
         {"running_A", "current in use"},
+        {"wild_share", "share of wild readings"},
         {"s_per_60deg", "time for 60 degrees"},
         {"shaft_m", "shaft"},
         {"spline_teeth", "teeth of the spline"},

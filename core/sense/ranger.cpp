@@ -34,15 +34,23 @@ RangerAnswer ping(const RangerFigures &figures, RangerState &state, std::uint64_
     if (isHeld(state, now_us)) {
         const auto rest_us = state.lineBusyUntil_us - now_us;
         return {rest_us <= timeOut_us ? static_cast<std::uint32_t>(rest_us) : 0,
-                std::min<std::uint64_t>(rest_us, timeOut_us), false};
+                std::min<std::uint64_t>(rest_us, timeOut_us), false, false};
     }
     // All are drawn whatever is heard, so that runs stay comparable.
-    const bool lost = noise.uniform() < figures.lostEchoShare;
+    const double chance = noise.uniform();
+    const bool lost = chance < figures.lostEchoShare;
+    const bool wild = !lost && chance < figures.lostEchoShare + figures.wildShare;
     const double error_m = state.error_m + figures.noise_m * noise.bell();
     const double wrongShare = noise.uniform();
     double hold_s = figures.noEchoHold_s;
     std::uint32_t echo_us = 0;
-    if (wall_m && !lost && *wall_m <= figures.range_m) {
+    if (wild) {
+        const double last_m = std::min(wall_m.value_or(figures.range_m), figures.range_m);
+        echo_us =
+            pulse_us(figures.deadZone_m + wrongShare * std::max(0.0, last_m - figures.deadZone_m),
+                     sound_mps);
+        hold_s = echo_us * 1e-6;
+    } else if (wall_m && !lost && *wall_m <= figures.range_m) {
         const double read_m = *wall_m < figures.deadZone_m
                                   ? figures.deadZone_m * (1.0 + wrongShare)
                                   : std::max(figures.deadZone_m, *wall_m + error_m);
@@ -54,8 +62,8 @@ RangerAnswer ping(const RangerFigures &figures, RangerState &state, std::uint64_
     if (echo_us == 0 && hold_us <= timeOut_us)
         echo_us = static_cast<std::uint32_t>(hold_us);
     if (echo_us == 0 || echo_us > timeOut_us)
-        return {0, timeOut_us, true};
-    return {echo_us, echo_us, true};
+        return {0, timeOut_us, false, true};
+    return {echo_us, echo_us, wild, true};
 }
 
 } // namespace badger::sense

@@ -22,6 +22,9 @@ struct RangerFigures {
     double error_m = 0.0;       ///< greatest steady error; one run's own lies evenly within it
     double noise_m = 0.0;       ///< deviation of one reading
     double lostEchoShare = 0.0; ///< of pings at a wall that should answer
+    /// Of all pings: a noise ends the pulse, anywhere from the dead zone to what would have
+    /// answered.
+    double wildShare = 0.0;
 };
 
 /// What one ranger keeps from ping to ping.
@@ -37,6 +40,7 @@ RangerState rangerAtStart(const RangerFigures &figures, Noise &noise);
 struct RangerAnswer {
     std::uint32_t echo_us = 0; ///< length of the pulse, in steps of 4; 0: none within the time-out
     std::uint64_t waited_us = 0; ///< for as long as the board did nothing else
+    bool wild = false;           ///< a noise ended the pulse
     bool triggered = true; ///< false: the line was still held, what is left of it was measured
 };
 

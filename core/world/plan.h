@@ -21,6 +21,7 @@ struct Conditions {
     bool endAtContact = false; ///< else it goes on, wheels slipping where the way is barred
     bool reversed = false;     ///< it starts the other way round: heading turned by half a turn
     std::vector<KeyPress> keys{};
+    double chargeUsed = 0.0; ///< at the start, 0 fresh to 1 nearly empty; speeds count as of fresh
 };
 
 struct Plan {

@@ -43,6 +43,9 @@ Law Law::rise(double from, double to, double tau)
     const double gap = std::abs(to - from);
     if (gap <= steady_mps || tau <= 0.0)
         return to == 0.0 ? still() : Law{Kind::Steady, to, to, 0.0, 0.0, forGood};
+    // Through a stand it is two laws, so that neither changes its sense.
+    if (from != 0.0 && to != 0.0 && (from > 0.0) != (to > 0.0))
+        return {Kind::Rise, from, to, tau, 0.0, tau * exact::log(gap / std::abs(to))};
     // Towards a stand it is still at the same speed as one that is let go.
     const double end = to == 0.0 ? still_mps : steady_mps;
     if (gap <= end)
@@ -66,6 +69,8 @@ Law Law::friction(double from, double brakes)
 
 Law Law::next() const
 {
+    if (kind == Kind::Rise && to_mps != 0.0 && std::abs(to_mps - from_mps) > 2.0 * steady_mps)
+        return rise(0.0, to_mps, tau_s);
     if (kind == Kind::Rise && to_mps != 0.0)
         return {Kind::Steady, to_mps, to_mps, 0.0, 0.0, forGood};
     return still();

@@ -27,7 +27,8 @@ struct Law {
     double lasts_s = 0.0;
 
     static Law still();
-    /// Towards `to_mps`, which is reached, to 0.1 um/s, after so long.
+    /// Towards `to_mps`, which is reached, to 0.1 um/s, after so long; of the other sense: until it
+    /// stands, and next() goes on from there.
     static Law rise(double from_mps, double to_mps, double tau_s);
     static Law decay(double from_mps, double tau_s);
     static Law friction(double from_mps, double brakes_mps2);

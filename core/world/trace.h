@@ -35,7 +35,8 @@ enum class Wrong {
     Moving,     ///< the servo still moved
     DeadZone,   ///< too near
     Crosstalk,  ///< another ranger's echo
-    FloorEcho   ///< short: the floor
+    FloorEcho,  ///< short: the floor
+    Wild        ///< short: a noise ended it
 };
 
 /// One look of a ranger.

@@ -43,9 +43,9 @@ std::string nameOf(const Plan &plan, int thing)
 
 const char *word(Wrong wrong)
 {
-    static constexpr const char *words[] = {"right",  "slanted", "ends",       "thin",
-                                            "soft",   "lost",    "roundabout", "behind",
-                                            "moving", "near",    "crosstalk",  "floor"};
+    static constexpr const char *words[] = {"right",     "slanted",    "ends",   "thin",   "soft",
+                                            "lost",      "roundabout", "behind", "moving", "near",
+                                            "crosstalk", "floor",      "wild"};
     return words[static_cast<size_t>(wrong)];
 }
 
@@ -86,6 +86,8 @@ Say why(const Plan &plan, const Ping &p)
         return say("the echo of a ping that {} sent", rangers[static_cast<size_t>(p.by)].instance);
     case Wrong::FloorEcho:
         return say("short: the beam meets the floor there");
+    case Wrong::Wild:
+        return say("wild: a noise ended it, nothing stands there");
     }
     return {};
 }

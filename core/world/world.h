@@ -19,6 +19,7 @@
 #include "core/world/trace.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace badger::world
 {
@@ -28,10 +29,19 @@ using oncar::none;
 inline constexpr double skin_m = 1e-6;      ///< nearer is touching
 inline constexpr double free_m = 0.002;     ///< farther is free again
 inline constexpr double pushStep_s = 0.002; ///< while the way is barred
+/// So far the nose may be beyond the plan before a run ends.
+inline constexpr double inside_m = 1e-4;
 /// Nearer than this the outline itself is looked at, and not the circle round it.
 inline constexpr double near_m = 0.05;
 /// A comparator's hysteresis, as a share of the way from dark to light. A choice of ours.
 inline constexpr double hysteresis = 0.08;
+/// While a swivel caster swings right round it takes so much of the speed of the wheel towards
+/// which it pulls, over so many of its trails. Choices of ours until a car's own bend is measured.
+inline constexpr double casterDrag = 0.08;
+inline constexpr double casterTrails = 3.0;
+inline constexpr double swung_m = 1e-5; ///< so far it may be beyond its way
+/// As often, at least, what is left of the charge is looked at.
+inline constexpr double chargeEvery_s = 5.0;
 /// A light resistor at a window and behind curtains, and its partner, as the stand-in's.
 inline constexpr double leastLux = 20.0;
 inline constexpr double mostLux = 2000.0;
@@ -65,6 +75,10 @@ public:
         m_noise = Noise(seed);
         m_pose = m_plan.start;
         m_laws = {Law::still(), Law::still()};
+        m_caster = {};
+        m_used_C = m_plan.conditions.chargeUsed * m_model.charge.usable_C;
+        m_chargeAt_s = m_speedsAt_s = 0.0;
+        m_swings = false;
         m_turn = {motion::Turn::None, motion::Turn::None};
         m_counts = {0, 0};
         m_dirty = true;
@@ -86,9 +100,9 @@ public:
         for (const auto &r : m_model.rangers) {
             auto figures = r.figures;
             if (!m_noisy)
-                figures.error_m = figures.noise_m = figures.lostEchoShare = 0.0;
+                figures.error_m = figures.noise_m = figures.lostEchoShare = figures.wildShare = 0.0;
             m_figures.push_back(figures);
-            m_rangers.push_back({sense::rangerAtStart(figures, m_noise), {}, 0, false});
+            m_rangers.push_back({sense::rangerAtStart(figures, m_noise), {}, {}, 0, false});
         }
         m_servos.assign(m_model.servos.size(), {});
         m_pins.assign(m_model.pins.size(), {});
@@ -97,6 +111,7 @@ public:
         for (const auto &in : w.inputs)
             m_floats.push_back(in.by == oncar::Input::By::Floating && m_noise.uniform() < 0.5);
         look();
+        checkPlan();
         m_record.moment(moment());
         m_nextSample_s = m_record.sampleEvery_s();
     }
@@ -109,6 +124,8 @@ public:
     {
         if (m_dirty)
             apply();
+        else if (m_model.charge.usable_C > 0.0 && m_t - m_speedsAt_s >= chargeEvery_s)
+            discharge();
         m_now_us += time_us;
         if (!m_over)
             advance(static_cast<double>(std::min(m_now_us, m_end_us)) * 1e-6);
@@ -194,6 +211,7 @@ private:
     };
     struct RangerState {
         sense::RangerState state;
+        arena::Listening ears;
         arena::Ear sent;
         std::uint64_t sent_us = 0;
         bool has = false;
@@ -224,13 +242,19 @@ private:
     }
     void apply();
     void command(size_t wheel, motion::Turn turn, int counts);
+    void drive(size_t wheel);
+    double wanted_mps(size_t wheel) const;
+    void discharge();
+    void swing();
+    void swung(double way_m);
     void advance(double until_s);
-    void rollOn(double s);
+    double rollOn(double s);
     void sample(double s);
     void look();
     void touch(const arena::Near &near);
     void push(double s);
     bool checkEdge();
+    void checkPlan();
     void end(End how)
     {
         m_over = true;
@@ -283,6 +307,18 @@ private:
     std::array<double, 2> m_speedFactor{1.0, 1.0};
     std::array<double, 2> m_neutral_us{};
     double m_rollFactor = 1.0;
+    double m_used_C = 0.0;
+    double m_chargeAt_s = 0.0; ///< up to which it is counted
+    double m_speedsAt_s = 0.0; ///< when the speeds were last made of it
+    bool m_swings = false;     ///< the wheels were told something else
+    /// The swivel caster, in the car's own frame.
+    struct Caster {
+        arena::Vec rolls{1.0, 0.0};             ///< where it rolled to before the last command
+        arena::Vec to{1.0, 0.0};                ///< where it swings to
+        double left_m = 0.0;                    ///< way of the wheels until it is there
+        double side = 0.0;                      ///< above 0: it pulls the car to the left
+        std::array<double, 2> factor{1.0, 1.0}; ///< what it leaves of the wheels' speeds
+    } m_caster;
     std::vector<sense::RangerFigures> m_figures;
     std::vector<RangerState> m_rangers;
     std::vector<ServoState> m_servos;
@@ -301,6 +337,7 @@ private:
     double m_t = 0.0;      ///< to which the car was moved, seconds
     double m_room_m = 0.0; ///< that may be driven before the next look for things
     double m_edgeRoom_m = 0.0;
+    double m_planRoom_m = 0.0;
     double m_nextSample_s = 0.0;
     bool m_pushes = false;
     bool m_stuck = false; ///< and in vain

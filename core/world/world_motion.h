@@ -10,6 +10,8 @@ namespace badger::world
 template <class R> void World<R>::apply()
 {
     m_dirty = false;
+    if (m_model.charge.usable_C > 0.0)
+        discharge();
     const auto &w = m_model.wheels;
     size_t row = 0;
     std::array<int, 2> counts{255, 255};
@@ -56,6 +58,99 @@ template <class R> void World<R>::apply()
         }
         command(n, turn, counts[n]);
     }
+    if (m_swings)
+        swing();
+}
+
+/// What wheel `n` is told to do, before a caster takes of it.
+template <class R> double World<R>::wanted_mps(size_t n) const
+{
+    const bool back = m_turn[n] == motion::Turn::Backward;
+    if (!back && m_turn[n] != motion::Turn::Forward)
+        return 0.0;
+    const auto &charge = m_model.charge;
+    const double left =
+        charge.usable_C <= 0.0
+            ? 1.0
+            : 1.0 - (1.0 - charge.emptyShare) * std::min(1.0, m_used_C / charge.usable_C);
+    const double v =
+        m_model.wheels.speed_mps[n][static_cast<size_t>(m_counts[n])] * m_speedFactor[n] * left;
+    return back ? -v : v;
+}
+
+template <class R> void World<R>::drive(size_t n)
+{
+    m_laws[n] =
+        Law::rise(m_laws[n].from_mps, wanted_mps(n) * m_caster.factor[n], m_model.wheels.rise_s);
+    m_stuck = false;
+}
+
+/// What was taken from the cells since the last look.
+template <class R> void World<R>::discharge()
+{
+    const auto &charge = m_model.charge;
+    double amps = charge.rest_A;
+    for (size_t n = 0; n < 2; ++n)
+        amps += charge.motors_A[n] * m_counts[n] / 255.0;
+    m_used_C += amps * (m_t - m_chargeAt_s);
+    m_chargeAt_s = m_t;
+    if (m_t - m_speedsAt_s < chargeEvery_s)
+        return;
+    m_speedsAt_s = m_t;
+    for (size_t n = 0; n < 2; ++n)
+        if (wanted_mps(n) != 0.0)
+            drive(n);
+}
+
+/// The car is told to move another way: the caster swings round, and pulls it aside meanwhile. Its
+/// wheel goes on as it rolled, so that the part of that across the new way pushes the pivot, which
+/// turns the car. Right about, chance says to which side it falls.
+template <class R> void World<R>::swing()
+{
+    m_swings = false;
+    const double trail_m = m_model.caster.trail_m;
+    const double l = wanted_mps(0), r = wanted_mps(1);
+    if (trail_m <= 0.0 || (l == 0.0 && r == 0.0))
+        return;
+    auto &c = m_caster;
+    const double all_m = casterTrails * trail_m;
+    const auto now = c.left_m <= 0.0 ? c.to : [&] {
+        const double share = 1.0 - c.left_m / all_m;
+        const auto v = (1.0 - share) * c.rolls + share * c.to;
+        const double length = arena::length(v);
+        return length > 1e-6 ? (1.0 / length) * v : c.to;
+    }();
+    const arena::Vec moves{(l + r) / 2.0, (r - l) / m_model.wheels.track_m * m_model.caster.at_m};
+    const double speed = arena::length(moves);
+    c.rolls = now;
+    c.to = speed > 0.0 ? (1.0 / speed) * moves : now;
+    c.left_m = all_m;
+    const double about = (1.0 - arena::dot(c.rolls, c.to)) / 2.0; // 0 as before, 1 right about
+    const auto across = c.rolls - arena::dot(c.rolls, c.to) * c.to;
+    double pulls = m_model.caster.at_m * across.y;
+    if (about > 0.98)
+        pulls = m_noisy ? m_noise.uniform() - 0.5 : 0.0;
+    c.factor = {1.0, 1.0};
+    if (pulls != 0.0 && about > 0.03) {
+        const bool left = (pulls > 0.0) == (moves.x > 0.0);
+        c.factor[left ? 0 : 1] = 1.0 - casterDrag * about;
+    }
+    for (size_t n = 0; n < 2; ++n)
+        if (wanted_mps(n) != 0.0)
+            drive(n);
+}
+
+/// The wheels have rolled on, on average so far.
+template <class R> void World<R>::swung(double way_m)
+{
+    m_caster.left_m -= way_m;
+    if (m_caster.left_m > 1e-9)
+        return;
+    m_caster.left_m = 0.0;
+    const auto dragged = std::exchange(m_caster.factor, {1.0, 1.0});
+    for (size_t n = 0; n < 2; ++n)
+        if (dragged[n] != 1.0 && wanted_mps(n) != 0.0)
+            drive(n);
 }
 
 template <class R> void World<R>::command(size_t n, motion::Turn turn, int counts)
@@ -69,11 +164,11 @@ template <class R> void World<R>::command(size_t n, motion::Turn turn, int count
     m_turn[n] = turn;
     m_counts[n] = counts;
     m_stuck = false;
+    m_swings = true;
     const auto &w = m_model.wheels;
     const double v = m_laws[n].from_mps;
     if (drives) {
-        const double to = w.speed_mps[n][static_cast<size_t>(counts)] * m_speedFactor[n];
-        m_laws[n] = Law::rise(v, turn == Turn::Forward ? to : -to, w.rise_s);
+        drive(n);
     } else {
         const auto &roll = turn == Turn::Brake || turn == Turn::Fights ? w.brakeRoll : w.coastRoll;
         const double distance = roll.distance_m * m_rollFactor;
@@ -104,9 +199,13 @@ template <class R> void World<R>::sample(double s)
     }
 }
 
-template <class R> void World<R>::rollOn(double s)
+/// How far the wheels rolled, on average.
+template <class R> double World<R>::rollOn(double s)
 {
     const auto fading = fades(m_laws[0], m_laws[1], s);
+    const double way_m =
+        (std::abs(m_laws[0].way_m(s, fading.left)) + std::abs(m_laws[1].way_m(s, fading.right))) /
+        2.0;
     roll(m_pose, m_laws[0], m_laws[1], m_model.wheels.track_m, s, fading);
     const bool moved = !isStill();
     for (size_t n = 0; n < 2; ++n) {
@@ -118,6 +217,7 @@ template <class R> void World<R>::rollOn(double s)
     m_t += s;
     if (moved && isStill())
         m_record.rested(moment());
+    return way_m;
 }
 
 template <class R> void World<R>::advance(double until)
@@ -156,15 +256,19 @@ template <class R> void World<R>::advance(double until)
                     break;
                 }
             }
+            if (own * s > m_planRoom_m)
+                s = std::max(m_planRoom_m, inside_m) / own;
+            if (m_caster.left_m > 0.0 && own * s > m_caster.left_m)
+                s = std::max(m_caster.left_m, swung_m) / own;
             sample(s);
-            rollOn(s);
+            const double way_m = rollOn(s);
+            if (m_caster.left_m > 0.0)
+                swung(way_m);
             m_room_m -= fastest * s;
             m_edgeRoom_m -= own * s;
         }
-        const auto nose = m_pose.at + m_model.axleToNose_m * m_pose.looks;
-        const auto size = m_plan.arena.size;
-        if (!m_over && (nose.x < 0.0 || nose.y < 0.0 || nose.x > size.x || nose.y > size.y))
-            end(End::LeftPlan);
+        if (!m_over)
+            checkPlan();
     }
 }
 
@@ -254,6 +358,16 @@ template <class R> void World<R>::push(double s)
         return;
     m_pushes = false;
     m_room_m = near.distance_m - skin_m / 2.0;
+}
+
+/// How far the nose may go before it can be off the plan; the run is over where it is.
+template <class R> void World<R>::checkPlan()
+{
+    const auto nose = m_pose.at + m_model.axleToNose_m * m_pose.looks;
+    const auto size = m_plan.arena.size;
+    m_planRoom_m = std::min({nose.x, nose.y, size.x - nose.x, size.y - nose.y});
+    if (m_planRoom_m < 0.0)
+        end(End::LeftPlan);
 }
 
 /// True where the run is over: a wheel has passed the edge.

@@ -42,7 +42,7 @@ template <class R> std::uint32_t World<R>::ping(int trigger, int echo, std::uint
     const double t_s = static_cast<double>(m_now_us) * 1e-6;
     constexpr double perDecibel = 0.11512925464970229; // ln 10 / 20
     const double loud = m_noisy ? exact::exp(1.5 * m_noise.bell() * perDecibel) : 1.0;
-    auto heard = arena::hear(m_plan.arena, ear, ranger.hearing, t_s, loud);
+    auto heard = own.ears.hear(m_plan.arena, ear, ranger.hearing, t_s, loud);
     Ping p;
     p.ranger = r;
     for (size_t k = 0; k < m_rangers.size(); ++k) {
@@ -80,6 +80,8 @@ template <class R> std::uint32_t World<R>::ping(int trigger, int echo, std::uint
         p.read_m = static_cast<double>(answer.echo_us) * 1e-6 * m_plan.sound_mps / 2.0;
     if (m_record.judges())
         judge(p, ranger, ear, heard, timeOut_us, heard.has_value() && answer.echo_us == 0);
+    if (answer.wild)
+        p.wrong = Wrong::Wild;
     if (!over())
         m_record.ping(p);
     wait_us(answer.waited_us);

@@ -70,4 +70,55 @@ inline world::Conditions quiet(double lasts_s = 20.0)
     return c;
 }
 
+/// A car with a program from a template, whose model may be bent before it is driven.
+struct Bent {
+    Bench bench;
+    kit::Assembly car;
+    oncar::ProgramOnCar on;
+
+    Bent(const std::string &name, const std::string &family, const Choices &choices)
+        : bench(name), car(withProgram(bench, family, choices), bench.catalogue), on(made(*this))
+    {
+    }
+    world::Trace drive(const floor::Floor &f, const world::Conditions &how,
+                       std::uint64_t seed = 1) const
+    {
+        const auto plan = world::planFor(on, f, how);
+        if (!plan)
+            qFatal("%s", english(plan.error().text()).c_str());
+        return world::drive(*plan, seed);
+    }
+    world::Trace drive(const floor::Floor &f, double lasts_s) const
+    {
+        return drive(f, quiet(lasts_s));
+    }
+
+private:
+    static kit::Car &withProgram(Bench &b, const std::string &family, const Choices &choices)
+    {
+        auto program =
+            io::fromTemplate(family, choices, kit::roles({b.car, b.catalogue}), {"made"}, "made");
+        if (!program)
+            qFatal("%s", english(program.error().text()).c_str());
+        auto &own = programOf(b);
+        program->id = own.id;
+        own = std::move(*program);
+        b.car = nets::withPinsFromWires(b.car, b.catalogue);
+        return b.car;
+    }
+    static oncar::ProgramOnCar made(Bent &b)
+    {
+        auto on = oncar::ProgramOnCar::make(b.car, programOf(b.bench), {});
+        if (!on)
+            qFatal("%s", english(on.error().text()).c_str());
+        return *on;
+    }
+};
+
+inline double heading_deg(const world::Trace &t, double time_s)
+{
+    const auto looks = world::at(t, static_cast<std::uint64_t>(time_s * 1e6)).pose.looks;
+    return std::atan2(looks.y, looks.x) * 180.0 / M_PI;
+}
+
 } // namespace badger::test

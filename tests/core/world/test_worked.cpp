@@ -6,52 +6,13 @@
 
 using namespace badger;
 using test::Bench;
+using test::Bent;
 using test::driven;
 using test::floorOf;
 using test::quiet;
 
 namespace
 {
-
-/// A car with a program from a template, whose model may be bent before it is driven.
-struct Bent {
-    Bench bench;
-    kit::Assembly car;
-    oncar::ProgramOnCar on;
-
-    Bent(const std::string &name, const std::string &family, const test::Choices &choices)
-        : bench(name), car(withProgram(bench, family, choices), bench.catalogue), on(made(*this))
-    {
-    }
-    world::Trace drive(const floor::Floor &f, double lasts_s) const
-    {
-        const auto plan = world::planFor(on, f, quiet(lasts_s));
-        if (!plan)
-            qFatal("%s", english(plan.error().text()).c_str());
-        return world::drive(*plan, 1);
-    }
-
-private:
-    static kit::Car &withProgram(Bench &b, const std::string &family, const test::Choices &choices)
-    {
-        auto program =
-            io::fromTemplate(family, choices, kit::roles({b.car, b.catalogue}), {"made"}, "made");
-        if (!program)
-            qFatal("%s", english(program.error().text()).c_str());
-        auto &own = test::programOf(b);
-        program->id = own.id;
-        own = std::move(*program);
-        b.car = nets::withPinsFromWires(b.car, b.catalogue);
-        return b.car;
-    }
-    static oncar::ProgramOnCar made(Bent &b)
-    {
-        auto on = oncar::ProgramOnCar::make(b.car, test::programOf(b.bench), {});
-        if (!on)
-            qFatal("%s", english(on.error().text()).c_str());
-        return *on;
-    }
-};
 
 floor::Floor mat(double width_m, double depth_m, arena::Vec nose)
 {
@@ -62,12 +23,6 @@ floor::Floor mat(double width_m, double depth_m, arena::Vec nose)
     f.air_degC = 20.0;
     f.start.nose = {nose.x, nose.y};
     return f;
-}
-
-double heading_deg(const world::Trace &t, double time_s)
-{
-    const auto looks = world::at(t, static_cast<std::uint64_t>(time_s * 1e6)).pose.looks;
-    return std::atan2(looks.y, looks.x) * 180.0 / M_PI;
 }
 
 /// Four sensors at 12 and 30 mm between two lines of 15 mm, 42 mm apart within: what does the car
@@ -85,7 +40,7 @@ double laneTurns_deg(double off_m)
     auto f = mat(4.0, 1.0, {0.5, 0.5 + off_m});
     for (const double y : {0.5 + 0.0285, 0.5 - 0.0285})
         f.lines.push_back({"line", {{0.05, y}, {3.95, y}}, 0.015, false, false, {}});
-    return heading_deg(b.drive(f, 0.3), 0.3);
+    return test::heading_deg(b.drive(f, 0.3), 0.3);
 }
 
 /// The speed up to which an edge is followed without growing swings.
