@@ -99,6 +99,18 @@ Json timedJson(const task::Score &s, const rules::Program &program, bool turns)
     return all;
 }
 
+Json sidesJson(const task::Score &s)
+{
+    Json all = Json::array();
+    for (const auto &side : s.sides)
+        all.push_back({{"time_ms", ms(side.time_us)},
+                       {"took", side.left ? "left" : "right"},
+                       {"left_cm", orNull(side.left_m, 100.0)},
+                       {"right_cm", orNull(side.right_m, 100.0)},
+                       {"longer", task::isLonger(side)}});
+    return all;
+}
+
 Json answerJson(const judge::Drive &drive, const judge::Run &run)
 {
     const auto &plan = drive.plan();
@@ -157,6 +169,7 @@ Json answerJson(const judge::Drive &drive, const judge::Run &run)
             {"blind_cm", t.pings.empty() ? Json(nullptr) : Json(s.blind_m * 100.0)},
             {"turns", timedJson(s, plan.on->program(), true)},
             {"moves", timedJson(s, plan.on->program(), false)},
+            {"sides", sidesJson(s)},
             {"readings", t.pings.size()},
             {"wrong_readings", wrong},
             {"end",

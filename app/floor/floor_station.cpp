@@ -159,7 +159,7 @@ QWidget *FloorStation::makeControls()
     m_floors = new QComboBox;
     m_floors->setObjectName("floors");
     m_floors->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_floors->setMinimumContentsLength(9);
+    m_floors->setMinimumContentsLength(12);
     row->addWidget(m_floors);
     connect(m_floors, &QComboBox::activated, this, [this] {
         const auto id = m_floors->currentData().toString();

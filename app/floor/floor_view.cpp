@@ -9,6 +9,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 #include <map>
 
@@ -288,10 +289,40 @@ void FloorView::paintPath(QPainter &p, const QTransform &t, std::uint64_t until_
         p.drawLine(at - side * 4, at + side * 4);
         if (QLineF(at, lastLabel).length() < 46 * m_theme.scale())
             continue;
-        lastLabel = at;
-        p.drawText(QRectF(at + side * 16 - QPointF(24, 9), QSizeF(48, 18)), Qt::AlignCenter,
-                   labels[i]);
+        const QSizeF size = p.fontMetrics().boundingRect(labels[i]).size() + QSize(4, 0);
+        for (const qreal out : {16.0, -16.0}) { // on the side where there is room
+            const QPointF middle = at + side * (out * m_theme.scale());
+            const QRectF place(middle - QPointF(size.width(), size.height()) / 2, size);
+            if (isTaken(place, t))
+                continue;
+            lastLabel = at;
+            p.drawText(place, Qt::AlignCenter, labels[i]);
+            break;
+        }
     }
+}
+
+bool FloorView::isTaken(const QRectF &place, const QTransform &t) const
+{
+    const auto crosses = [&](const QLineF &line) {
+        const QLineF sides[] = {{place.topLeft(), place.topRight()},
+                                {place.topRight(), place.bottomRight()},
+                                {place.bottomRight(), place.bottomLeft()},
+                                {place.bottomLeft(), place.topLeft()}};
+        return place.contains(line.p1()) ||
+               std::any_of(std::begin(sides), std::end(sides), [&](const QLineF &side) {
+                   return side.intersects(line, nullptr) == QLineF::BoundedIntersection;
+               });
+    };
+    const auto &a = m_run.plan().arena;
+    for (const auto &s : a.segments)
+        if (crosses({t.map(point(s.a)), t.map(point(s.b))}))
+            return true;
+    return std::any_of(a.rounds.begin(), a.rounds.end(), [&](const arena::Round &r) {
+        const qreal wide = r.radius * t.m11() + 2;
+        return QRectF(t.map(point(r.at)) - QPointF(wide, wide), QSizeF(2 * wide, 2 * wide))
+            .intersects(place);
+    });
 }
 
 void FloorView::paintMovers(QPainter &p, const QTransform &t) const

@@ -57,6 +57,8 @@ private:
     void paintThings(QPainter &p, const QTransform &t) const;
     void paintNames(QPainter &p, const QTransform &t) const;
     void paintFoot(QPainter &p, const QTransform &t) const;
+    /// Does a wall or a post of the floor stand in a place of the picture?
+    bool isTaken(const QRectF &place, const QTransform &t) const;
     void paintPath(QPainter &p, const QTransform &t, std::uint64_t until_us, bool faint) const;
     void paintMovers(QPainter &p, const QTransform &t) const;
     void paintBeams(QPainter &p, const QTransform &t) const;

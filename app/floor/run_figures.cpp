@@ -4,6 +4,7 @@
 #include "app/widgets/text.h"
 
 #include <QPainter>
+#include <algorithm>
 
 namespace badger::app
 {
@@ -63,6 +64,14 @@ void RunFigures::show(const ShownRun &run)
         add(seconds(s.stuck_s), tr("pushing"), true);
     if (s.coverage && s.kind == task::Kind::KeepsMoving)
         add(QStringLiteral("%1 %").arg(qRound(*s.coverage * 100)), tr("of the floor seen"));
+    if (!s.sides.empty()) {
+        const auto shorter =
+            s.sides.size() - size_t(std::count_if(s.sides.begin(), s.sides.end(), task::isLonger));
+        add(QString::number(shorter),
+            s.sides.size() == 1 ? tr("turned to the shorter side")
+                                : tr("of %1 turns to the shorter side").arg(s.sides.size()),
+            shorter > 0);
+    }
     if (!t.pings.empty()) {
         add(s.blind_s < 1.0 ? str(units::fixed(s.blind_s, units::Unit::Millisecond, 0))
                             : seconds(s.blind_s),

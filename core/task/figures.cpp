@@ -37,6 +37,55 @@ void atRest(const world::Plan &plan, const world::Moment &m, Score &to)
     to.gapThing = hit.thing;
 }
 
+bool isLonger(const Side &s)
+{
+    constexpr double open_m = 1e9;
+    const double taken = (s.left ? s.left_m : s.right_m).value_or(open_m);
+    const double other = (s.left ? s.right_m : s.left_m).value_or(open_m);
+    return taken > other - sidesAlike_m;
+}
+
+std::vector<Side> sidesTaken(const world::Plan &plan, const world::Trace &trace)
+{
+    constexpr double aside = 0.2588; // sine of 15 degrees
+    constexpr double same = 0.9986;  // cosine of 3 degrees: one direction
+    using Order = machine::WheelOrder::Kind;
+    std::vector<Side> all;
+    size_t first = 0; // ping since the last such turn
+    for (const auto &step : trace.steps) {
+        const auto &mode = plan.on->machine().modes[static_cast<size_t>(step.mind.mode)];
+        const bool turns = mode.left.kind == Order::Turn && mode.right.kind == Order::Turn &&
+                           mode.left.counts != mode.right.counts;
+        if (!turns || step.cause.kind != machine::Cause::Kind::Branch || step.ping < 0)
+            continue;
+        const auto car = world::at(trace, step.time_us).pose.looks;
+        Side side{step.time_us, mode.left.counts < mode.right.counts, 0.0, 0.0};
+        std::array<bool, 2> looked{};
+        constexpr size_t looksBack = 200; // pings
+        const auto end = static_cast<size_t>(step.ping) + 1;
+        first = std::max(first, end - std::min(end, looksBack));
+        for (size_t i = first; i < end; ++i) {
+            const auto &p = trace.pings[i];
+            bool newest = true;
+            for (size_t k = i + 1; k < end; ++k)
+                newest &= arena::dot(trace.pings[k].from.looks, p.from.looks) < same;
+            const double to = arena::cross(car, p.from.looks);
+            if (!newest || std::abs(to) < aside)
+                continue;
+            auto &way_m = to > 0.0 ? side.left_m : side.right_m;
+            looked[to > 0.0 ? 0 : 1] = true;
+            if (p.true_m < 0.0)
+                way_m = std::nullopt;
+            else if (way_m)
+                way_m = std::max(*way_m, p.true_m);
+        }
+        first = end;
+        if (looked[0] && looked[1])
+            all.push_back(side);
+    }
+    return all;
+}
+
 double wheelToEdge_m(const world::Plan &plan, const world::Moment &m)
 {
     double least = 1e9;

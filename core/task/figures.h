@@ -11,6 +11,9 @@ namespace badger::task
 void atRest(const world::Plan &plan, const world::Moment &m, Score &to);
 
 /// How near a wheel is to a table's edge; 0 beyond it.
+/// Every turn before which it had looked to both sides, by the newest ping in each direction.
+std::vector<Side> sidesTaken(const world::Plan &plan, const world::Trace &trace);
+
 double wheelToEdge_m(const world::Plan &plan, const world::Moment &m);
 
 /// The distance that is held: by the rangers that look ahead, else by a sensor that looks along

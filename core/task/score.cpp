@@ -52,6 +52,7 @@ public:
         moving();
         blind();
         timed();
+        m_to.sides = sidesTaken(m_plan, m_trace);
         m_to.nearest_m = m_trace.nearest_m;
         for (size_t i = 0; i < m_trace.pings.size(); ++i)
             if (m_trace.pings[i].wrong != world::Wrong::Right)

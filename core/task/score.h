@@ -46,6 +46,17 @@ struct Timed {
     double settled = 0.0;        ///< to the next command's own
 };
 
+/// A turn to a side that was looked for: what really stood on both.
+struct Side {
+    std::uint64_t time_us = 0;
+    bool left = false;             ///< it turned left
+    std::optional<double> left_m;  ///< the longest way there among the places it looked at; empty:
+    std::optional<double> right_m; ///< nothing stands there
+};
+/// Neither side is longer by this and more: either is right.
+inline constexpr double sidesAlike_m = 0.03;
+bool isLonger(const Side &side); ///< the side it took, or they are alike
+
 struct Score {
     Kind kind = Kind::Stops;
     bool moved = false;
@@ -77,6 +88,7 @@ struct Score {
     std::optional<double> toEdge_m; ///< least of a wheel
 
     std::vector<Timed> timed;
+    std::vector<Side> sides;
     std::vector<size_t> wrong; ///< pings that read wrong
     bool good = false;         ///< the task was met
 };

@@ -4,6 +4,7 @@
 #include "core/units/quantity.h"
 #include "core/world/words.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace badger::task
@@ -139,6 +140,11 @@ Say verdict(const Plan &plan, const Trace &trace, const Score &s)
             with(say("Keeps clear for {}: drives {}, comes no nearer than {}.",
                      seconds(double(trace.end_us) * 1e-6), fixed(s.driven_m, Unit::Metre, 1),
                      cm(s.nearest_m)));
+        if (const auto shorter = std::count_if(s.sides.begin(), s.sides.end(),
+                                               [](const Side &side) { return !isLonger(side); });
+            shorter > 0)
+            with(say("{} of {} turns took the shorter side.", static_cast<long>(shorter),
+                     static_cast<long>(s.sides.size())));
         break;
     case Kind::Holds:
         if (!s.held_m)
