@@ -9,6 +9,7 @@
 
 #include <QAction>
 #include <QComboBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -50,9 +51,12 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_touch = action(tr("Next &contact"), QKeySequence(Qt::ALT | Qt::Key_C), [this] { toTouch(); });
     m_new = action(tr("&New floor"), QKeySequence(Qt::ALT | Qt::Key_N), [this] { makeFloor(); });
 
-    auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, theme.space(2));
-    layout->setSpacing(theme.space(1));
+    m_layout = new QGridLayout(this);
+    m_layout->setContentsMargins(0, 0, 0, theme.space(2));
+    m_layout->setHorizontalSpacing(theme.space(2));
+    m_layout->setVerticalSpacing(theme.space(1));
+    m_layout->setColumnStretch(0, 1);
+    m_layout->setRowStretch(1, 1);
     m_verdict = new QLabel;
     m_verdict->setObjectName("verdict");
     m_verdict->setWordWrap(true);
@@ -60,18 +64,10 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_view->setObjectName("floorView");
     m_strip = new TimeStrip(theme);
     m_strip->setObjectName("timeStrip");
-    auto *middle = new QHBoxLayout;
-    middle->setSpacing(theme.space(2));
-    middle->addWidget(m_view, 1);
-    middle->addWidget(makeSide());
-    layout->addWidget(m_verdict);
-    layout->addLayout(middle, 3);
-    layout->addWidget(makeControls());
-    m_now = new ElidedLabel;
-    m_now->setObjectName("now");
-    m_now->setProperty("small", true);
-    layout->addWidget(m_now);
-    layout->addWidget(m_strip, 2);
+    m_figures = new RunFigures(theme);
+    m_controls = makeControls();
+    m_nowRow = makeNow();
+    arrange(false);
     const auto scrub = [this](std::uint64_t t) {
         play(false);
         setTime(t);
@@ -92,28 +88,59 @@ FloorStation::~FloorStation()
     m_worker.waitForDone();
 }
 
+/// The plan over the strip, or where there is little height and much width, beside it.
+void FloorStation::arrange(bool beside)
+{
+    m_beside = beside;
+    for (QWidget *w : std::initializer_list<QWidget *>{m_verdict, m_view, m_figures, m_controls,
+                                                       m_nowRow, m_strip})
+        m_layout->removeWidget(w);
+    m_layout->addWidget(m_verdict, 0, 0, 1, 2);
+    m_layout->addWidget(m_view, 1, 0, beside ? 4 : 1, 1);
+    m_layout->addWidget(m_figures, 1, 1);
+    m_figures->setSizePolicy(beside ? QSizePolicy::Expanding : QSizePolicy::Fixed,
+                             QSizePolicy::Preferred);
+    int row = 2;
+    for (QWidget *w : std::initializer_list<QWidget *>{m_controls, m_nowRow, m_strip})
+        m_layout->addWidget(w, row++, beside ? 1 : 0, 1, beside ? 1 : 2);
+}
+
+void FloorStation::resizeEvent(QResizeEvent *event)
+{
+    StationView::resizeEvent(event);
+    const qreal s = theme().scale();
+    const bool beside = height() < 420 * s && width() > m_controls->sizeHint().width() + 220 * s;
+    if (beside != m_beside)
+        arrange(beside);
+}
+
 QList<QAction *> FloorStation::stationActions() const
 {
     return {m_play, m_on, m_back, m_rewind, m_follow, m_wrong, m_touch, m_new};
 }
 
-QWidget *FloorStation::makeSide()
+/// What is at the time of the strip, and where one may go from there.
+QWidget *FloorStation::makeNow()
 {
     auto *holder = new QWidget;
-    auto *column = new QVBoxLayout(holder);
-    column->setContentsMargins(0, theme().space(2), 0, 0);
-    m_figures = new RunFigures(theme());
-    m_nextWrong = new QPushButton(tr("Next wrong reading"));
-    m_nextWrong->setObjectName("nextWrong");
-    m_nextWrong->setToolTip(m_wrong->shortcut().toString());
-    m_whyTouched = new QPushButton(tr("Why it touched"));
-    m_whyTouched->setObjectName("whyTouched");
-    m_whyTouched->setToolTip(m_touch->shortcut().toString());
-    connect(m_nextWrong, &QPushButton::clicked, this, &FloorStation::toWrong);
-    connect(m_whyTouched, &QPushButton::clicked, this, &FloorStation::toTouch);
-    column->addWidget(m_figures, 1);
-    column->addWidget(m_whyTouched);
-    column->addWidget(m_nextWrong);
+    auto *row = new QHBoxLayout(holder);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(theme().space(3));
+    m_now = new ElidedLabel;
+    m_now->setObjectName("now");
+    m_now->setProperty("small", true);
+    row->addWidget(m_now, 1);
+    const auto link = [&](const QString &text, const char *name, QAction *action, auto slot) {
+        auto *button = new QPushButton(text);
+        button->setObjectName(name);
+        button->setProperty("link", true);
+        button->setToolTip(action->shortcut().toString());
+        connect(button, &QPushButton::clicked, this, slot);
+        row->addWidget(button);
+        return button;
+    };
+    m_whyTouched = link(tr("Why it touched"), "whyTouched", m_touch, &FloorStation::toTouch);
+    m_nextWrong = link(tr("Next wrong reading"), "nextWrong", m_wrong, &FloorStation::toWrong);
     return holder;
 }
 
@@ -377,7 +404,7 @@ Sum FloorStation::sum() const
                          str(s.value),
                      str(s.name).remove(QStringLiteral("− "))});
         sum.unfold(why);
-    } else if (!m_run.trace().pings.empty()) {
+    } else if (!m_run.trace().pings.empty() && m_run.run->score.blind_m >= 0.001) {
         const auto &s = m_run.run->score;
         sum.result = cm(s.blind_m);
         sum.parts = {

@@ -13,6 +13,7 @@
 #include <atomic>
 
 class QComboBox;
+class QGridLayout;
 class QLabel;
 class QPushButton;
 class QSpinBox;
@@ -39,6 +40,7 @@ public:
     bool isPlaying() const { return m_timer.isActive(); }
 
 protected:
+    void resizeEvent(QResizeEvent *event) override;
     void hideEvent(QHideEvent *event) override;
     void showEvent(QShowEvent *event) override;
     void keyPressEvent(QKeyEvent *event) override;
@@ -46,7 +48,8 @@ protected:
 
 private:
     QWidget *makeControls();
-    QWidget *makeSide();
+    QWidget *makeNow();
+    void arrange(bool beside);
     void makeFloor();
     /// Asks a worker for a run of what is selected; the newest request wins.
     void driveRun();
@@ -63,6 +66,10 @@ private:
     void nowWords();
     std::uint64_t end_us() const { return m_run.end_us(); }
 
+    QGridLayout *m_layout;
+    QWidget *m_controls;
+    QWidget *m_nowRow;
+    bool m_beside = false; ///< the plan stands beside the strip
     FloorView *m_view;
     TimeStrip *m_strip;
     RunFigures *m_figures;

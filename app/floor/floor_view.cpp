@@ -18,7 +18,7 @@ namespace badger::app
 
 FloorView::FloorView(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
-    setMinimumHeight(qRound(120 * theme.scale()));
+    setMinimumHeight(qRound(100 * theme.scale()));
     setAccessibleName(tr("Floor from above"));
 }
 
@@ -222,7 +222,9 @@ void FloorView::paintFoot(QPainter &p, const QTransform &t) const
     p.drawLine(left, right);
     for (const auto &end : {left, right})
         p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
-    p.drawText(right + QPointF(8, 4), str(units::quantity(bar_m, unit, 0)));
+    const auto length = str(units::quantity(bar_m, unit, 0));
+    p.drawText(right + QPointF(8, 4), length);
+    const qreal taken = right.x() + 20 + p.fontMetrics().horizontalAdvance(length);
     const auto words =
         f.surface.empty()
             ? tr("%1 · air %2")
@@ -230,7 +232,8 @@ void FloorView::paintFoot(QPainter &p, const QTransform &t) const
             : tr("%1 · %2 · air %3")
                   .arg(str(f.name), str(f.surface),
                        str(units::quantity(f.air_degC, units::Unit::Celsius, 1)));
-    p.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, words);
+    p.drawText(foot, Qt::AlignRight | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(words, Qt::ElideRight, int(foot.right() - taken)));
 }
 
 void FloorView::paintFloor(QPainter &p, const QTransform &t) const

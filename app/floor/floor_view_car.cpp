@@ -147,6 +147,9 @@ void FloorView::paintTouches(QPainter &p, const QTransform &t) const
         QRectF box(at.x() + 12, at.y() - 9, w, 18);
         if (box.right() > width() - 4)
             box.moveRight(at.x() - 12);
+        if (box.left() < 2) // on neither side: under it
+            box.moveTo(std::clamp(at.x() - w / 2, 2.0, std::max(2.0, width() - w - 4)),
+                       at.y() + 12);
         auto paper = m_theme.color(Tone::Sheet);
         paper.setAlphaF(0.85f);
         p.fillRect(box, paper);

@@ -69,7 +69,7 @@ void RunFigures::show(const ShownRun &run)
             s.sides.size() - size_t(std::count_if(s.sides.begin(), s.sides.end(), task::isLonger));
         add(QString::number(shorter),
             s.sides.size() == 1 ? tr("turned to the shorter side")
-                                : tr("of %1 turns to the shorter side").arg(s.sides.size()),
+                                : tr("of %1 turned shorter").arg(s.sides.size()),
             shorter > 0);
     }
     if (!t.pings.empty()) {
@@ -93,22 +93,37 @@ void RunFigures::paintEvent(QPaintEvent *)
         return;
     QPainter p(this);
     const qreal s = m_theme.scale();
-    const qreal row = std::min(22 * s, height() / (qreal(m_rows.size()) + 1.3));
+    const qreal row = 22 * s;
     const qreal split = 72 * s;
-    p.setFont(m_theme.text(Type::Body, true));
-    p.setPen(m_theme.color(Tone::Ink));
-    p.drawText(QRectF(0, 0, width(), row), Qt::AlignLeft | Qt::AlignVCenter, m_title);
-    qreal y = row + 2 * s;
-    for (const auto &r : m_rows) {
+    // In one column under its title; where it is wide, side by side without.
+    const int columns = std::max(1, int(width() / (220 * s)));
+    qreal y = 0;
+    if (columns == 1) {
+        p.setFont(m_theme.text(Type::Body, true));
+        p.setPen(m_theme.color(Tone::Ink));
+        p.drawText(QRectF(0, 0, width(), row), Qt::AlignLeft | Qt::AlignVCenter, m_title);
+        y = row + 2 * s;
+    }
+    const qreal wide = qreal(width()) / columns;
+    for (size_t i = 0; i < m_rows.size(); ++i) {
+        const auto &r = m_rows[i];
+        const QRectF place(wide * qreal(i % size_t(columns)), y + row * qreal(i / size_t(columns)),
+                           wide, row);
+        if (place.bottom() > height() + 1) // the first say most
+            break;
         p.setFont(m_theme.text(Type::Small, true));
         p.setPen(m_theme.color(r.bad ? Tone::Brick : Tone::Result));
-        p.drawText(QRectF(0, y, split - 6 * s, row), Qt::AlignRight | Qt::AlignVCenter, r.figure);
+        p.drawText(place.adjusted(0, 0, split - 6 * s - wide, 0), Qt::AlignRight | Qt::AlignVCenter,
+                   r.figure);
         p.setFont(m_theme.text(Type::Small));
         p.setPen(m_theme.color(Tone::Ink2));
-        p.drawText(QRectF(split, y, width() - split, row), Qt::AlignLeft | Qt::AlignVCenter,
-                   r.words);
-        y += row;
+        p.drawText(place.adjusted(split, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, r.words);
     }
+}
+
+QSize RunFigures::minimumSizeHint() const
+{
+    return {sizeHint().width(), qRound(48 * m_theme.scale())};
 }
 
 } // namespace badger::app

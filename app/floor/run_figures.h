@@ -15,6 +15,7 @@ public:
     void show(const ShownRun &run);
     void clear();
     QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent *event) override;

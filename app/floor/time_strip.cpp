@@ -19,9 +19,24 @@ namespace badger::app
 TimeStrip::TimeStrip(const Theme &theme, QWidget *parent) : QWidget(parent), m_theme(theme)
 {
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(qRound(124 * theme.scale()));
-    setMaximumHeight(qRound(210 * theme.scale()));
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Preferred);
     setAccessibleName(tr("Time strip"));
+}
+
+QSize TimeStrip::sizeHint() const
+{
+    return {400, qRound(168 * m_theme.scale())};
+}
+
+QSize TimeStrip::minimumSizeHint() const
+{
+    return {200, qRound(96 * m_theme.scale())};
+}
+
+/// Where there is little height, the readings have it.
+bool TimeStrip::showsWheels() const
+{
+    return height() >= qRound(124 * m_theme.scale());
 }
 
 void TimeStrip::show(ShownRun run)
@@ -81,7 +96,7 @@ int TimeStrip::modeAt(std::uint64_t time_us) const
 QRectF TimeStrip::area() const
 {
     const qreal s = m_theme.scale();
-    return QRectF(rect()).adjusted(52 * s, 2 * s, -12 * s, -20 * s);
+    return QRectF(rect()).adjusted(60 * s, 2 * s, -12 * s, -20 * s);
 }
 
 QRectF TimeStrip::bandRow() const
@@ -100,8 +115,9 @@ QRectF TimeStrip::wheelRow(int wheel) const
 QRectF TimeStrip::readingRow() const
 {
     const qreal gap = 8 * m_theme.scale();
-    return {QPointF(area().left(), bandRow().bottom() + gap),
-            QPointF(area().right(), wheelRow(0).top() - gap)};
+    return {
+        QPointF(area().left(), bandRow().bottom() + gap),
+        QPointF(area().right(), showsWheels() ? wheelRow(0).top() - gap : area().bottom() - gap)};
 }
 
 qreal TimeStrip::x(std::uint64_t time_us) const
@@ -375,7 +391,8 @@ void TimeStrip::paintAll(QPainter &p) const
         paintLevels(p, row);
     else if (counts)
         paintCounts(p, row);
-    paintWheels(p);
+    if (showsWheels())
+        paintWheels(p);
     paintTimes(p);
 }
 

@@ -21,6 +21,8 @@ public:
     int pingAt(std::uint64_t time_us) const;
     /// The mode at a time; -1 before the first.
     int modeAt(std::uint64_t time_us) const;
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override;
 
 signals:
     void scrubbed(std::uint64_t time_us);
@@ -39,6 +41,7 @@ private:
     QRectF bandRow() const;
     QRectF readingRow() const;
     QRectF wheelRow(int wheel) const;
+    bool showsWheels() const;
     qreal x(std::uint64_t time_us) const;
     void scrubTo(qreal px);
     void paintAll(QPainter &p) const;

@@ -189,19 +189,20 @@ Headline rule(const kit::Assembly &car, const Judgement &j, const rules::Program
     return h;
 }
 
-Headline floorLine(const workshop::Workshop &workshop, const kit::Car &car, const Judgement &j)
+Headline floorLine(const workshop::Workshop &workshop, const kit::Assembly &car, const Judgement &j)
 {
+    const auto *program = workshop.program(car->program);
+    const auto driven = say("{} · {} · the same seed gives the same run to the bit",
+                            program ? program->name : std::string{}, packWords(car));
     if (j.runsPending)
-        return {say("{}: {}", car.name, j.gate(Station::Floor).why),
-                say("Seeded noise: the same seed gives the same run to the bit")};
+        return {say("{}: {}", car->name, j.gate(Station::Floor).why), driven};
     if (j.runs.empty())
-        return {say("{} cannot be driven yet.", car.name), j.noRuns ? j.noRuns->text()
-                                                           : workshop.floors.empty()
-                                                               ? say("The workshop has no floor.")
-                                                           : j.noBudget ? j.noBudget->text()
-                                                                        : Say{}};
-    return {say("{}: {}", car.name, j.gate(Station::Floor).why),
-            say("Seeded noise: the same seed gives the same run to the bit")};
+        return {say("{} cannot be driven yet.", car->name), j.noRuns ? j.noRuns->text()
+                                                            : workshop.floors.empty()
+                                                                ? say("The workshop has no floor.")
+                                                            : j.noBudget ? j.noBudget->text()
+                                                                         : Say{}};
+    return {say("{}: {}", car->name, j.gate(Station::Floor).why), driven};
 }
 
 Headline logLine(const kit::Car &car, const Judgement &j)

@@ -134,8 +134,18 @@ std::string wiredPin(const kit::Assembly &car, const std::string &terminal)
 
 std::string wiredPin(const Nets &nets, const std::string &terminal)
 {
-    const auto pins = nets.onLine(terminal, Role::Pin);
-    return pins.size() == 1 ? kit::splitTerminal(pins.front()).terminal : std::string{};
+    const auto pins = programPins(nets, terminal);
+    return pins.size() == 1 ? pins.front() : std::string{};
+}
+
+std::vector<std::string> programPins(const Nets &nets, const std::string &terminal)
+{
+    std::vector<std::string> own;
+    const auto *board = nets.car().first(parts::Kind::Board);
+    for (const auto &pin : nets.onLine(terminal, Role::Pin))
+        if (const auto name = kit::splitTerminal(pin); board && name.instance == board->id)
+            own.push_back(name.terminal);
+    return own;
 }
 
 namespace
@@ -186,6 +196,8 @@ std::vector<std::string> boardSignals(const Nets &nets)
         const auto &m = *nets.member(name);
         if (nets.isSupply(m.net) || nets.isGround(m.net))
             return true;
+        if (!nets.onLine(name, Role::Pin).empty() && programPins(nets, name).empty())
+            return true; // another board serves it
         const bool input = m.terminal->role == Role::Direction || m.terminal->role == Role::Enable;
         return input && (!nets.onLine(name, Role::DigitalOut).empty() ||
                          !nets.onLine(name, Role::AnalogueOut).empty());

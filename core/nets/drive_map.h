@@ -62,6 +62,9 @@ Result<Levels> levelsFor(const parts::Part &driver, const std::string &does);
 /// where there is one: "D5"; empty where there is none or several.
 std::string wiredPin(const kit::Assembly &car, const std::string &terminal);
 std::string wiredPin(const Nets &nets, const std::string &terminal);
+/// The pins that a terminal is joined to, of the board that runs the program: the first. Other
+/// boards have pins of the same names and other traits.
+std::vector<std::string> programPins(const Nets &nets, const std::string &terminal);
 
 /// Terminals that a program must know the pin of: every trigger, echo, direction, enable without a
 /// jumper, servo, light and sensor output, in the order of the car's parts. Inputs that something

@@ -33,8 +33,8 @@ PinNeed needOf(const nets::Nets &nets, const std::string &terminal)
     if (need.pwm)
         need.group = m.fitted->id + "." + m.terminal->channel;
     need.analogue = need.role == Role::AnalogueOut;
-    if (const auto pins = nets.onLine(terminal, Role::Pin); !pins.empty())
-        need.on = kit::splitTerminal(pins.front()).terminal;
+    if (const auto pins = nets::programPins(nets, terminal); !pins.empty())
+        need.on = pins.front();
     return need;
 }
 

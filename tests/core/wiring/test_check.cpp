@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/edit/kit_edits.h"
+#include "core/nets/drive_map.h"
 #include "core/wiring/broken_cars.h"
 #include "core/wiring/check.h"
 #include "support/fixture.h"
@@ -81,6 +82,60 @@ private slots:
         join("board.D0", second + ".D1");
         join("board.D0", "ranger.TRIG");
         QVERIFY(!errors(b).empty());
+    }
+
+    /// A line that another board serves is none of the program's: its pin has another name there,
+    /// and other traits.
+    void aLineOnAnotherBoard()
+    {
+        Bench b;
+        const auto second = edit::addPart(b.car, b.catalogue, "chip-14-pin");
+        for (auto &w : b.car.wires)
+            for (auto *end : {&w.from, &w.to})
+                if (*end == "board.D5")
+                    *end = second + ".P0";
+        QVERIFY(!test::find(check(b), "speed-line-no-pwm"));
+        const nets::Nets nets({b.car, b.catalogue});
+        QVERIFY(nets::programPins(nets, "driver.ENA").empty());
+        QCOMPARE(nets::wiredPin(nets, "driver.ENB"), std::string("D6"));
+        const auto served = nets::boardSignals(nets);
+        QCOMPARE(std::count(served.begin(), served.end(), "driver.ENA"), 0);
+        QCOMPARE(std::count(served.begin(), served.end(), "driver.ENB"), 1);
+    }
+
+    /// Any second board, before or after the first, with any wires: judged, whatever it says.
+    void anySecondBoard()
+    {
+        std::mt19937 random(3);
+        const auto any = [&](const auto &list) -> const auto &
+        {
+            return list[random() % list.size()];
+        };
+        static const std::vector<std::string> cars = {"Avocet", "Curlew",     "Godwit",
+                                                      "Ruff",   "Sanderling", "Whimbrel"};
+        static const std::vector<std::string> boards = {"board-5v-8bit", "board-5v-8bit-narrow",
+                                                        "chip-14-pin", "computer-3v3",
+                                                        "controller-ports"};
+        int spoke = 0;
+        for (int draw = 0; draw < 40; ++draw) {
+            Bench b(any(cars));
+            const auto &kind = any(boards);
+            b.car.parts.insert(random() % 2 ? b.car.parts.begin() : b.car.parts.end(), [&] {
+                kit::Instance one;
+                one.id = "second";
+                one.partId = kind;
+                return one;
+            }());
+            std::vector<std::string> own, others;
+            for (const auto &f : b.car.parts)
+                for (const auto &t : b.catalogue.find(f.partId)->terminals)
+                    (f.id == "second" ? own : others).push_back(f.id + "." + t.name);
+            for (auto n = random() % 10; n > 0; --n)
+                b.car.wires.push_back({any(own), any(others), "green", {}});
+            const auto judged = b.judge();
+            spoke += !judged.wire.findings.empty();
+        }
+        QVERIFY2(spoke > 30, qPrintable(QString::number(spoke)));
     }
 
     void everyRuleSpeaks_data()
