@@ -250,6 +250,101 @@ void floor_piece_bell(benchmark::State &state)
 }
 BENCHMARK(floor_piece_bell);
 
+/// How often a run asks for each of its pieces: with what each costs, what it could cost at least.
+class Counting
+{
+public:
+    static constexpr double sampleEvery_s() { return 0.0; }
+    static constexpr bool judges() { return false; }
+    void moment(const world::Moment &) {}
+    void rested(const world::Moment &) {}
+    void ping(const world::Ping &p)
+    {
+        ++pings;
+        // What it heard in the same place it does not ask for again.
+        moved += !(p.from.at == m_last.at) || !(p.from.looks == m_last.looks);
+        m_last = p.from;
+    }
+    void change(const world::Change &) { ++changes; }
+    void told(const world::Told &) { ++told_; }
+    void step(std::uint64_t, const machine::Mind &, const machine::Cause &) {}
+    void touch(const world::Touch &) {}
+    void touching(std::uint64_t) {}
+    void fell(const world::Fell &) {}
+    void nearest(double, int) { ++looks; }
+    void clear(double) { ++looks; }
+    void over(world::End, std::uint64_t) {}
+
+    int pings = 0, moved = 0, changes = 0, told_ = 0, looks = 0;
+
+private:
+    arena::Pose m_last;
+};
+void counted(benchmark::State &state, const Course &course)
+{
+    Counting counts;
+    world::Runs<Counting> runs(course.plan(), counts);
+    std::uint64_t seed = 0;
+    for (auto _ : state)
+        runs.drive(++seed);
+    const auto each = [&](int n) { return double(n) / double(seed); };
+    state.counters["pings"] = each(counts.pings);
+    state.counters["from new places"] = each(counts.moved);
+    state.counters["told"] = each(counts.told_);
+    state.counters["looks"] = each(counts.looks);
+    state.counters["changes"] = each(counts.changes);
+}
+/// Hearing from the places that a run's pings are sent from.
+void hearAlong(benchmark::State &state, const Course &course)
+{
+    const auto &plan = course.plan();
+    const auto trace = world::drive(plan, 1);
+    std::vector<std::pair<arena::Ear, const oncar::Ranger *>> all;
+    for (const auto &p : trace.pings) {
+        const auto &r = plan.on->model().rangers[static_cast<std::size_t>(p.ranger)];
+        const arena::Ear ear{p.from.at, p.from.looks, r.height_m, r.below_rad,
+                             r.figures.cosHalfAngle};
+        if (all.empty() || !(all.back().first == ear))
+            all.emplace_back(ear, &r);
+    }
+    std::size_t i = 0;
+    arena::Listening ears;
+    for (auto _ : state) {
+        const auto &[ear, ranger] = all[i++ % all.size()];
+        benchmark::DoNotOptimize(ears.hear(plan.arena, ear, ranger->hearing, 0.0, 1.0));
+    }
+}
+#define BADGER_COUNTED(name)                                                                       \
+    void floor_counted_##name(benchmark::State &s)                                                 \
+    {                                                                                              \
+        counted(s, name(60));                                                                      \
+    }                                                                                              \
+    BENCHMARK(floor_counted_##name)->Unit(benchmark::kMicrosecond);
+BADGER_COUNTED(halt)
+BADGER_COUNTED(glance)
+BADGER_COUNTED(loop)
+void floor_piece_hear_along_halt(benchmark::State &s)
+{
+    hearAlong(s, halt(60));
+}
+BENCHMARK(floor_piece_hear_along_halt);
+void floor_piece_hear_along_glance(benchmark::State &s)
+{
+    hearAlong(s, glance(60));
+}
+BENCHMARK(floor_piece_hear_along_glance);
+/// What lies under a spot.
+void floor_piece_ground(benchmark::State &state)
+{
+    const auto course = loop(60);
+    const auto trace = world::drive(course.plan(), 1);
+    std::size_t i = 0;
+    for (auto _ : state)
+        benchmark::DoNotOptimize(arena::groundAt(
+            course.plan().arena, trace.path[i++ % trace.path.size()].pose.at, 0.01));
+}
+BENCHMARK(floor_piece_ground);
+
 /// What stands nearest in a beam, and one ray of a general library through the same walls.
 void floor_cone(benchmark::State &state)
 {
