@@ -175,7 +175,7 @@ Result<Answer> power(const std::string &file, const std::string &carName)
             for (const auto &[charge, chargeName] : charges)
                 source[n.id][chargeName] =
                     report.tree.at(report.tree.indexOf(n.id), {charge, Load::Idle, Case::Typical})
-                        .feed_V;
+                        .own_V;
     a.json = {{"source_V", source},
               {"nodes", nodesJson(report.tree)},
               {"motors", motorsJson(report)},

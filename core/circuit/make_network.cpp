@@ -78,11 +78,8 @@ void Maker::findNodes()
     m_root.resize(m_all.size());
     for (size_t i = 0; i < m_all.size(); ++i)
         m_root[i] = root(i);
-    // The reference: the first pack's minus, else the first ground.
-    for (const auto role : {Role::Minus, Role::Ground})
-        for (size_t i = 0; i < m_all.size() && m_nodeOfRoot.empty(); ++i)
-            if (m_all[i].terminal->role == role)
-                m_nodeOfRoot[m_root[i]] = 0;
+    if (const auto *reference = m_in.m_nets.reference())
+        m_nodeOfRoot[m_root[index(reference)]] = 0;
 }
 
 int Maker::node(size_t member)

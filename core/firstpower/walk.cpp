@@ -89,7 +89,7 @@ private:
     std::string minus() const
     {
         for (const auto &m : m_nets.all())
-            if (m.terminal->role == Role::Minus && m.wires > 0)
+            if (m.terminal->role == Role::Minus && m.wires > 0 && m_nets.standsOn(m) == nullptr)
                 return m.name;
         return {};
     }

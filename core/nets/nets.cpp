@@ -147,7 +147,35 @@ bool Nets::isGround(int net) const
 {
     // The ground of a module that hangs on nothing else is no ground of the car yet, but no
     // signal either.
-    return has(net, Role::Ground) || has(net, Role::Minus);
+    if (has(net, Role::Ground))
+        return true;
+    return net >= 0 && std::any_of(m_indices[static_cast<size_t>(net)].begin(),
+                                   m_indices[static_cast<size_t>(net)].end(), [&](size_t i) {
+                                       return m_all[i].terminal->role == Role::Minus &&
+                                              standsOn(m_all[i]) == nullptr;
+                                   });
+}
+
+const Member *Nets::standsOn(const Member &minus) const
+{
+    if (minus.terminal->role != Role::Minus || minus.net < 0 || has(minus.net, Role::Ground))
+        return nullptr;
+    for (const size_t i : m_indices[static_cast<size_t>(minus.net)])
+        if (m_all[i].terminal->role == Role::Plus && m_all[i].fitted != minus.fitted)
+            return &m_all[i];
+    return nullptr;
+}
+
+const Member *Nets::reference() const
+{
+    for (const auto &m : m_all)
+        if (m.terminal->role == Role::Minus && standsOn(m) == nullptr)
+            return &m;
+    for (const auto role : {Role::Minus, Role::Ground}) // a ring of packs has no lowest
+        for (const auto &m : m_all)
+            if (m.terminal->role == role)
+                return &m;
+    return nullptr;
 }
 
 namespace
@@ -247,6 +275,24 @@ bool Nets::hasSource(int net, const std::vector<double> &volts_V, double atLeast
                                    });
 }
 
+/// The volts of sources in series add up.
+void Nets::stack(std::vector<double> &volts_V) const
+{
+    const auto own_V = volts_V;
+    for (size_t i = 0; i < m_all.size(); ++i) {
+        const auto *at = &m_all[i];
+        for (size_t deep = 0; own_V[i] != notFed && deep < m_all.size(); ++deep) {
+            const auto minus = std::find_if(m_all.begin(), m_all.end(), [&](const Member &m) {
+                return m.fitted == at->fitted && m.terminal->role == Role::Minus;
+            });
+            at = minus == m_all.end() ? nullptr : standsOn(*minus);
+            if (at == nullptr || at == &m_all[i])
+                break;
+            volts_V[i] += std::max(0.0, own_V[static_cast<size_t>(at - m_all.data())]);
+        }
+    }
+}
+
 /// Packs first; then, as often as outputs may hang on each other, every output whose feed reaches
 /// what it needs. Each round knows the outputs of the round before, so that a ring stays dead.
 void Nets::feed()
@@ -258,6 +304,7 @@ void Nets::feed()
                 packs[i] = kit::sourceVolts_V(*m_all[i].fitted, m_car.catalogue(),
                                               static_cast<kit::Charge>(c))
                                .value_or(notFed);
+        stack(packs);
         auto known = packs;
         for (int round = 0; round < deepestFeed; ++round) {
             auto next = packs;

@@ -59,8 +59,14 @@ public:
     bool has(int net, parts::Role role) const;
     bool wired(std::string_view terminal) const; ///< at least one wire ends there
 
-    /// A ground terminal or a pack's negative end is on it.
+    /// A ground terminal or a pack's negative end is on it; not where that stands on another
+    /// source.
     bool isGround(int net) const;
+    /// The source on whose plus this one's minus hangs: the two are in series. Null: on none.
+    const Member *standsOn(const Member &minus) const;
+    /// What volts are counted from: the first source's minus that stands on no other, else the
+    /// first ground; null where there is neither.
+    const Member *reference() const;
     /// Something feeds it while the pack is fresh.
     bool isSupply(int net) const { return net >= 0 && m_isSupply[static_cast<size_t>(net)]; }
 
@@ -84,6 +90,7 @@ private:
     void collect();
     void join();
     void feed();
+    void stack(std::vector<double> &volts_V) const;
     bool hasSource(int net, const std::vector<double> &volts_V, double atLeast_V) const;
 
     kit::Assembly m_car;

@@ -116,6 +116,12 @@ private:
         const auto &p = part(n);
         if (n.kind == NodeKind::Source) {
             takeSource(n, p);
+            if (n.parent >= 0) { // in series: on top of what is below
+                v.feed_V += above(n).volts_V;
+                v.ceiling_V += above(n).ceiling_V;
+                v.voltsKnown &= above(n).voltsKnown;
+                v.atMost |= above(n).atMost;
+            }
         } else {
             v.feed_V = above(n).volts_V;
             v.ceiling_V = above(n).ceiling_V;
@@ -140,7 +146,7 @@ private:
         const auto high =
             kit::sourceVolts_V(fitted, m_car.catalogue(), m_state.charge, worst(Bound::High));
         v.voltsKnown = low.has_value();
-        v.feed_V = low.value_or(0.0);
+        v.feed_V = v.own_V = low.value_or(0.0);
         v.ceiling_V = high.value_or(0.0);
         const auto one = figure(n, p, "resistance_ohm", Bound::High);
         double ohm = one.value_or(0.0);

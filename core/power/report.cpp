@@ -361,7 +361,8 @@ std::optional<double> leastSource_V(const Report &r, const kit::Assembly &car, i
     const auto *t = part.terminal(kit::splitTerminal(node.id).terminal);
     const auto &v = r.tree.at(output, state);
     int source = output;
-    while (r.tree.nodes[static_cast<size_t>(source)].parent >= 0)
+    while (r.tree.nodes[static_cast<size_t>(source)].kind != NodeKind::Source &&
+           r.tree.nodes[static_cast<size_t>(source)].parent >= 0)
         source = r.tree.nodes[static_cast<size_t>(source)].parent;
     const double lost_V = r.tree.at(source, state).feed_V - v.feed_V;
     return regulatorNeeds_V(t->source_V, dropout->typical, v.fixed_V) + lost_V;

@@ -35,15 +35,16 @@ std::vector<State> allStates()
 class Grower
 {
 public:
-    Grower(const kit::Assembly &car) : m_car(car), m_lines(feedsOf(car)) {}
+    Grower(const kit::Assembly &car) : m_car(car), m_nets(car), m_lines(feedsOf(car)) {}
 
     Tree grow()
     {
-        for (const auto &fitted : m_car->parts) {
-            const auto *part = m_car.part(fitted);
-            if (part && (part->kind == Kind::Cell || part->kind == Kind::Supply))
-                add(fitted, *part, fitted.id, NodeKind::Source, -1);
-        }
+        // One that stands on another grows there; in a ring of them one is as good as another.
+        for (const bool lowest : {true, false})
+            for (const auto &fitted : m_car->parts)
+                if (const auto *part = m_car.part(fitted);
+                    part && isSource(*part) && (!lowest || below(fitted, *part) == nullptr))
+                    once(fitted, *part, fitted.id, NodeKind::Source, -1);
         findUnfed();
         findClashes();
         return std::move(m_tree);
@@ -79,6 +80,34 @@ private:
         m_seen.insert(id);
         grow(index, fitted, part, kind);
         return index;
+    }
+
+    static bool isSource(const parts::Part &part)
+    {
+        return part.kind == Kind::Cell || part.kind == Kind::Supply;
+    }
+
+    /// The plus on which a source's minus hangs.
+    const nets::Member *below(const kit::Instance &fitted, const parts::Part &part) const
+    {
+        for (const auto &t : part.terminals)
+            if (const auto *m = m_nets.member(fitted.id + "." + t.name); m && t.role == Role::Minus)
+                return m_nets.standsOn(*m);
+        return nullptr;
+    }
+
+    /// Sources in series with this one. What a switch or a fuse between them loses is left to the
+    /// network.
+    void growStack(int index, const kit::Instance &fitted)
+    {
+        for (const auto &other : m_car->parts) {
+            const auto *part = m_car.part(other);
+            if (part == nullptr || !isSource(*part))
+                continue;
+            const auto *plus = below(other, *part);
+            if (plus && plus->fitted == &fitted)
+                once(other, *part, other.id, NodeKind::Source, index);
+        }
     }
 
     static std::string nameOf(const kit::Instance &fitted, const parts::Part &part,
@@ -125,6 +154,8 @@ private:
         for (const auto &line : m_lines)
             if (line.source == id)
                 growFed(index, line);
+        if (kind == NodeKind::Source)
+            growStack(index, fitted);
         const auto *own = ownSupply(part);
         if (part.kind == Kind::Board && own && fitted.id + "." + own->name == id)
             growOnPins(index);
@@ -262,6 +293,7 @@ private:
     }
 
     const kit::Assembly &m_car;
+    const nets::Nets m_nets;
     std::vector<FeedLine> m_lines;
     mutable std::map<const kit::Instance *, std::string> m_channels;
     std::set<std::string> m_seen;

@@ -45,7 +45,7 @@ const char *name(Load load);          ///< "idle", "running", "stalled"
 const char *name(Case figures);       ///< "typical", "worst"
 
 enum class NodeKind {
-    Source,
+    Source, ///< a child of the source on which it stands, where they are in series
     Link,
     Input,   ///< where a part takes its supply
     Output,  ///< a regulated output
@@ -68,7 +68,8 @@ struct Values {
     std::optional<double> wires_V;
 
     // What the volts are made of, for the derivation.
-    double feed_V = 0.0;  ///< before this node; of a Source: without load
+    double feed_V = 0.0;  ///< before this node; of a Source: without load, on what it stands on
+    double own_V = 0.0;   ///< of a Source: its own, without load
     double ohm_V = 0.0;   ///< I R
     double fixed_V = 0.0; ///< diode, bridge
     double ohm = 0.0;

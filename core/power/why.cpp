@@ -186,10 +186,11 @@ private:
         case NodeKind::Source: {
             const auto &fitted = *m_car->instance(n.instance);
             const bool cells = p.kind == Kind::Cell;
-            m_out.steps.push_back({n.name, power::volts(v.feed_V),
+            m_out.steps.push_back({n.name,
+                                   (m_out.steps.empty() ? "" : "+ ") + power::volts(v.own_V),
                                    cells && fitted.otherCells.empty()
                                        ? say("{} × {}", fitted.cellsInSeries,
-                                             power::volts(v.feed_V / fitted.cellsInSeries))
+                                             power::volts(v.own_V / fitted.cellsInSeries))
                                        : std::string{},
                                    cells ? say("{}, {}", p.name, name(m_state.charge)) : p.name});
             sag(v, say("sag in the {}", n.name));
