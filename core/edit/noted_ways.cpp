@@ -36,15 +36,40 @@ std::vector<std::string> lightsOf(const kit::Assembly &car, const Finding &findi
     return all;
 }
 
+/// By the law, at the volts that the pin has while nothing loads it: what a rail sags to under too
+/// bright a light says nothing about the resistor that the light needs.
+double leastResistor_ohm(const kit::Assembly &car, const std::string &light)
+{
+    const auto &part = *car.find(light)->part;
+    const auto *forward = part.figure("forward_V");
+    const auto *amps = part.figure("running_A");
+    double least_ohm = power::nextE12_ohm(10.0);
+    const nets::Nets nets(car);
+    for (const auto &f : car.fitted()) {
+        const auto *logic = f.part->figure("logic_V");
+        if (f.part->kind != Kind::Board || !logic || !forward || !amps)
+            continue;
+        // On the pins of this board, or on the one board that there is.
+        bool here = f.instance == car.first(Kind::Board);
+        for (const auto &t : part.terminals)
+            for (const auto &pin : nets.onLine(light + "." + t.name, parts::Role::Pin))
+                here |= kit::splitTerminal(pin).instance == f.instance->id;
+        if (const auto law = power::ledResistor(logic->typical, forward->typical, amps->typical);
+            here && law)
+            least_ohm = std::max(least_ohm, law->standard_ohm);
+    }
+    return least_ohm;
+}
+
 /// The least standard resistor that stands the test.
 void addResistors(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
 {
-    constexpr double least_ohm = 10.0;
     constexpr double most_ohm = 10000.0;
     for (const auto &light : lightsOf(car, finding)) {
         const auto now = car->instance(light)->resistor_ohm;
         WayCandidates to{{}, 1};
-        for (double ohm = least_ohm; ohm <= most_ohm; ohm = power::nextE12_ohm(ohm * 1.01)) {
+        for (double ohm = leastResistor_ohm(car, light); ohm <= most_ohm;
+             ohm = power::nextE12_ohm(ohm * 1.01)) {
             if (now && ohm <= *now)
                 continue;
             Fix fix;

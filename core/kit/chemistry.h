@@ -17,4 +17,13 @@ inline bool hasLithium(const Assembly &car)
     });
 }
 
+/// May cells of a kind be charged? Of a person's own kind nobody says it; a bank may.
+enum class Chargeable { No, Yes, Unknown };
+inline Chargeable chargeable(const parts::Part &cell)
+{
+    if (cell.kind != parts::Kind::Cell || cell.shape == "lithium" || cell.shape == "NiMH")
+        return Chargeable::Yes;
+    return cell.shape.starts_with("alkaline") ? Chargeable::No : Chargeable::Unknown;
+}
+
 } // namespace badger::kit

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/check_rails.h"
 
+#include "core/kit/chemistry.h"
+
 #include "core/power/amounts.h"
 #include "core/units/quantity.h"
 
@@ -28,16 +30,16 @@ std::vector<Finding> sags(const Look &look, const char *code)
         const auto &n = tree.nodes[i];
         const auto &v =
             tree.at(static_cast<int>(i), {Charge::Nominal, Load::Stalled, Case::Typical});
-        if (n.kind != NodeKind::Source || !v.voltsKnown || v.feed_V <= 0.0 ||
-            v.ohm_V < much * v.feed_V)
+        if (n.kind != NodeKind::Source || !v.voltsKnown || v.own_V <= 0.0 ||
+            v.ohm_V < much * v.own_V)
             continue;
-        const bool error = v.ohm_V > tooMuch * v.feed_V;
+        const bool error = v.ohm_V > tooMuch * v.own_V;
         found.push_back(
             {code, error ? Severity::Error : Severity::Warning, n.name,
              say("When the motors start, {} × {} of its own resistance take {} of the {} of {}: {} "
                  "are left.",
-                 amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 2), volts(v.ohm_V), volts(v.feed_V),
-                 n.name, volts(v.volts_V)),
+                 amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 2), volts(v.ohm_V), volts(v.own_V),
+                 n.name, volts(std::max(0.0, v.own_V - v.ohm_V))),
              error ? say("This source cannot drive motors: they hum, and the board resets.")
                    : say("The car starts sluggishly and the board may reset."),
              say("Look at its cells: NiMH cells of usual size have about 0.03 ohm each."),
@@ -97,7 +99,8 @@ bool hangsOnWeakRail(const Tree &tree, const Node &n)
 
 int sourceOf(const Tree &tree, int index)
 {
-    while (tree.nodes[static_cast<size_t>(index)].parent >= 0)
+    while (tree.nodes[static_cast<size_t>(index)].kind != NodeKind::Source &&
+           tree.nodes[static_cast<size_t>(index)].parent >= 0)
         index = tree.nodes[static_cast<size_t>(index)].parent;
     return index;
 }
@@ -188,16 +191,24 @@ std::vector<Finding> rechargeBefore(const Look &look, const char *code)
         const auto &n = tree.nodes[static_cast<size_t>(source)];
         const double empty_V =
             tree.at(source, {Charge::NearEmpty, Load::Idle, Case::Typical}).feed_V;
-        Finding f{code,
-                  Severity::Advice,
-                  n.name,
-                  say("Recharge {} at {} (resting).", n.name,
-                      quantity(std::ceil(std::max(flat.from_V, empty_V) * 10.0 - 1e-6) / 10.0,
-                               Unit::Volt, 1)),
-                  say("Below that not everything on it gets the volts it needs, long before the "
-                      "cells are empty."),
-                  say("Measure it at rest before each run, and note it."),
-                  "kit:" + n.instance};
+        const auto at =
+            quantity(std::ceil(std::max(flat.from_V, empty_V) * 10.0 - 1e-6) / 10.0, Unit::Volt, 1);
+        const auto charged = kit::chargeable(look.part(n));
+        Finding f{
+            code,
+            Severity::Advice,
+            n.name,
+            charged == kit::Chargeable::Yes ? say("Recharge {} at {} (resting).", n.name, at)
+            : charged == kit::Chargeable::No
+                ? say("Put fresh cells into {} at {} (resting).", n.name, at)
+                : say("Recharge or change {} at {} (resting), as its maker says.", n.name, at),
+            say("Below that not everything on it gets the volts it needs, long before the "
+                "cells are empty."),
+            charged == kit::Chargeable::No
+                ? say("Measure it at rest before each run. Cells of this kind must not be "
+                      "charged: they leak or burst.")
+                : say("Measure it at rest before each run, and note it."),
+            "kit:" + n.instance};
         if (flat.lines.size() == 1)
             f.why = flat.lines.front();
         else

@@ -282,7 +282,7 @@ Say words(const Fix &fix)
                    fix.exchanged[1]);
     std::vector<Say> all;
     for (const auto &c : fix.cells)
-        all.push_back(say("Put {} cells into {}, not {}.", c.after, c.pack, c.before));
+        all.push_back(say("Put {0} {0|cell|cells} into {1}, not {2}.", c.after, c.pack, c.before));
     auto in = fix.in;
     for (const auto &w : fix.out) {
         const auto moved = std::find_if(in.begin(), in.end(), [&](const Fix::Wire &x) {

@@ -287,6 +287,28 @@ private slots:
         QVERIFY(english(f->then[1]).starts_with("Near empty, board.5V dips to 3.9"));
     }
 
+    /// Charging what is not made for it is a hazard: it is not asked for.
+    void onlyWhatMayBeChargedIs()
+    {
+        for (const auto *cells : {"cell-alkaline", "block-9v"}) {
+            Kit k;
+            k.part("pack").partId = cells;
+            k.part("pack").cellsInSeries = std::string(cells) == "block-9v" ? 1 : 5;
+            const auto found = k.power();
+            const auto *f = test::find(found, "recharge-before");
+            if (!f)
+                continue; // something graver is said of it
+            QVERIFY2(english(f->what).starts_with("Put fresh cells into pack at "),
+                     english(f->what).c_str());
+            QVERIFY(english(f->mend).find("must not be charged") != std::string::npos);
+        }
+        Kit k;
+        k.part("pack").partId = "cell-alkaline";
+        k.part("pack").cellsInSeries = 5;
+        const auto found = k.power();
+        QVERIFY(test::find(found, "recharge-before"));
+    }
+
     /// The module's own regulator takes 12 V.
     void fourLithiumCellsOnTheModulesRegulator()
     {
