@@ -174,7 +174,7 @@ private slots:
         f->play(true);
         QTest::keyPress(strip, Qt::Key_Up);
         QVERIFY(f->shownRun().run->score.moved);
-        QTRY_VERIFY(f->time_us() > 400000);
+        QTRY_VERIFY_WITH_TIMEOUT(f->time_us() > 400000, test::patience_ms);
         QTest::keyRelease(strip, Qt::Key_Up);
         const auto let_us = f->time_us();
         const auto &run = f->shownRun();

@@ -81,7 +81,7 @@ private slots:
         d.window->offerRecovered();
         QVERIFY(d.message().startsWith("Not opened"));
         d.window->messages().close();
-        QTRY_VERIFY(d.message().contains("Rescued was rescued"));
+        QTRY_VERIFY_WITH_TIMEOUT(d.message().contains("Rescued was rescued"), test::patience_ms);
     }
 
     void theMessageLiesOverThePageAndGoesWhenItIsUntrue()
@@ -246,7 +246,7 @@ private slots:
             QVERIFY(j->runsPending);
             COMPARE_NEAR(j->budget->setup.threshold_m, 0.01 * cm, 1e-12);
         }
-        QTRY_VERIFY_WITH_TIMEOUT(!session.current()->runsPending, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(!session.current()->runsPending, test::patience_ms);
         const auto &expected = judge::judge(
             document.workshop(), {*session.car(), document.catalogue()}, session.floor());
         QCOMPARE(session.current()->runs.size(), expected.runs.size());

@@ -220,7 +220,7 @@ private slots:
         auto *play = s.in<QToolButton>("tryPlay");
         play->click();
         QVERIFY(row->isPlaying());
-        QTRY_VERIFY_WITH_TIMEOUT(!row->isPlaying(), 15000);
+        QTRY_VERIFY_WITH_TIMEOUT(!row->isPlaying(), test::patience_ms);
         QCOMPARE(lit, (QStringList{"stands", "advances", "stands", "backs"}));
         play->click();
         play->click();
@@ -314,7 +314,7 @@ private slots:
         answer(QMessageBox::AcceptRole);
         write->trigger();
         QCOMPARE(asked.size(), 2);
-        QTRY_VERIFY(folders);
+        QTRY_VERIFY_WITH_TIMEOUT(folders, test::patience_ms);
         QCOMPARE(d.session.program()->writtenVersion, 0); // no folder was picked
     }
 };

@@ -116,7 +116,8 @@ private slots:
         for (size_t i = 0; i < findings.size(); ++i)
             if (findings[i].code == "reading-without-action")
                 hole = static_cast<int>(i);
-        QTRY_VERIFY(page->areaOfMend(hole, 0).isValid()); // they are looked for meanwhile
+        QTRY_VERIFY_WITH_TIMEOUT(page->areaOfMend(hole, 0).isValid(),
+                                 test::patience_ms); // they are looked for meanwhile
         const auto link = page->areaOfMend(hole, 0);
         const auto steps = d.document.undoStack().count();
         QTest::mouseClick(page, Qt::LeftButton, {}, link.center());

@@ -45,9 +45,9 @@ private slots:
         Recovery r(d, dir.filePath("recovery"));
         r.start();
         rename(d, "Mara & Jun");
-        QTRY_VERIFY_WITH_TIMEOUT(files(dir.filePath("recovery")) > 0, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(files(dir.filePath("recovery")) > 0, test::patience_ms);
         VERIFY_OK(d.saveAs(dir.filePath("w.json")));
-        QTRY_COMPARE(files(dir.filePath("recovery")), 0);
+        QTRY_COMPARE_WITH_TIMEOUT(files(dir.filePath("recovery")), 0, test::patience_ms);
     }
 
     void undoneWorkNeedsNoRescue()
@@ -131,10 +131,10 @@ private slots:
         QTimer edits;
         connect(&edits, &QTimer::timeout, this, [&] { rename(d, std::to_string(++n)); });
         edits.start(30);
-        QTRY_VERIFY_WITH_TIMEOUT(files(dir.filePath("recovery")) > 0, 2000);
+        QTRY_VERIFY_WITH_TIMEOUT(files(dir.filePath("recovery")) > 0, test::patience_ms);
         QVERIFY(n > 3);
         edits.stop();
-        QTRY_VERIFY_WITH_TIMEOUT(r.isUpToDate(), 2000);
+        QTRY_VERIFY_WITH_TIMEOUT(r.isUpToDate(), test::patience_ms);
         QVERIFY(d.isModified());
     }
 

@@ -155,7 +155,7 @@ private slots:
         QVERIFY(labels > 300);
         // A tooltip is a label, too.
         QToolTip::showText({10, 10}, QString::fromStdString(picture), d.window.get());
-        QTRY_VERIFY(QToolTip::isVisible());
+        QTRY_VERIFY_WITH_TIMEOUT(QToolTip::isVisible(), test::patience_ms);
         int tips = 0;
         for (auto *w : QApplication::topLevelWidgets())
             if (auto *tip = qobject_cast<QLabel *>(w); tip && tip->inherits("QTipLabel")) {

@@ -157,7 +157,7 @@ private slots:
         f->setTime(0);
         f->play(true);
         QVERIFY(f->isPlaying());
-        QTRY_VERIFY(f->time_us() > 50000);
+        QTRY_VERIFY_WITH_TIMEOUT(f->time_us() > 50000, test::patience_ms);
         f->play(false);
         const auto stopped = f->time_us();
         QApplication::processEvents();

@@ -178,15 +178,16 @@ private slots:
         QVERIFY(!standin.isRunning());
         d.button("practise")->click();
         const auto number = [&] { return d.child<QLabel>("liveNumber")->text(); };
-        QTRY_VERIFY_WITH_TIMEOUT(number().contains("us"), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(number().contains("us"), test::patience_ms);
         QVERIFY(d.station->live().isMadeUp());
         const auto us = [&] { return number().split(' ')[0].toDouble(); };
-        QTRY_VERIFY_WITH_TIMEOUT(std::abs(us() - 2322) < 60, 10000); // 40 cm at 22 degrees
+        QTRY_VERIFY_WITH_TIMEOUT(std::abs(us() - 2322) < 60,
+                                 test::patience_ms); // 40 cm at 22 degrees
         d.child<QSlider>("standin distance")->setValue(80);
-        QTRY_VERIFY_WITH_TIMEOUT(std::abs(us() - 4644) < 90, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(std::abs(us() - 4644) < 90, test::patience_ms);
         auto *fault = d.child<QComboBox>("standin fault");
         QVERIFY(fault->count() == 10);
-        QTRY_VERIFY_WITH_TIMEOUT(d.button("record")->isEnabled(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.button("record")->isEnabled(), test::patience_ms);
         d.button("record")->click();
         QTest::qWait(400);
         d.button("record")->click();
@@ -199,7 +200,7 @@ private slots:
         QCOMPARE(d.records(), after + 1);
         QVERIFY(!d.last().sample);
         d.button("standin stop")->click();
-        QTRY_VERIFY_WITH_TIMEOUT(!standin.isRunning(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(!standin.isRunning(), test::patience_ms);
         QVERIFY(!standin.isVisible());
     }
 

@@ -26,7 +26,7 @@ struct BoardDesk : TuneDesk {
     /// Records until so many readings have come, and keeps them.
     void record(int readings)
     {
-        QTRY_VERIFY_WITH_TIMEOUT(button("record")->isEnabled(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(button("record")->isEnabled(), test::patience_ms);
         button("record")->click();
         QVERIFY(station->live().isRecording());
         int seen = 0;
@@ -36,7 +36,7 @@ struct BoardDesk : TuneDesk {
                                  for (const auto &e : heard.events)
                                      seen += std::holds_alternative<link::SampleCame>(e) ? 1 : 0;
                              });
-        QTRY_VERIFY_WITH_TIMEOUT(seen >= readings, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen >= readings, test::patience_ms);
         QObject::disconnect(counting);
         button("record")->click();
     }
@@ -55,7 +55,7 @@ private slots:
         d.station->pick("surfaces:eye");
         Standin board(d.port(), {"--rate", "200"});
         d.station->live().listen(d.port(), 115200);
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("counts"), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("counts"), test::patience_ms);
         const auto before = d.session.workshop().records.size();
         d.record(60);
         // Recorded is not kept.
@@ -72,7 +72,8 @@ private slots:
         QVERIFY(d.last().basis.battery_V && std::abs(*d.last().basis.battery_V - 7.2) < 0.05);
         QCOMPARE(d.last().basis.floor, std::string("Loft mat"));
         board.say("surface dark");
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").split(' ')[0].toInt() < 400, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").split(' ')[0].toInt() < 400,
+                                 test::patience_ms);
         d.record(60);
         d.button("keep")->click();
         QCOMPARE(d.session.workshop().records.size(), before + 1);
@@ -90,11 +91,11 @@ private slots:
         BoardDesk d("Avocet");
         Standin board(d.port());
         d.station->live().listen(d.port(), 9600);
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("115200"), 4000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("115200"), test::patience_ms);
         QVERIFY(d.text("hearing").startsWith("Baud mismatch"));
         QVERIFY(d.button("takeRate")->isVisible());
         d.button("takeRate")->click();
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("us"), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("us"), test::patience_ms);
         QVERIFY(!d.button("takeRate")->isVisible());
     }
 
@@ -106,11 +107,11 @@ private slots:
         d.station->pick("ruler:ranger");
         auto board = std::make_unique<Standin>(d.port(), QStringList{"--rate", "200"});
         d.station->live().listen(d.port(), 115200);
-        QTRY_VERIFY_WITH_TIMEOUT(d.button("record")->isEnabled(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.button("record")->isEnabled(), test::patience_ms);
         d.button("record")->click();
-        QTRY_VERIFY_WITH_TIMEOUT(!d.text("liveNumber").isEmpty(), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(!d.text("liveNumber").isEmpty(), test::patience_ms);
         board.reset();
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("gone"), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("gone"), test::patience_ms);
         QVERIFY(d.station->live().isRecording());
         board = std::make_unique<Standin>(d.port(), QStringList{"--rate", "200", "--seed", "4"});
         int seen = 0;
@@ -119,7 +120,7 @@ private slots:
                     for (const auto &e : heard.events)
                         seen += std::holds_alternative<link::SampleCame>(e) ? 1 : 0;
                 });
-        QTRY_VERIFY_WITH_TIMEOUT(seen > 50, 15000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen > 50, test::patience_ms);
         d.button("record")->click();
         d.button("keep")->click();
         QVERIFY(d.last().stretches[0].readings.size() > 50);
@@ -131,7 +132,7 @@ private slots:
     {
         BoardDesk d("Avocet");
         d.station->live().listen(d.folder.filePath("nothing"), 9600);
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("There is no port"), 5000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("There is no port"), test::patience_ms);
         QVERIFY(!d.station->live().isListening());
         d.station->live().listen("  ", 9600);
         QVERIFY(!d.station->live().isListening());
@@ -144,11 +145,12 @@ private slots:
         const int other = open(d.port().toUtf8().constData(), O_RDWR | O_NOCTTY | O_NONBLOCK);
         QVERIFY(other >= 0 && flock(other, LOCK_EX | LOCK_NB) == 0);
         d.station->live().listen(d.port(), 115200);
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("held by another program"), 5000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("hearing").contains("held by another program"),
+                                 test::patience_ms);
         QVERIFY(!d.station->live().isListening());
         close(other);
         d.station->live().listen(d.port(), 115200);
-        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("us"), 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.text("liveNumber").contains("us"), test::patience_ms);
     }
 
     void readingsAreTypedWithTheirUnits()

@@ -91,7 +91,8 @@ private slots:
         QCOMPARE(d.session.workshop().cars.size(), before + 2);
         QApplication::processEvents(); // the new tags appear
         QTest::keyClick(d.window.get(), Qt::Key_1, Qt::AltModifier);
-        QTRY_COMPARE(d.session.carName(), QString("Avocet")); // a button goes down before it acts
+        QTRY_COMPARE_WITH_TIMEOUT(d.session.carName(), QString("Avocet"),
+                                  test::patience_ms); // a button goes down before it acts
         // The station is kept when the car changes.
         QCOMPARE(d.session.station(), Station::Kit);
         d.document.undoStack().undo();

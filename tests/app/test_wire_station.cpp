@@ -273,7 +273,7 @@ private slots:
                     bridge = b;
             return bridge != nullptr;
         };
-        QTRY_VERIFY_WITH_TIMEOUT(isThere(), 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(isThere(), test::patience_ms);
         WireDesk::settle();
         QVERIFY(isThere());
         d.click(bridge->objectName().toUtf8().constData());
@@ -293,7 +293,8 @@ private slots:
     {
         WireDesk d("Godwit");
         d.go(judge::Station::Kit);
-        QTRY_VERIFY_WITH_TIMEOUT(d.window->findChild<QPushButton *>("way:caster-carries:0"), 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(d.window->findChild<QPushButton *>("way:caster-carries:0"),
+                                 test::patience_ms);
         WireDesk::settle();
         d.click("way:caster-carries:0");
         QCOMPARE(d.session.station(), judge::Station::Kit);
@@ -322,7 +323,7 @@ private slots:
                         *end = "pack.PLUS";
         });
         QVERIFY(d.finds("pack-backwards"));
-        QVERIFY(found.wait(20000));
+        QVERIFY(found.wait(test::patience_ms));
         WireDesk::settle();
         const auto wrong = d.session.car()->wires;
         d.click("fix:pack-backwards");

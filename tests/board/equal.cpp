@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "board/equal.h"
+#include "support/limited.h"
 
 #include <QFile>
 #include <QProcess>
@@ -17,8 +18,7 @@ QString run(const QString &program, const QStringList &arguments)
 {
     QProcess process;
     process.setProcessChannelMode(QProcess::MergedChannels);
-    process.start(program, arguments);
-    process.waitForFinished(120000);
+    test::runLimited(process, program, arguments);
     const auto output = QString::fromUtf8(process.readAll());
     return process.exitStatus() == QProcess::NormalExit && process.exitCode() == 0
                ? output

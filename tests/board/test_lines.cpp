@@ -222,7 +222,7 @@ private slots:
         const auto compiled =
             compiledFor(b, *program, folder, timed ? Style::Timed : Style::Blocking);
         VERIFY_OK(compiled);
-        const auto feed = board::feedFor(compiled->program, compiled->machine, 2, timed ? 80 : 12);
+        const auto feed = board::feedFor(compiled->program, compiled->machine, 2, timed ? 24 : 6);
         const auto ran = board::onChip(*compiled, feed, 30e6);
         const auto parts = board::difference(ran, board::onModel(*compiled, ran));
         QVERIFY2(parts.empty(), parts.c_str());

@@ -5,6 +5,7 @@
 #include "board/boards.h"
 #include "board/equal.h"
 #include "core/judge/program_around.h"
+#include "support/limited.h"
 
 #include <QFile>
 #include <QProcess>
@@ -242,10 +243,9 @@ private slots:
             write(folder.filePath("readings.csv"), csv(rows));
             QProcess python;
             python.setWorkingDirectory(folder.path());
-            python.start(
-                "python3",
-                {"stand_in.py", QString::fromStdString(code->files.front().name), "readings.csv"});
-            QVERIFY(python.waitForFinished(60000));
+            QVERIFY(test::runLimited(
+                python, "python3",
+                {"stand_in.py", QString::fromStdString(code->files.front().name), "readings.csv"}));
             QVERIFY2(python.exitCode() == 0, python.readAllStandardError().constData());
             const auto ran = changes(timelineOf(QString::fromUtf8(python.readAllStandardOutput())));
             const auto model = changes(RowsBoard(styled, *machine, *wires, rows).run());
@@ -309,9 +309,9 @@ private slots:
         QProcess python;
         python.setProcessChannelMode(QProcess::MergedChannels);
         python.setWorkingDirectory(folder.path());
-        python.start("python3", {"stand_in.py", QString::fromStdString(code->files.front().name),
-                                 "readings.csv"});
-        QVERIFY(python.waitForFinished(20000));
+        QVERIFY(test::runLimited(
+            python, "python3",
+            {"stand_in.py", QString::fromStdString(code->files.front().name), "readings.csv"}));
         const auto said = python.readAll();
         QVERIFY2(python.exitCode() == 0 && said.contains(" duty "), said.constData());
         for (const auto &line : QString::fromStdString(code->files.front().text).split('\n'))

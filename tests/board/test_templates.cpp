@@ -29,7 +29,7 @@ private slots:
         QFETCH(QString, name);
         QFETCH(bool, timed);
         test::Bench b(test::carFor(name.toStdString()));
-        equal(b, name.toStdString(), timed ? Style::Timed : Style::Blocking, 3);
+        equal(b, name.toStdString(), timed ? Style::Timed : Style::Blocking, 1);
     }
 
     /// The bare chip: the same texts for other pins, half the clock and an eighth of the memory.

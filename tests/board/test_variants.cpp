@@ -70,7 +70,7 @@ private slots:
         QTemporaryDir folder;
         const auto compiled = compiledFor(b, folder);
         VERIFY_OK(compiled);
-        auto feed = board::feedFor(compiled->program, compiled->machine, 17, 120);
+        auto feed = board::feedFor(compiled->program, compiled->machine, 17, 60);
         auto &echoes = feed.echoes_us.at("ranger");
         // Each microsecond round the threshold's own echo.
         for (std::uint32_t us = 1840; us <= 1930; us += 7)
@@ -80,7 +80,7 @@ private slots:
         const auto chip = board::onChip(*compiled, feed);
         const auto parts = board::difference(chip, board::onModel(*compiled, chip, sums_us));
         QVERIFY2(parts.empty(), parts.c_str());
-        QVERIFY(chip.told.size() > 10);
+        QVERIFY(chip.told.size() > 5);
         QCOMPARE(chip.heard.echoes_us.at("ranger").size(), echoes.size());
         for (size_t i = 0; i < echoes.size(); ++i)
             if (chip.heard.echoes_us.at("ranger")[i] != 0) {
@@ -114,7 +114,7 @@ private slots:
         const auto compiled = board::compiled(program, car, writing, folder.path().toStdString());
         VERIFY_OK(compiled);
         const auto chip =
-            board::onChip(*compiled, board::feedFor(compiled->program, compiled->machine, 3, 150));
+            board::onChip(*compiled, board::feedFor(compiled->program, compiled->machine, 3, 60));
         const auto parts = board::difference(chip, board::onModel(*compiled, chip));
         QVERIFY2(parts.empty(), parts.c_str());
         QVERIFY(chip.told.size() > 20);

@@ -2,6 +2,7 @@
 // Runs the real command-line program.
 #pragma once
 
+#include "support/limited.h"
 #include "support/places.h"
 
 #include <QJsonDocument>
@@ -23,8 +24,7 @@ struct Ran {
 inline Ran cli(const QStringList &arguments)
 {
     QProcess p;
-    p.start(places::cli, arguments);
-    p.waitForFinished(60000);
+    runLimited(p, places::cli, arguments);
     return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1,
             QString::fromUtf8(p.readAllStandardOutput()),
             QString::fromUtf8(p.readAllStandardError())};

@@ -3,6 +3,7 @@
 #include "cli/run_cli.h"
 #include "core/io/storage.h"
 #include "support/fixture.h"
+#include "support/limited.h"
 
 #include <QDir>
 #include <QFile>
@@ -313,8 +314,8 @@ private slots:
     void aClosedPipeIsNoticed()
     {
         QProcess p;
-        p.start("bash", {"-c", QString("'%1' schema > /dev/full").arg(badger::test::places::cli)});
-        p.waitForFinished(20000);
+        badger::test::runLimited(
+            p, "bash", {"-c", QString("'%1' schema > /dev/full").arg(badger::test::places::cli)});
         QCOMPARE(p.exitCode(), 2);
     }
 };

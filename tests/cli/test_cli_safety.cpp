@@ -4,6 +4,7 @@
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
 #include "support/fixture.h"
+#include "support/limited.h"
 #include "support/places.h"
 
 #include <QElapsedTimer>
@@ -28,8 +29,7 @@ struct RanBytes {
 RanBytes bytesOf(const QStringList &arguments)
 {
     QProcess p;
-    p.start(test::places::cli, arguments);
-    p.waitForFinished(60000);
+    test::runLimited(p, test::places::cli, arguments);
     return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
             p.readAllStandardError()};
 }

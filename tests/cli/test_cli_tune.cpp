@@ -173,11 +173,12 @@ private slots:
         recorder.start(places::cli, {"record", link, "--csv", csv});
         QVERIFY(recorder.waitForStarted());
         const auto part = csv + ".part";
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(part) && QFileInfo(part).size() > 4096, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(part) && QFileInfo(part).size() > 4096,
+                                 badger::test::patience_ms);
         board->kill();
         board = std::make_unique<Standin>(link, QStringList{"--rate", "200", "--seed", "3"});
         const auto before = QFileInfo(part).size();
-        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo(part).size() > before + 4096, 10000);
+        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo(part).size() > before + 4096, badger::test::patience_ms);
         recorder.terminate();
         QVERIFY(recorder.waitForFinished(10000));
         const auto rows = lines(csv);

@@ -10,6 +10,10 @@
 namespace badger::test
 {
 
+/// For how long a test waits for what is sure to come: the machine may be busy with something else.
+/// What is too slow is a benchmark's to say.
+inline constexpr int patience_ms = 300000;
+
 /// One test class and the file it stands in.
 struct Suite {
     const char *file; ///< "core/wiring/test_planner.cpp", as the compiler was given it

@@ -9,6 +9,7 @@
 #include "core/nets/drive_map.h"
 #include "embedded/reservedNames.h"
 #include "support/fixture.h"
+#include "support/limited.h"
 
 #include <QDir>
 #include <QFile>
@@ -38,12 +39,8 @@ QString run(const QString &program, const QStringList &arguments, const QByteArr
 {
     QProcess process;
     process.setProcessChannelMode(QProcess::MergedChannels);
-    process.start(program, arguments);
-    if (!process.waitForStarted())
+    if (!test::runLimited(process, program, arguments, input))
         return program + " does not start";
-    process.write(input);
-    process.closeWriteChannel();
-    process.waitForFinished(120000);
     const auto output = QString::fromUtf8(process.readAll());
     return process.exitCode() == 0 ? output : "failed: " + output;
 }

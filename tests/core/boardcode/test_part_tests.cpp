@@ -5,6 +5,7 @@
 #include "core/link/assembler.h"
 #include "embedded/standIn.h"
 #include "support/fixture.h"
+#include "support/limited.h"
 
 #include <QFile>
 #include <QProcess>
@@ -83,11 +84,11 @@ private slots:
             QProcess compile;
             compile.setProcessChannelMode(QProcess::MergedChannels);
             compile.setWorkingDirectory(folder.path());
-            compile.start("avr-g++",
-                          QString(CHIP_FLAGS).split(' ') +
-                              QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra", "-Werror",
-                                          "-o", "test.elf", QString::fromStdString(f.name)});
-            QVERIFY(compile.waitForFinished(60000));
+            QVERIFY(test::runLimited(compile, "avr-g++",
+                                     QString(CHIP_FLAGS).split(' ') +
+                                         QStringList{"-Os", "-std=gnu++14", "-Wall", "-Wextra",
+                                                     "-Werror", "-o", "test.elf",
+                                                     QString::fromStdString(f.name)}));
             QVERIFY2(compile.exitCode() == 0, compile.readAll().constData());
         }
     }
@@ -115,11 +116,10 @@ private slots:
         QProcess run;
         run.setProcessChannelMode(QProcess::MergedChannels);
         run.setWorkingDirectory(folder.path());
-        run.start("c++", {"-Wall", "-Wextra", "-Werror", "-o", "readings", "readings.cpp"});
-        QVERIFY(run.waitForFinished(60000));
+        QVERIFY(test::runLimited(
+            run, "c++", {"-Wall", "-Wextra", "-Werror", "-o", "readings", "readings.cpp"}));
         QVERIFY2(run.exitCode() == 0, run.readAll().constData());
-        run.start(folder.filePath("readings"), QStringList());
-        QVERIFY(run.waitForFinished(10000));
+        QVERIFY(test::runLimited(run, folder.filePath("readings"), QStringList()));
         link::Assembler assembler;
         const auto events = assembler.take(run.readAll().toStdString(), 0.0);
         QCOMPARE(assembler.tally().badLines, std::uint64_t(0));
@@ -234,8 +234,7 @@ private slots:
             QProcess run;
             run.setProcessChannelMode(QProcess::MergedChannels);
             run.setWorkingDirectory(folder.path());
-            run.start("python3", {"stand_in.py", name, "readings.csv"});
-            run.waitForFinished(20000);
+            test::runLimited(run, "python3", {"stand_in.py", name, "readings.csv"});
             return QString::fromUtf8(run.readAll());
         };
         const auto motors = ran("whimbrel_test_motors.py");
@@ -285,10 +284,10 @@ private slots:
         QProcess compile;
         compile.setProcessChannelMode(QProcess::MergedChannels);
         compile.setWorkingDirectory(folder.path());
-        compile.start("avr-g++", QString(SMALL_CHIP_FLAGS).split(' ') +
+        QVERIFY(test::runLimited(compile, "avr-g++",
+                                 QString(SMALL_CHIP_FLAGS).split(' ') +
                                      QStringList{"-Os", "-std=c++17", "-Wall", "-Wextra", "-Werror",
-                                                 "-o", "test.elf", "dunlin_test_motors.cpp"});
-        QVERIFY(compile.waitForFinished(60000));
+                                                 "-o", "test.elf", "dunlin_test_motors.cpp"}));
         QVERIFY2(compile.exitCode() == 0, compile.readAll().constData());
     }
 

@@ -278,7 +278,7 @@ private slots:
         int answered = 0;
         int unanswered = 0;
         double worst_V = 0.0;
-        for (int i = 0; answered < 300 && i < 600; ++i) {
+        for (int i = 0; answered < 120 && i < 300; ++i) {
             Bench b(names[random() % names.size()]);
             const auto car = bent(b, random);
             const kit::Assembly assembly(car, b.catalogue);
@@ -319,7 +319,7 @@ private slots:
         }
         qInfo("%d nets compared, worst %.6f V, %d networks without the library's answer", compared,
               worst_V, unanswered);
-        QVERIFY(answered == 300 && compared > 3000);
+        QVERIFY(answered == 120 && compared > 1200);
     }
 
     /// Slips of a hand, drawn from all there are on the demo's cars: what the library's volts call
@@ -343,7 +343,7 @@ private slots:
                 next += 1 + static_cast<int>(random() % 400);
                 drawn.push_back(m.car);
             });
-            for (size_t i = 0; before && i < drawn.size() && decided < 200; ++i) {
+            for (size_t i = 0; before && i < drawn.size() && decided < 80; ++i) {
                 const kit::Assembly slip(drawn[i], io::shippedCatalogue());
                 const auto after = outsideByTheLibrary(oracle, slip);
                 if (!after)
@@ -362,7 +362,7 @@ private slots:
             }
         }
         qInfo("%d slips decided by the library, %d of them harmful", decided, harmful);
-        QVERIFY(decided >= 100 && harmful >= 10);
+        QVERIFY(decided >= 40 && harmful >= 4);
     }
 };
 
