@@ -4,14 +4,10 @@
 //
 //     badger_bench --benchmark_filter=floor
 #include "bench/ms_world.h"
-#include "core/io/shipped.h"
-#include "core/io/templates.h"
-#include "core/io/workshop_file.h"
-#include "core/judge/drive.h"
-#include "core/judge/program_around.h"
-#include "core/kit/roles.h"
 #include "core/task/outcome.h"
+#include "support/families.h"
 
+#include <algorithm>
 #include <benchmark/benchmark.h>
 #include <box2d/box2d.h>
 #include <memory>
@@ -67,27 +63,16 @@ floor::Floor room(int walls, bool onLine)
 
 struct Course {
     std::shared_ptr<const judge::Drive> drive;
-    Course(const char *car, const char *family, const std::map<std::string, std::string> &choices,
-           int walls)
+    Course(std::string_view family, int walls)
     {
-        static const auto workshop = *io::readWorkshop(io::demoWorkshop());
-        static const auto catalogue = io::catalogueOf(workshop);
-        judge::Course c;
-        for (const auto &one : workshop.cars)
-            if (one.name == car)
-                c.car = std::make_shared<kit::Car>(one);
-        auto program =
-            io::fromTemplate(family, choices, kit::roles({*c.car, catalogue}), {"made"}, "made");
-        if (!program)
-            std::abort();
-        c.program = std::make_shared<rules::Program>(*program);
-        c.floor =
-            std::make_shared<floor::Floor>(room(walls, std::string_view(family) == "straddle"));
-        c.catalogue = catalogue;
-        c.records = judge::recordsOf(workshop, *c.car);
+        const auto &all = test::families();
+        const auto it = std::find_if(all.begin(), all.end(),
+                                     [&](const test::Family &f) { return f.name == family; });
         world::Conditions how;
         how.lasts_s = 10.0;
-        auto made = judge::Drive::make(std::move(c), how);
+        auto made = judge::Drive::make(
+            test::courseOf(*it, std::make_shared<floor::Floor>(room(walls, family == "straddle"))),
+            how);
         if (!made) {
             std::fprintf(stderr, "%s\n", english(made.error().text()).c_str());
             std::abort();
@@ -97,44 +82,17 @@ struct Course {
     const world::Plan &plan() const { return drive->plan(); }
 };
 
-const std::map<std::string, std::string> echoes = {
-    {"air", "20C"}, {"limit", "200cm"}, {"no-echo", "clear"}};
-std::map<std::string, std::string> with(std::map<std::string, std::string> more)
-{
-    more.insert(echoes.begin(), echoes.end());
-    return more;
-}
 Course halt(int walls)
 {
-    return {"Avocet", "halt", with({{"threshold", "32cm"}, {"speed", "140"}, {"wait", "58ms"}}),
-            walls};
+    return {"halt", walls};
 }
 Course glance(int walls)
 {
-    return {"Curlew", "glance",
-            with({{"speed", "140"},
-                  {"turn-speed", "130"},
-                  {"angles", "30,150"},
-                  {"dwell", "300ms"},
-                  {"back-time", "400ms"},
-                  {"turn-time-left", "420ms"},
-                  {"turn-time-right", "420ms"},
-                  {"wait", "40ms"},
-                  {"threshold", "28cm"},
-                  {"tie", "back"},
-                  {"tolerance", "4cm"}}),
-            walls};
+    return {"glance", walls};
 }
 Course loop(int walls)
 {
-    return {"Dunlin",
-            "straddle",
-            {{"both-dark", "stop"},
-             {"speed", "120"},
-             {"turn-speed", "120"},
-             {"light-level", "1"},
-             {"wait", "5ms"}},
-            walls};
+    return {"straddle", walls};
 }
 
 void events(benchmark::State &state, const Course &course)
