@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/oncar/make_model.h"
+#include "core/oncar/make_wheels.h"
 
 #include "core/base/angle.h"
 #include "core/base/exact_math.h"
-#include "core/drive/speed.h"
 #include "core/kit/balance.h"
 #include "core/pins/planner.h"
 #include "core/sense/light.h"
@@ -35,21 +35,8 @@ namespace
 /// amplifier, as the stand-in's.
 constexpr sense::ReflectanceFigures pair{0.2635, 0.009, 12.0, 190.0, 6.0};
 constexpr double usualAmbient = 0.1;
-/// A car without a third support stands on four wheels, which scrub sideways in a turn: it turns as
-/// if its track were so much wider. A choice of ours for hard floors; a turn that was measured
-/// replaces it.
-constexpr double scrubs = 1.5;
-/// A servo that nobody measured stands at some pulse about its maker's: deviation. A choice of
-/// ours.
-constexpr double neutralSpread_us = 8.0;
 constexpr int roundness =
     24; ///< corners on a disc's rim: sides lie at most 1 % of its radius within
-
-double typical(const parts::Part &part, const char *key, double unless)
-{
-    const auto *f = part.figure(key);
-    return f ? f->typical : unless;
-}
 
 class Modelling
 {
@@ -71,9 +58,11 @@ public:
         if (auto ok = sensors(looksLevel); !ok)
             return tl::unexpected(ok.error());
         boardPins();
-        if (auto ok = wheels(); !ok)
-            return tl::unexpected(ok.error());
-        charge();
+        auto wheels = wheelsOf(m_nets, m_motion, m_facts, m_to);
+        if (!wheels)
+            return tl::unexpected(wheels.error());
+        m_to.wheels = std::move(*wheels);
+        m_to.charge = chargeOf(m_car, m_network, m_rest);
         return std::move(m_to);
     }
 
@@ -359,117 +348,6 @@ private:
             if (f.part->kind == Kind::DriveServo && f.instance->side != kit::Side::None)
                 signal(f.instance->id,
                        [&](Pin &p) { p.pulses = f.instance->side == kit::Side::Left ? 0 : 1; });
-    }
-
-    Result<void> wheels()
-    {
-        auto &w = m_to.wheels;
-        inputs();
-        const auto speeds = drive::speedTable_mps(m_car);
-        const auto brake = drive::rollOutOf(m_car, true);
-        const auto coast = drive::rollOutOf(m_car, false);
-        if (!speeds || !brake || !coast)
-            return tl::unexpected(!speeds ? speeds.error() : brake ? coast.error() : brake.error());
-        w.speed_mps = {*speeds, *speeds};
-        w.brakeRoll = brake->curve;
-        w.coastRoll = coast->curve;
-        if (const auto *motor = m_car.first(Kind::Motor))
-            w.rise_s = typical(*m_car.part(*motor), "rise_s", 0.15);
-        w.track_m = m_car->geometry.track_m;
-        const auto motors =
-            std::count_if(m_car.fitted().begin(), m_car.fitted().end(),
-                          [](const kit::Fitted &f) { return f.part->kind == Kind::Motor; });
-        if (motors > 2 && m_car.first(Kind::Support) == nullptr)
-            w.track_m *= scrubs;
-        const nets::Nets &nets = m_nets;
-        for (const auto side : {kit::Side::Left, kit::Side::Right}) {
-            const size_t n = side == kit::Side::Left ? 0 : 1;
-            const auto drive = nets::wheelDrive(nets, side);
-            if (!drive || drive->enable.empty() || drive->held)
-                continue;
-            w.enable[n] = m_to.pin(nets::wiredPin(nets, drive->enable));
-        }
-        w.servos = m_car.first(Kind::Motor) == nullptr && m_car.first(Kind::DriveServo) != nullptr;
-        for (const auto &f : m_car.fitted()) {
-            if (f.part->kind != Kind::DriveServo || f.instance->side == kit::Side::None)
-                continue;
-            const size_t n = f.instance->side == kit::Side::Left ? 0 : 1;
-            const auto measured = m_facts.neutral_us.find(f.instance->id);
-            const bool known = measured != m_facts.neutral_us.end();
-            w.neutral_us[n] =
-                known ? measured->second : typical(*f.part, "neutral_s", 0.0015) * 1e6;
-            w.neutralSpread_us[n] = known ? 0.0 : neutralSpread_us;
-        }
-        return {};
-    }
-
-    void charge()
-    {
-        auto &c = m_to.charge;
-        const auto *cells = m_car.first(Kind::Cell);
-        const auto *part = cells ? m_car.part(*cells) : nullptr;
-        const auto *capacity = part ? part->figure("capacity_Ah") : nullptr;
-        if (!capacity)
-            return;
-        const int parallel = std::max(1, cells->cellsInParallel);
-        c.usable_C = 3600.0 * capacity->typical * parallel * typical(*part, "usable_share", 1.0);
-        c.emptyShare = drive::emptyShare(m_car);
-        const auto &sources = m_network.elements();
-        for (size_t i = 0; m_rest.solved && i < sources.size(); ++i)
-            if (sources[i].what == circuit::What::Source)
-                c.rest_A = std::max(c.rest_A, std::abs(m_rest.solution.amps_A[i]));
-        for (const auto &f : m_car.fitted())
-            if (f.instance->side != kit::Side::None &&
-                (f.part->kind == Kind::Motor || f.part->kind == Kind::DriveServo))
-                c.motors_A[f.instance->side == kit::Side::Left ? 0 : 1] +=
-                    typical(*f.part, "running_A", 0.0);
-    }
-
-    void inputs()
-    {
-        auto &w = m_to.wheels;
-        for (const auto &row : m_motion.rows)
-            w.rows.push_back({{row.left, row.right}});
-        for (const auto &in : m_motion.inputs) {
-            Input i;
-            i.threeWay = in.threeWay();
-            i.port = in.port;
-            const auto t = kit::splitTerminal(in.terminal);
-            for (size_t e = 0; e < m_to.eyes.size(); ++e)
-                if (m_to.eyes[e].instance == t.instance && m_to.eyes[e].terminal == t.terminal) {
-                    i.by = Input::By::Eye;
-                    i.of = static_cast<int>(e);
-                }
-            if (i.by == Input::By::Floating && !in.floating)
-                if (const int p = portPin(in, t); p != none) {
-                    i.by = Input::By::Pin;
-                    i.of = p;
-                }
-            w.inputs.push_back(i);
-        }
-        std::vector<size_t> each(w.inputs.size());
-        size_t step = 1;
-        for (size_t k = w.inputs.size(); k-- > 0; step *= w.inputs[k].threeWay ? 3 : 2)
-            each[k] = step;
-        for (size_t k = 0; k < w.inputs.size(); ++k)
-            for (size_t row = 0; row + each[k] < w.rows.size(); ++row)
-                if (const size_t base = w.inputs[k].threeWay ? 3 : 2;
-                    row / each[k] % base + 1 < base)
-                    for (const size_t side : {size_t(0), size_t(1)})
-                        if (w.rows[row].turn[side] != w.rows[row + each[k]].turn[side])
-                            w.inputs[k].moves[side] = true;
-    }
-
-    /// A port is driven by way of its first end.
-    int portPin(const motion::MotionInput &in, const kit::TerminalName &t) const
-    {
-        if (!in.port)
-            return m_to.pin(t.terminal);
-        const auto *board = m_car.find(t.instance);
-        for (const auto &terminal : board->part->terminals)
-            if (terminal.role == Role::MotorOut && terminal.channel == t.terminal)
-                return m_to.pin(terminal.name);
-        return none;
     }
 
     const nets::Nets &m_nets;
