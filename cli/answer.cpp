@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/answer.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace badger::cli
@@ -69,6 +70,15 @@ Json findingsJson(const std::vector<Finding> &findings)
             for (const auto &fix : f.others)
                 entry["others"].push_back(fixJson(fix));
         }
+        entry["places"] = Json::array();
+        for (const auto &place : f.places)
+            if (auto text = key(place); std::find(entry["places"].begin(), entry["places"].end(),
+                                                  text) == entry["places"].end())
+                entry["places"].push_back(std::move(text));
+        if (f.evidence)
+            entry["evidence"] = {{"value", f.evidence->value},
+                                 {"limit", f.evidence->limit},
+                                 {"in", name(f.evidence->in)}};
         if (!f.readings.empty())
             entry["readings"] = f.readings;
         list.push_back(std::move(entry));
@@ -81,8 +91,11 @@ std::string findingsText(const std::vector<Finding> &findings)
     std::string text;
     for (const auto &f : findings) {
         text += fmt::format("{} [{}] {}\n  {}\n", name(f.severity), f.code, f.where, f.what);
-        for (const auto &line : f.then)
-            text += fmt::format("    {}\n", line);
+        constexpr size_t most = 4; // the rest is in --json
+        for (size_t i = 0; i < std::min(most, f.then.size()); ++i)
+            text += fmt::format("    {}\n", f.then[i]);
+        if (f.then.size() > most)
+            text += fmt::format("    and {} more\n", f.then.size() - most);
         text += fmt::format("  why:  {}\n  mend: {}\n", f.why, f.mend);
     }
     return text;

@@ -152,12 +152,15 @@ Result<Answer> regulator(const RegulatorOptions &o)
     if (*heat > power::warmRegulator_W) {
         const bool error = *heat > power::hotRegulator_W;
         findings.push_back(
-            {"regulator-hot", error ? Severity::Error : Severity::Warning, "regulator",
+            {"regulator-hot",
+             error ? Severity::Error : Severity::Warning,
+             "regulator",
              fmt::format(
                  "{} of heat; {} are borne without a heat sink.", quantity(*heat, Unit::Watt, 3),
                  quantity(error ? power::hotRegulator_W : power::warmRegulator_W, Unit::Watt, 1)),
              error ? "It cuts out, and starts again by itself." : "It gets too hot to touch.",
-             "Take a lower supply, less current, or a heat sink.", ""});
+             "Take a lower supply, less current, or a heat sink.",
+             {}});
     }
     a.text += findingsText(findings);
     a.json = {{"heat_W", *heat}, {"findings", findingsJson(findings)}};

@@ -2,13 +2,13 @@
 // Wires, pins and motion of a car.
 #include "cli/workshop_commands.h"
 #include "cli/workshop_pick.h"
+#include "core/diagnose/diagnose.h"
 #include "core/edit/kit_edits.h"
 #include "core/io/storage.h"
 #include "core/judge/program_motion.h"
 #include "core/judge/sums.h"
 #include "core/motion/motion.h"
 #include "core/pins/planner.h"
-#include "core/repair/repair.h"
 #include "core/revisions/history.h"
 #include "core/wiring/check.h"
 #include "core/wiring/wire_list.h"
@@ -148,7 +148,7 @@ Result<Answer> wiring(const std::string &file, const std::string &carName,
     std::vector<Finding> findings;
     if (!car.wires.empty()) {
         const kit::Assembly assembly(car, catalogue);
-        findings = repair::withFixes(assembly, badger::wiring::check(assembly).findings);
+        findings = diagnose::wires(assembly);
     }
     std::stable_sort(findings.begin(), findings.end(), [](const Finding &x, const Finding &y) {
         return x.severity < y.severity; // errors first

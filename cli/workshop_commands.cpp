@@ -5,7 +5,7 @@
 #include "cli/workshop_pick.h"
 #include "core/boardcode/board_code.h"
 #include "core/boardcode/part_tests.h"
-#include "core/edit/ways_out.h"
+#include "core/diagnose/diagnose.h"
 #include "core/io/shipped.h"
 #include "core/io/storage.h"
 #include "core/io/workshop_file.h"
@@ -14,7 +14,6 @@
 #include "core/judge/sums.h"
 #include "core/regions/mend.h"
 #include "core/regions/number_line.h"
-#include "core/repair/repair.h"
 #include "core/units/quantity.h"
 
 #include <algorithm>
@@ -109,16 +108,14 @@ Result<Answer> check(const std::string &file, const std::string &carName)
     for (const auto *car : *cars) {
         auto judgement = judge::judge(o->workshop, {*car, o->catalogue});
         if (!car->wires.empty())
-            judgement.wire.findings = edit::withWaysOut(
-                {*car, o->catalogue},
-                repair::withFixes({*car, o->catalogue}, std::move(judgement.wire.findings)));
+            judge::takeWires(
+                judgement,
+                diagnose::withWaysOut({*car, o->catalogue}, diagnose::wires({*car, o->catalogue})),
+                {*car, o->catalogue});
         auto &kit = judgement.kit.findings.findings;
-        const auto advice = std::stable_partition(kit.begin(), kit.end(), [](const Finding &f) {
-            return f.severity != Severity::Advice;
-        });
-        auto mended = repair::withFixes({*car, o->catalogue}, {kit.begin(), advice});
-        std::move(mended.begin(), mended.end(), kit.begin());
-        kit = edit::withWaysOut({*car, o->catalogue}, std::move(kit));
+        std::stable_partition(kit.begin(), kit.end(),
+                              [](const Finding &f) { return f.severity != Severity::Advice; });
+        kit = diagnose::withWaysOut({*car, o->catalogue}, std::move(kit));
         addWays(judgement.rule.findings, o->workshop, {*car, o->catalogue});
         const auto all = judgement.all();
         a.hasError |= hasError(all);

@@ -117,8 +117,8 @@ std::optional<Severity> PowerView::severityAt(const power::Node &node) const
         if (f.severity == Severity::Advice)
             continue;
         const bool here =
-            f.target == "node:" + node.id ||
-            (f.target == "kit:" + node.instance &&
+            f.places.front() == at::node(node.id) ||
+            (f.places.front() == at::part(node.instance) &&
              (node.kind == power::NodeKind::Source || node.kind == power::NodeKind::Link ||
               node.kind == power::NodeKind::Motor ||
               (node.kind == power::NodeKind::Channel && f.code.starts_with("channel"))));

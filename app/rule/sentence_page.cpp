@@ -117,7 +117,7 @@ std::vector<int> SentencePage::findingsOf(const Sentence &sentence) const
 {
     std::vector<int> all;
     for (size_t i = 0; i < m_findings.size(); ++i) {
-        const auto &target = m_findings[i].target;
+        const auto target = m_findings[i].target();
         if (m_findings[i].severity == Severity::Advice || target.empty())
             continue;
         const auto holds = [&](const Sentence &s) {

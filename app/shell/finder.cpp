@@ -68,7 +68,7 @@ void Finder::collectCar(const kit::Car &car)
                      "value:" + str(v.name));
     if (const auto *j = m_session.judged(car.id))
         for (const auto &f : j->all())
-            addPlace(car, tr("%1: %2").arg(name(f.severity), str(f.what)), str(f.target));
+            addPlace(car, tr("%1: %2").arg(name(f.severity), str(f.what)), str(f.target()));
 }
 
 void Finder::collect()

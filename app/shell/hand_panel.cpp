@@ -161,7 +161,7 @@ HandPanel::Content HandPanel::content(const judge::Judgement &j) const
     c.next = j.next;
     c.nextElsewhere = j.next.station != station;
     c.findings = j.of(station).findings;
-    if (station == Station::Wire || station == Station::Kit)
+    if (station == Station::Kit)
         for (auto &f : c.findings)
             if (const auto *mended = m_session.withFix(f)) {
                 if (c.next.title == f.what && c.next.text == f.mend)

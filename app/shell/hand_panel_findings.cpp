@@ -100,12 +100,12 @@ void HandPanel::addButtons(QVBoxLayout &texts, const Finding &f)
         if (const auto *car = m_session.car())
             see(f.others[i], str(edit::words({*car, m_session.catalogue()}, f.others[i])),
                 QStringLiteral("way:%1:%2").arg(str(f.code)).arg(i));
-    if (!f.target.empty()) {
+    if (!f.places.empty()) {
         auto *go = new QPushButton(buttonText(tr("Show %1").arg(str(f.where))));
         go->setObjectName("finding:" + str(f.code));
         go->setProperty("link", true);
         go->setCursor(Qt::PointingHandCursor);
-        const auto target = str(f.target);
+        const auto target = str(f.target());
         go->setToolTip(str(f.where + "\n" + f.code));
         // A long place is in the tooltip; half a place is no place.
         const int room = qRound(205 * m_theme.scale());

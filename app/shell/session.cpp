@@ -173,6 +173,7 @@ const judge::Judgement &Session::judgement(const Id<kit::Car> &id) const
     entry.on = std::move(on);
     if (asked.wire) {
         entry.fixesWanted = false;
+        entry.diagnosed = false;
         entry.mended.clear();
         if (entry.fixing)
             *entry.fixing = true;

@@ -68,12 +68,12 @@ public:
     bool editProgram(const QString &text, const std::function<void(rules::Program &)> &change,
                      int drag = Edit::noDrag); ///< of the selected car
 
-    /// Looks for what mends the wires of the selected car, in the background; fixesFound() says
-    /// when.
+    /// Looks for the causes of what is wrong with the selected car's wires and for what mends wires
+    /// and kit, in the background; fixesFound() says when, and the judgement has them.
     void wantFixes();
     /// Is it being looked for?
     bool isWantingFixes() const;
-    /// What mends a finding of the selected car's wires, as far as it has been found.
+    /// A finding of the selected car's kit with its ways out, as far as they have been found.
     const Finding *withFix(const Finding &finding) const;
     /// A fix that is looked at before it is taken; empty: none.
     const std::optional<Fix> &tried() const { return m_tried; }
@@ -115,7 +115,8 @@ private:
         bool fresh = false;                           ///< compared since the last change
         std::shared_ptr<std::atomic<bool>> overtaken; ///< of the runs that are being driven
         bool fixesWanted = false;                     ///< for the wires as they stand
-        std::vector<Finding> mended;                  ///< findings of the wires with their fixes
+        bool diagnosed = false;                       ///< and found
+        std::vector<Finding> mended;                  ///< findings of the kit with their ways out
         std::shared_ptr<std::atomic<bool>> fixing;    ///< set where the search is overtaken
     };
     judge::Runs m_runs;

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What mends the wires: looked for by a worker, seen before it is taken.
+// What is wrong by its causes, and what mends it: looked for by a worker, seen before it is taken.
 #include "app/shell/session.h"
+#include "core/diagnose/diagnose.h"
 #include "core/edit/fixed_car.h"
-#include "core/edit/ways_out.h"
-#include "core/repair/repair.h"
 
 namespace badger::app
 {
@@ -14,31 +13,32 @@ void Session::wantFixes()
     if (j == nullptr)
         return;
     auto &entry = m_judged[m_car];
-    auto findings = j->wire.findings;
-    std::vector<Finding> advice;
-    for (const auto &f : j->kit.findings.findings)
-        (f.severity == Severity::Advice ? advice : findings).push_back(f);
-    if (entry.fixesWanted || (findings.empty() && advice.empty()))
+    if (entry.fixesWanted || (j->wire.findings.empty() && j->kit.findings.findings.empty()))
         return;
     entry.fixesWanted = true;
     const auto stop = std::make_shared<std::atomic<bool>>(false);
     entry.fixing = stop;
-    m_worker.start([this, id = m_car, stop, on = *entry.on, findings = std::move(findings),
-                    advice = std::move(advice), catalogue = m_document.catalogue()] {
+    m_worker.start([this, id = m_car, stop, on = *entry.on, kit = j->kit.findings.findings,
+                    catalogue = m_document.catalogue()] {
         if (*stop)
             return;
-        auto mended =
-            repair::withFixes({*on.car, catalogue}, findings, [stop] { return bool(*stop); });
-        mended.insert(mended.end(), advice.begin(), advice.end());
-        mended = edit::withWaysOut({*on.car, catalogue}, std::move(mended),
-                                   [stop] { return bool(*stop); });
+        const kit::Assembly car(*on.car, catalogue);
+        const auto isOver = [stop] { return bool(*stop); };
+        auto wires = diagnose::withWaysOut(car, diagnose::wires(car, isOver), isOver);
+        auto mended = diagnose::withWaysOut(car, kit, isOver);
         QMetaObject::invokeMethod(
             this,
-            [this, id, stop, mended = std::move(mended)]() mutable {
-                if (*stop)
+            [this, id, stop, wires = std::move(wires), mended = std::move(mended)]() mutable {
+                const auto at = m_judged.find(id);
+                if (*stop || at == m_judged.end() || !at->second.on)
                     return;
-                m_judged[id].mended = std::move(mended);
+                auto &of = at->second;
+                of.mended = std::move(mended);
+                of.diagnosed = true;
+                judge::takeWires(of.judgement, std::move(wires),
+                                 {*of.on->car, m_document.catalogue()});
                 emit fixesFound();
+                emit refreshed();
             },
             Qt::QueuedConnection);
     });
@@ -47,7 +47,7 @@ void Session::wantFixes()
 bool Session::isWantingFixes() const
 {
     const auto it = m_judged.find(m_car);
-    return it != m_judged.end() && it->second.fixesWanted && it->second.mended.empty();
+    return it != m_judged.end() && it->second.fixesWanted && !it->second.diagnosed;
 }
 
 const Finding *Session::withFix(const Finding &finding) const
@@ -56,7 +56,8 @@ const Finding *Session::withFix(const Finding &finding) const
     if (it == m_judged.end())
         return nullptr;
     for (const auto &f : it->second.mended)
-        if ((f.fix || f.mend != finding.mend) && f.code == finding.code && f.where == finding.where)
+        if ((f.fix || f.mend != finding.mend) && f.code == finding.code &&
+            f.places == finding.places && f.what == finding.what)
             return &f;
     return nullptr;
 }

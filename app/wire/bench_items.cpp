@@ -45,8 +45,9 @@ std::vector<BenchItem> benchItems(const kit::Assembly &car, const std::vector<Fi
         item.key = str(step.key());
         item.caution = cautionFor(step, nets);
         for (const auto &f : findings)
-            if (f.severity != Severity::Advice && (f.target == "terminal:" + step.wire.from ||
-                                                   f.target == "terminal:" + step.wire.to))
+            if (f.severity != Severity::Advice &&
+                (f.places.front() == at::terminal(step.wire.from) ||
+                 f.places.front() == at::terminal(step.wire.to)))
                 item.trouble = str(f.what + " " + f.mend);
         const auto ticked = std::find(car->ticks.begin(), car->ticks.end(), item.key.toStdString());
         item.state = ticked == car->ticks.end() ? Verdict::Open : Verdict::Right;

@@ -181,7 +181,7 @@ std::optional<Severity> HarnessView::worstAt(const std::string &terminal) const
 {
     std::optional<Severity> worst;
     for (const auto &f : m_findings)
-        if (f.target == "terminal:" + terminal && (!worst || f.severity < *worst))
+        if (f.places.front() == at::terminal(terminal) && (!worst || f.severity < *worst))
             worst = f.severity;
     return worst;
 }

@@ -3,15 +3,20 @@
 // blamed that is right?
 //
 //   badger_campaign [--car NAME] [--kind WORDS] [--every N] [--show COUNT] [--fixes 1]
+//   badger_campaign --pairs N [--show COUNT]      two slips on one car
+//   badger_campaign --prefixes N [--show COUNT]   every Nth half-drawn harness, alone and with a
+//   slip
 //
 // With --fixes every fix that is offered is made and read off the network, too: the finding has to
 // be gone, no limit passed that was not, and nothing worse than on the car with the slip.
 #include "bench/campaign/facts.h"
 #include "bench/campaign/mutations.h"
+#include "bench/campaign/slips.h"
+#include "core/diagnose/diagnose.h"
+#include "core/edit/fixed_car.h"
 #include "core/io/shipped.h"
 #include "core/io/workshop_file.h"
 #include "core/power/check.h"
-#include "core/repair/repair.h"
 #include "core/wiring/check.h"
 
 #include <chrono>
@@ -36,6 +41,15 @@ std::string key(const Finding &f)
     return f.code + "|" + name(f.severity) + "|" + english(f.where);
 }
 
+/// And what is said to follow from it.
+std::string keyOfAll(const Finding &f)
+{
+    auto all = key(f);
+    for (const auto &line : f.then)
+        all += "|" + english(line);
+    return all;
+}
+
 /// Does a finding speak of one of these places, or of a part of theirs? Of a board it has to name
 /// the pin: nearly every sentence names the board. An advice is no answer to harm.
 bool speaksOf(const Finding &f, const std::set<std::string> &places)
@@ -43,7 +57,7 @@ bool speaksOf(const Finding &f, const std::set<std::string> &places)
     if (f.severity == Severity::Advice)
         return false;
     auto text = english(f.where) + " " + english(f.what) + " " + english(f.mend) + " " +
-                english(f.why) + " " + f.target;
+                english(f.why) + " " + f.target();
     for (const auto &line : f.then)
         text += " " + english(line);
     return std::any_of(places.begin(), places.end(), [&](const std::string &place) {
@@ -60,7 +74,8 @@ struct Count {
     int blamed = 0;
     int unsolved = 0;
     int fixes = 0;
-    int unsafe = 0; ///< fixes that pass a limit, make something worse, or leave the finding
+    int restored = 0; ///< harmful ones of which one mend makes the car as it was
+    int unsafe = 0;   ///< fixes that pass a limit, make something worse, or leave the finding
 };
 
 struct Options {
@@ -69,7 +84,30 @@ struct Options {
     int every = 1;
     int show = 0;
     bool fixes = false;
+    int pairs = 0;
+    int prefixes = 0;
 };
+
+int slipsOf(const Options &o)
+{
+    const auto demo = *io::readWorkshop(io::demoWorkshop());
+    std::vector<kit::Car> cars;
+    for (const auto &car : demo.cars)
+        if (o.car.empty() || car.name == o.car)
+            cars.push_back(car);
+    const auto catalogue = io::catalogueOf(demo);
+    constexpr unsigned seed = 7;
+    if (o.pairs > 0) {
+        const auto c = campaign::pairsOn(cars, catalogue, o.pairs, seed, o.show);
+        std::printf("pairs=%d named=%d silent=%d restored=%d fixes=%d unsafe=%d\n", c.all, c.named,
+                    c.silent, c.restored, c.fixes, c.unsafe);
+        return c.silent + c.unsafe == 0 ? 0 : 1;
+    }
+    const auto c = campaign::prefixesOf(cars, catalogue, o.prefixes, seed, o.show);
+    std::printf("prefixes=%d blamed=%d offered=%d slips=%d named=%d silent=%d\n", c.unfinished,
+                c.blamed, c.offered, c.all, c.named, c.silent);
+    return c.blamed + c.offered + c.silent == 0 ? 0 : 1;
+}
 
 class Campaign
 {
@@ -85,7 +123,7 @@ public:
         m_before = campaign::factsOf(net, m_patterns);
         m_known.clear();
         for (const auto &f : findingsOf(car))
-            m_known.insert(key(f));
+            m_known.insert({key(f), keyOfAll(f)});
         campaign::eachMutation(car, [&](const campaign::Mutation &m) {
             if ((m_options.kind.empty() || m.kind == m_options.kind) &&
                 m_number++ % m_options.every == 0)
@@ -104,6 +142,7 @@ public:
             t.unsolved += c.unsolved;
             t.fixes += c.fixes;
             t.unsafe += c.unsafe;
+            t.restored += c.restored;
         }
         return t;
     }
@@ -131,10 +170,10 @@ private:
         const Finding *error = nullptr;
         const auto findings = findingsOf(car);
         for (const auto &f : findings)
-            if (m_known.count(key(f)) == 0) {
+            if (m_known.count(keyOfAll(f)) == 0) {
                 said |= speaksOf(f, places);
                 codes += ", " + f.code + " " + english(f.where);
-                if (f.severity == Severity::Error)
+                if (f.severity == Severity::Error && m_known.count(key(f)) == 0)
                     error = &f;
             }
         count.harmful += !bad.empty();
@@ -144,7 +183,7 @@ private:
                  "silent: " + bad.begin()->first + " " + bad.begin()->second + "; said" + codes);
         }
         if (m_options.fixes)
-            tryFixes(right, m, findings, facts, bad);
+            tryFixes(right, m, facts, bad);
         if (bad.empty() && error && !nowKnown(facts)) {
             ++count.blamed;
             show(right, m, "blamed: " + error->code + ": " + english(error->what));
@@ -152,17 +191,21 @@ private:
     }
 
     void tryFixes(const kit::Assembly &right, const campaign::Mutation &m,
-                  std::vector<Finding> findings, const campaign::Facts &facts,
-                  const std::map<std::string, std::string> &bad)
+                  const campaign::Facts &facts, const std::map<std::string, std::string> &bad)
     {
-        std::erase_if(findings, [&](const Finding &f) { return m_known.count(key(f)) > 0; });
         const kit::Assembly car(m.car, right.catalogue());
         auto &count = m_counts[m.kind];
-        for (const auto &f : repair::withFixes(car, std::move(findings))) {
+        bool restored = false;
+        std::string told;
+        for (const auto &f : diagnose::wires(car)) {
+            if (m_known.count(key(f)) > 0)
+                continue;
+            told += "\n    " + f.code + ": " + english(f.what);
             if (!f.fix)
                 continue;
+            told += " -> " + english(f.mend);
             ++count.fixes;
-            const auto mended = repair::applied(m.car, *f.fix);
+            const auto mended = edit::applied(car, *f.fix);
             const kit::Assembly after(mended, right.catalogue());
             const nets::Nets nets(after);
             const auto now = campaign::factsOf(circuit::CarNetwork(nets), m_patterns);
@@ -170,6 +213,7 @@ private:
             for (const auto &limit : now.over)
                 if (facts.over.count(limit) == 0)
                     wrong = "passes " + limit;
+            restored |= campaign::worse(m_before, now).empty();
             // Pins that change with the program are other pins than those the car had.
             if (const auto still = campaign::worse(m_before, now);
                 f.fix->pins.empty() && still.size() > bad.size())
@@ -181,8 +225,13 @@ private:
                 continue;
             ++count.unsafe;
             show(right, m,
-                 "unsafe: " + f.code + ": " + english(repair::words(*f.fix)) + " " + wrong);
+                 "unsafe: " + f.code + ": " + english(edit::words(car, *f.fix)) + " " + wrong);
         }
+        if (bad.empty())
+            return;
+        count.restored += restored;
+        if (!restored)
+            show(right, m, "not restored:" + told);
     }
 
     /// An input that hung in the air before is held now: what it did was never known.
@@ -225,7 +274,13 @@ int main(int argc, char **argv)
             o.show = std::atoi(argv[i + 1]);
         if (std::strcmp(argv[i], "--fixes") == 0)
             o.fixes = std::atoi(argv[i + 1]) != 0;
+        if (std::strcmp(argv[i], "--pairs") == 0)
+            o.pairs = std::atoi(argv[i + 1]);
+        if (std::strcmp(argv[i], "--prefixes") == 0)
+            o.prefixes = std::atoi(argv[i + 1]);
     }
+    if (o.pairs > 0 || o.prefixes > 0)
+        return slipsOf(o);
     const auto start = std::chrono::steady_clock::now();
     Campaign campaign(o);
     const auto demo = *io::readWorkshop(io::demoWorkshop());
@@ -242,6 +297,6 @@ int main(int argc, char **argv)
     std::printf("mutations=%d harmful=%d silent=%d blamed=%d unsolved=%d per_second=%.0f\n", t.all,
                 t.harmful, t.silent, t.blamed, t.unsolved, t.all / s);
     if (o.fixes)
-        std::printf("fixes=%d unsafe=%d\n", t.fixes, t.unsafe);
+        std::printf("fixes=%d unsafe=%d restored=%d\n", t.fixes, t.unsafe, t.restored);
     return t.silent + t.blamed + t.unsolved + t.unsafe == 0 ? 0 : 1;
 }

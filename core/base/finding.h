@@ -75,6 +75,114 @@ struct Fix {
     bool operator==(const Fix &) const = default;
 };
 
+/// A thing that a finding speaks of, as a value: what a hand touches or an eye goes to.
+struct Spot {
+    enum class Kind {
+        Terminal, ///< "board.D4"
+        Part,     ///< an instance, "pack"; empty: the kit as a whole
+        Node,     ///< of the power tree, by its id
+        Mission,
+        Make,  ///< a step of the build
+        Bench, ///< a measurement, "ruler:ranger"
+        // Of the program:
+        Value,
+        State,
+        Policy,
+        Reading,
+        Motion,
+        Rule,
+        Prints ///< what the program writes to its line
+    };
+    Kind kind = Kind::Terminal;
+    std::string name{};
+    bool operator==(const Spot &) const = default;
+    auto operator<=>(const Spot &) const = default;
+};
+/// "terminal:board.D4": as a click, a file of answers and a test name it.
+std::string key(const Spot &spot);
+
+/// The places of a finding; what a click shows comes first.
+class Spots : public std::vector<Spot>
+{
+public:
+    Spots() = default;
+    Spots(Spot only) : std::vector<Spot>{std::move(only)} {}
+    Spots(std::initializer_list<Spot> all) : std::vector<Spot>(all) {}
+};
+
+namespace at
+{
+inline Spot terminal(std::string name)
+{
+    return {Spot::Kind::Terminal, std::move(name)};
+}
+inline Spot part(std::string id)
+{
+    return {Spot::Kind::Part, std::move(id)};
+}
+inline Spot node(std::string id)
+{
+    return {Spot::Kind::Node, std::move(id)};
+}
+inline Spot mission()
+{
+    return {Spot::Kind::Mission, {}};
+}
+inline Spot make(std::string step)
+{
+    return {Spot::Kind::Make, std::move(step)};
+}
+inline Spot bench(std::string item)
+{
+    return {Spot::Kind::Bench, std::move(item)};
+}
+inline Spot value(std::string name)
+{
+    return {Spot::Kind::Value, std::move(name)};
+}
+inline Spot state(std::string name)
+{
+    return {Spot::Kind::State, std::move(name)};
+}
+inline Spot policy(std::string reading)
+{
+    return {Spot::Kind::Policy, std::move(reading)};
+}
+inline Spot reading(std::string name)
+{
+    return {Spot::Kind::Reading, std::move(name)};
+}
+inline Spot motion(std::string state)
+{
+    return {Spot::Kind::Motion, std::move(state)};
+}
+inline Spot rule(std::string index)
+{
+    return {Spot::Kind::Rule, std::move(index)};
+}
+inline Spot prints()
+{
+    return {Spot::Kind::Prints, {}};
+}
+} // namespace at
+
+/// What a finding rests on where that is a figure: a limit that is passed, and by how much.
+struct Evidence {
+    enum class In {
+        Rest,   ///< nothing moves, every output low
+        Levels, ///< nothing moves, some output high
+        Running,
+        Stalled ///< every motor held
+    };
+    double value = 0.0; ///< V, A or W, as it was solved
+    double limit = 0.0; ///< in the same unit
+    In in = In::Rest;
+    bool operator==(const Evidence &) const = default;
+};
+
+/// "rest", "levels", "running", "stalled".
+const char *name(Evidence::In in);
+
 /// A verdict about a car: an answer, not a failure. The codes are listed in docs/findings.md.
 struct Finding {
     std::string code; ///< a stable word, "speed-line-no-pwm"
@@ -83,14 +191,17 @@ struct Finding {
     Say what;  ///< one sentence: what is wrong
     Say why;   ///< one sentence: what it leads to
     Say mend;  ///< one sentence: what to do
-    std::string
-        target; ///< what a click shows: "wire:driver.ENA", "terminal:board.D4", "value:halt"
+    Spots places{};
     std::vector<Say> then{};   ///< what follows from it, one line each
     std::optional<Fix> fix{};  ///< tried on a copy: it mends this and breaks nothing
     std::vector<Fix> others{}; ///< further ways, each tried by itself
     /// Of a program: the readings at which it happens, "ahead 18", as a table names them.
     std::vector<std::string> readings{};
 
+    std::optional<Evidence> evidence{};
+
+    /// The key of the first place: what a click shows. Empty: nowhere.
+    std::string target() const { return places.empty() ? std::string() : key(places.front()); }
     bool operator==(const Finding &) const = default;
 };
 

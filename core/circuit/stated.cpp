@@ -48,12 +48,44 @@ private:
     {
         const auto channel = kit::splitTerminal(motor.drivenBy);
         const auto *driver = m_in.find(channel.instance);
-        const char *lead = "A";
+        const char *lead = firstLead(motor);
         for (const auto &t : driver ? driver->part->terminals : std::vector<parts::Terminal>{})
             if (t.role == Role::MotorOut && t.channel == channel.terminal) {
                 join(motor.id + "." + lead, channel.instance + "." + t.name);
-                lead = "B";
+                lead = *lead == 'A' ? "B" : "A";
             }
+    }
+
+    /// The lead that goes to the first output of its channel, so that all go forward together: the
+    /// right side is mirrored; where another motor of the side is wired, as that one is.
+    const char *firstLead(const kit::Instance &motor) const
+    {
+        const auto channel = kit::splitTerminal(motor.drivenBy);
+        const auto *driver = m_in.find(channel.instance);
+        const bool right = motor.side == kit::Side::Right;
+        for (const auto &f : m_in.fitted()) {
+            if (driver == nullptr || f.part->kind != Kind::Motor || f.instance->side != motor.side)
+                continue;
+            for (const auto &t : driver->part->terminals) {
+                if (t.role != Role::MotorOut)
+                    continue;
+                const auto output = channel.instance + "." + t.name;
+                for (const auto &w : m_in->wires)
+                    for (const auto *name : {"A", "B"}) {
+                        const auto end = f.instance->id + "." + name;
+                        if ((w.from == end && w.to == output) || (w.to == end && w.from == output))
+                            return isFirst(*driver->part, t) == (*name == 'A') ? "A" : "B";
+                    }
+            }
+        }
+        return right ? "B" : "A";
+    }
+    static bool isFirst(const parts::Part &driver, const parts::Terminal &output)
+    {
+        for (const auto &t : driver.terminals)
+            if (t.role == Role::MotorOut && t.channel == output.channel)
+                return &t == &output;
+        return false;
     }
 
     void joinGrounds()

@@ -40,14 +40,16 @@ public:
         const Answer *before = &m_looked.rest;
         Answer last;
         const size_t outputs = m_net.outputs().size();
-        for (const auto &levels :
-             patterns == Patterns::Every ? everyPattern(outputs) : opposed(outputs)) {
-            last = solve(levels, before);
-            before = &last;
-            atRest(last);
-            signals(last);
-        }
-        eachMotorOutput();
+        if (patterns != Patterns::Rest)
+            for (const auto &levels :
+                 patterns == Patterns::Every ? everyPattern(outputs) : opposed(outputs)) {
+                last = solve(levels, before);
+                before = &last;
+                atRest(last);
+                signals(last);
+            }
+        if (patterns != Patterns::Rest)
+            eachMotorOutput();
         m_at = {Charge::Nominal, Moving::Running, Figures::Typical, true, true};
         // Outputs are high, so that an enable on a pin is on; directions are told from outside.
         const std::vector<Level> high(m_net.outputs().size(), Level::High);
@@ -271,12 +273,21 @@ private:
     void underway(const Answer &a)
     {
         links(a);
+        for (size_t i = 0; i < m_net.elements().size(); ++i) {
+            const auto &e = m_net.elements()[i];
+            const auto *limit = e.part->figure("limit_A");
+            if (e.what == What::Source && e.part->kind == Kind::Supply && limit &&
+                -a.solution.amps_A[i] > limit->typical)
+                add(Harm::SourceAmps, e.from, -a.solution.amps_A[i], limit->typical);
+        }
         if (m_stalled)
             return;
         for (size_t i = 0; i < m_all.size(); ++i) {
             const auto &t = *m_all[i].terminal;
             const auto v = m_net.ownVolts_V(a, i);
-            if (t.role == Role::SupplyIn && t.window && v && m_all[i].wires > 0 &&
+            const bool isRail = t.role == Role::SupplyOut && m_all[i].part->kind == Kind::Board &&
+                                m_net.ownSupplyOf(i) == i;
+            if ((t.role == Role::SupplyIn || isRail) && t.window && v && m_all[i].wires > 0 &&
                 *v < slack * t.window->low_V && !livesOtherwise(i, a))
                 add(Harm::UnderVolts, i, *v, t.window->low_V);
         }

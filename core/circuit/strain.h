@@ -12,10 +12,12 @@ namespace badger::circuit
 
 enum class Harm {
     Shorted,       ///< a source gives several times what it should while nothing moves
+    SourceAmps,    ///< a supply of its own is asked for more than it gives while the car runs
     Charged,       ///< current is driven back into cells or into a supply
     Backwards,     ///< a part's supply is the wrong way round
     OverVolts,     ///< a supply input or a rail has more than its window
-    UnderVolts,    ///< a supply input has less than its window, running at nominal charge
+    UnderVolts,    ///< a supply input, or the rail of a board that is fed there, has less than
+                   ///< its window, running at nominal charge
     PinVolts,      ///< an input has more than it takes, or less than its ground
     PinAmps,       ///< an output gives or takes more than it survives
     OutputAmps,    ///< a motor output gives more than its peak with nothing stalled
@@ -51,6 +53,7 @@ std::vector<std::vector<Level>> everyPattern(size_t outputs);
 
 /// Which patterns of levels the outputs are set to.
 enum class Patterns {
+    Rest,    ///< none: all low, and each motor output as its inputs say
     Opposed, ///< a few in which every two outputs differ both ways
     Every    ///< as everyPattern(): slower, for a second look
 };

@@ -2,7 +2,6 @@
 #include "core/edit/fixed_car.h"
 
 #include "core/edit/kit_edits.h"
-#include "core/repair/repair.h"
 #include "core/revisions/history.h"
 #include "core/units/quantity.h"
 
@@ -116,11 +115,101 @@ void feed(kit::Instance &fitted, const Fix::Feed &to)
     fitted.feeds.push_back({input.terminal, to.source, {}});
 }
 
+/// Wires, cells, pins and jumpers; a wire that moves keeps its place in the list.
+kit::Car rewired(kit::Car car, const Fix &fix)
+{
+    for (size_t i = 0; i < std::max(fix.out.size(), fix.in.size()); ++i) {
+        const auto in =
+            i < fix.in.size()
+                ? std::optional(kit::Wire{fix.in[i].from, fix.in[i].to, fix.in[i].colour, {}})
+                : std::nullopt;
+        auto it = car.wires.end();
+        if (i < fix.out.size())
+            it = std::find_if(car.wires.begin(), car.wires.end(), [&](const kit::Wire &x) {
+                return x.from == fix.out[i].from && x.to == fix.out[i].to &&
+                       x.colour == fix.out[i].colour;
+            });
+        if (it != car.wires.end() && in)
+            *it = *in;
+        else if (it != car.wires.end())
+            car.wires.erase(it);
+        else if (in)
+            car.wires.push_back(*in);
+    }
+    for (const auto &c : fix.cells)
+        for (auto &i : car.parts)
+            if (i.id == c.pack) {
+                i.cellsInSeries = c.after;
+                if (!c.kind.empty()) {
+                    i.partId = c.kind;
+                    i.otherCells.clear();
+                }
+            }
+    for (const auto &[terminal, pin] : fix.pins)
+        car.programPins[terminal] = pin;
+    const auto jumpersOf = [&](const std::string &terminal) -> std::vector<std::string> & {
+        const auto split = kit::splitTerminal(terminal);
+        return std::find_if(car.parts.begin(), car.parts.end(),
+                            [&](const kit::Instance &i) { return i.id == split.instance; })
+            ->jumpers;
+    };
+    for (const auto &j : fix.jumpers)
+        jumpersOf(j).push_back(kit::splitTerminal(j).terminal);
+    for (const auto &j : fix.pulled)
+        std::erase(jumpersOf(j), kit::splitTerminal(j).terminal);
+    return car;
+}
+
+/// A sentence or several: what a hand does with wires, cells, pins and jumpers.
+Say wireWords(const Fix &fix)
+{
+    if (fix.exchanged.size() == 2)
+        return say("Change over what is wired to {} and to {}.", fix.exchanged[0],
+                   fix.exchanged[1]);
+    std::vector<Say> all;
+    for (const auto &c : fix.cells)
+        all.push_back(say("Put {0} {0|cell|cells} into {1}, not {2}.", c.after, c.pack, c.before));
+    auto in = fix.in;
+    for (const auto &w : fix.out) {
+        const auto moved = std::find_if(in.begin(), in.end(), [&](const Fix::Wire &x) {
+            return (x.from == w.from) != (x.to == w.to);
+        });
+        if (moved == in.end()) {
+            all.push_back(say("Take off the wire from {} to {}.", w.from, w.to));
+            continue;
+        }
+        const bool stays = moved->from == w.from;
+        const auto &signal = stays ? w.from : w.to;
+        if (fix.pins.count(signal) != 0) {
+            all.push_back(say("Move {} from {} to {}.", signal, stays ? w.to : w.from,
+                              stays ? moved->to : moved->from));
+            in.erase(moved);
+            continue;
+        }
+        all.push_back(say("Move the wire's end from {} to {}; its other end stays on {}.",
+                          stays ? w.to : w.from, stays ? moved->to : moved->from,
+                          stays ? w.from : w.to));
+        in.erase(moved);
+    }
+    for (const auto &w : in)
+        all.push_back(say("Join {} to {} with a {} wire.", w.from, w.to, w.colour));
+    for (const auto &j : fix.jumpers)
+        all.push_back(say("Put the jumper on {}.", j));
+    for (const auto &j : fix.pulled)
+        all.push_back(say("Take the jumper off {}.", j));
+    if (!fix.pins.empty() && !fix.out.empty())
+        all.push_back(say("The program's pins follow."));
+    else
+        for (const auto &[terminal, pin] : fix.pins)
+            all.push_back(say("Let the program use {} for {}.", pin, terminal));
+    return joined(all, " ");
+}
+
 } // namespace
 
 kit::Car applied(const kit::Assembly &assembly, const Fix &fix)
 {
-    auto car = repair::applied(assembly.car(), fix);
+    auto car = rewired(assembly.car(), fix);
     for (const auto &p : fix.parts)
         if (p.instance.empty()) {
             const auto id = addPart(car, assembly.catalogue(), p.after);
@@ -175,7 +264,7 @@ Say words(const kit::Assembly &car, const Fix &fix)
         return words(car, fix.parts);
     if (!fix.feeds.empty())
         return words(car, fix.feeds);
-    return fix.moves.empty() ? repair::words(fix) : words(car, fix.moves.front());
+    return fix.moves.empty() ? wireWords(fix) : words(car, fix.moves.front());
 }
 
 } // namespace badger::edit

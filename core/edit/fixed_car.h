@@ -12,8 +12,9 @@ namespace badger::edit
 /// change the wiring has a new revision.
 kit::Car applied(const kit::Assembly &car, const Fix &fix);
 
-/// What a hand does. Of wires as repair::words() says it; of parts and places "a MOSFET dual bridge
-/// as driver", "pack 15 mm further back".
+/// What a hand does. Of wires in sentences, "Move the wire's end from board.D5 to board.D6; its
+/// other end stays on driver.ENA."; of parts and places "a MOSFET dual bridge as driver", "pack 15
+/// mm further back".
 Say words(const kit::Assembly &car, const Fix &fix);
 
 } // namespace badger::edit

@@ -11,33 +11,8 @@
 namespace badger::edit
 {
 
-namespace
-{
-
 using parts::Kind;
 
-/// The lights that a finding is about: by its name, or on the pin that it names.
-std::vector<std::string> lightsOf(const kit::Assembly &car, const Finding &finding)
-{
-    std::vector<std::string> all;
-    const auto where = english(finding.where);
-    const nets::Nets nets(car);
-    for (const auto &f : car.fitted()) {
-        if (f.part->kind != Kind::Led)
-            continue;
-        bool here = finding.target == "kit:" + f.instance->id ||
-                    where == english(kit::labelOf(*f.instance)) || where == f.instance->id;
-        for (const auto &t : f.part->terminals)
-            for (const auto &pin : nets.onLine(f.instance->id + "." + t.name, parts::Role::Pin))
-                here |= pin == where;
-        if (here)
-            all.push_back(f.instance->id);
-    }
-    return all;
-}
-
-/// By the law, at the volts that the pin has while nothing loads it: what a rail sags to under too
-/// bright a light says nothing about the resistor that the light needs.
 double leastResistor_ohm(const kit::Assembly &car, const std::string &light)
 {
     const auto &part = *car.find(light)->part;
@@ -59,6 +34,29 @@ double leastResistor_ohm(const kit::Assembly &car, const std::string &light)
             least_ohm = std::max(least_ohm, law->standard_ohm);
     }
     return least_ohm;
+}
+
+namespace
+{
+
+/// The lights that a finding is about: by its name, or on the pin that it names.
+std::vector<std::string> lightsOf(const kit::Assembly &car, const Finding &finding)
+{
+    std::vector<std::string> all;
+    const auto where = english(finding.where);
+    const nets::Nets nets(car);
+    for (const auto &f : car.fitted()) {
+        if (f.part->kind != Kind::Led)
+            continue;
+        bool here = finding.places.front() == at::part(f.instance->id) ||
+                    where == english(kit::labelOf(*f.instance)) || where == f.instance->id;
+        for (const auto &t : f.part->terminals)
+            for (const auto &pin : nets.onLine(f.instance->id + "." + t.name, parts::Role::Pin))
+                here |= pin == where;
+        if (here)
+            all.push_back(f.instance->id);
+    }
+    return all;
 }
 
 /// The least standard resistor that stands the test.
@@ -87,7 +85,7 @@ void addOneKind(const kit::Assembly &car, const Finding &finding, std::vector<Wa
     for (const auto &f : car.fitted()) {
         const auto &pack = *f.instance;
         if (f.part->kind != Kind::Cell || pack.otherCells.empty() ||
-            finding.target != "kit:" + pack.id)
+            finding.places.front() != at::part(pack.id))
             continue;
         int cells = pack.cellsInSeries;
         std::set<std::string> kinds = {pack.partId};
@@ -102,6 +100,36 @@ void addOneKind(const kit::Assembly &car, const Finding &finding, std::vector<Wa
         }
     }
     all.push_back(std::move(to));
+}
+
+/// More or fewer cells of the same kind, the nearest numbers first.
+void addCells(const kit::Assembly &car, std::vector<WayCandidates> &all)
+{
+    constexpr int farthest = 6;
+    WayCandidates to{{}, 1};
+    for (int step = 1; step <= farthest; ++step)
+        for (const auto &f : car.fitted()) {
+            const int now = f.instance->cellsInSeries;
+            if (f.part->kind != Kind::Cell || now < 1 || !f.instance->otherCells.empty())
+                continue;
+            for (const int then : {now + step, now - step})
+                if (then >= 1) {
+                    Fix fix;
+                    fix.cells.push_back({f.instance->id, now, then});
+                    to.fixes.push_back(std::move(fix));
+                }
+        }
+    all.push_back(std::move(to));
+}
+
+/// Of volts, amps or heat in the supply: another number of cells may do.
+bool isAboutVolts(const std::string &code)
+{
+    static const std::set<std::string> codes = {
+        "supply-outside-window", "regulator-over-volts", "rail-not-held", "logic-browns-out",
+        "motor-too-weak",        "supply-below-drop",    "regulator-hot", "bridge-hot",
+        "motor-supply-low",      "source-over-limit",    "pack-sags",     "channel-over-peak"};
+    return codes.count(code) != 0;
 }
 
 /// What a finding names one after the other: "board.VIN, driver.VM".
@@ -183,6 +211,8 @@ std::vector<WayCandidates> notedWays(const kit::Assembly &car, const Finding &fi
     std::vector<WayCandidates> all;
     if (code == "led-resistor" || code == "light-too-bright" || code == "pin-over-current")
         addResistors(car, finding, all);
+    if (isAboutVolts(code))
+        addCells(car, all);
     if (code == "pack-mixed")
         addOneKind(car, finding, all);
     if (code == "feed-missing" || code == "feed-broken" || code == "two-sources-one-net")

@@ -163,7 +163,7 @@ void addHeights(const kit::Assembly &car, const Finding &finding, std::vector<Wa
     const bool beam = finding.code == "beam-meets-floor";
     if (!beam && finding.code != "ride-height")
         return;
-    const auto *sensor = car->instance(finding.target.substr(finding.target.find(':') + 1));
+    const auto *sensor = car->instance(finding.places.front().name);
     if (sensor && !sensor->carriedBy.empty())
         sensor = car->instance(sensor->carriedBy);
     if (sensor == nullptr || !sensor->mount)

@@ -98,7 +98,7 @@ std::string groundOf(const kit::Assembly &car, const nets::Nets &nets)
 std::vector<std::string> terminalsOf(const nets::Nets &nets, const Finding &finding)
 {
     std::vector<std::string> all;
-    const auto target = finding.target.substr(finding.target.find(':') + 1);
+    const auto target = finding.places.front().name;
     if (nets.member(target) != nullptr)
         all.push_back(target);
     const auto where = english(finding.where) + " ";
@@ -117,7 +117,7 @@ void addLinks(const kit::Assembly &car, const Finding &finding, const std::strin
     std::string at;
     for (const auto &f : car.fitted())
         for (const auto &t : f.part->terminals)
-            if (t.role == parts::Role::Plus && finding.target == "kit:" + f.instance->id)
+            if (t.role == parts::Role::Plus && finding.places.front() == at::part(f.instance->id))
                 at = f.instance->id + "." + t.name;
     const auto wiresAt = [&] {
         std::vector<std::pair<Fix::Wire, std::string>> found; // and the other end
@@ -144,7 +144,7 @@ void addLinks(const kit::Assembly &car, const Finding &finding, const std::strin
             !isCurrent(car, part))
             continue;
         Fix fix;
-        const auto source = finding.target.substr(finding.target.find(':') + 1);
+        const auto source = finding.places.front().name;
         const auto id = addBeside(car, part, *car->instance(source), fix);
         fix.in.push_back({at, id + "." + part.terminals[0].name, wires.front().first.colour});
         for (const auto &[wire, far] : wires) {
@@ -264,7 +264,7 @@ Fix::Wire moved(const Fix::Wire &w, const std::string &from, const std::string &
 void addHoles(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
 {
     const nets::Nets nets(car);
-    const auto *full = nets.member(finding.target.substr(finding.target.find(':') + 1));
+    const auto *full = nets.member(finding.places.front().name);
     if (full == nullptr)
         return;
     std::vector<Fix::Wire> wires;

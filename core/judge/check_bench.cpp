@@ -112,7 +112,7 @@ Found airDiffers(const ProgramLook &look, const char *code)
                  quantity(*r.air_degC, Unit::Celsius, 1), quantity(air->degC, Unit::Celsius, 1)),
              say("At {} the reading is off by {}.", quantity(at_m, Unit::Centimetre, 1),
                  quantity(at_m * (*assumed / *here - 1.0), Unit::Millimetre, 1)),
-             say("Set the program's air temperature to the room's."), "reading:" + r.name});
+             say("Set the program's air temperature to the room's."), at::reading(r.name)});
     }
     return found;
 }

@@ -95,7 +95,7 @@ std::vector<Finding> wiresDoOtherwise(const ProgramLook &look, const char *code)
                       state, motion::words(wanted), motion::words(made)),
                   say("There is no board: what the wires do is what the car does."),
                   say("The motion page of Wire shows which sensor drives which wheel."),
-                  "state:" + state};
+                  at::state(state)};
         found.push_back(std::move(f));
     }
     return found;

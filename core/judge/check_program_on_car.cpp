@@ -63,7 +63,7 @@ Found withoutSensor(const ProgramLook &look, const char *code)
                            r.name, r.instance),
                  say("The program has nothing to decide by."),
                  say("Fit a sensor of that name, or let the program read another."),
-                 "reading:" + r.name});
+                 at::reading(r.name)});
     return found;
 }
 
@@ -77,7 +77,7 @@ Found withoutRanger(const ProgramLook &look, const char *code)
                  say("'{}' reads '{}', which is no mounted ranger of this car.", r.name,
                      r.instance),
                  say("The program cannot be run, simulated or written for this car."),
-                 say("Fit a ranger of that name and say where it sits."), "reading:" + r.name});
+                 say("Fit a ranger of that name and say where it sits."), at::reading(r.name)});
     return found;
 }
 
@@ -93,7 +93,7 @@ Found otherAction(const ProgramLook &look, const char *code)
                                  motion::words(a.wanted)),
                              say("Its truth table has no row for it."),
                              say("Let the state do something the driver can."),
-                             "state:" + a.state});
+                             at::state(a.state)});
         else if (a.path != a.wanted && a.path != motion::Path::Unsure) {
             auto what = say("'{}' means: {}. The wires make of it: {}.", a.state,
                             motion::words(a.wanted), motion::words(a.path));
@@ -104,7 +104,7 @@ Found otherAction(const ProgramLook &look, const char *code)
                     {code, Severity::Error, where, std::move(what),
                      say("The program switches its pins rightly; the wires lead elsewhere."),
                      say("The motion page of Wire shows which lead or pin it is."),
-                     "state:" + a.state});
+                     at::state(a.state)});
             if (!first)
                 first = found.size() - 1;
         }
@@ -157,7 +157,7 @@ Found speedHeld(const ProgramLook &look, const char *code)
                          say("That wheel runs at full speed whatever the program asks for; the "
                              "budget reckons with it."),
                          say("A speed line needs a pin with PWM, and no jumper or supply on it."),
-                         "terminal:" + wheel.line});
+                         at::terminal(wheel.line)});
         found.back().then.assign(lines.begin() + 1, lines.end());
     }
     return found;
@@ -181,7 +181,7 @@ Found speedUneven(const ProgramLook &look, const char *code)
             pins::actingCounts(left.by, counts), pins::actingCounts(right.by, counts)),
         say("The car goes round in a circle where it should go straight."),
         say("Both speed lines have to be on pins with PWM, with no jumper or supply on them."),
-        "value:" + v->name};
+        at::value(v->name)};
     for (const auto &wheel : look.reach)
         for (auto &line : heldLines(look, wheel))
             f.then.push_back(std::move(line));
@@ -216,14 +216,14 @@ Found overCap(const ProgramLook &look, const char *code)
                              v.name, counts, freshCap, cap),
                          say("The motors get hot and wear out, and a stalled one draws more "
                              "than its sheet says."),
-                         say("Keep it at {} or under.", freshCap), "value:" + v.name});
+                         say("Keep it at {} or under.", freshCap), at::value(v.name)});
     });
     return found;
 }
 
-std::string atThreshold(const ProgramLook &look)
+Spot atThreshold(const ProgramLook &look)
 {
-    return "value:" + look.budget->valueName;
+    return at::value(look.budget->valueName);
 }
 
 Found tooLate(const ProgramLook &look, const char *code)
@@ -256,7 +256,7 @@ Found inDeadBand(const ProgramLook &look, const char *code)
     return {{code, Severity::Error, say("speed"),
              say("At {} of 255 the wheels do not turn.", look.budget->acts_counts),
              say("The motors hum, heat up and stand still."), say("Raise the PWM count."),
-             "value:speed"}};
+             at::value("speed")}};
 }
 
 Found notMeasured(const ProgramLook &look, const char *code)
@@ -315,7 +315,7 @@ bool isSaidOfWires(const ProgramLook &look, const std::string &where)
     const auto part = kit::splitTerminal(place).instance;
     return look.wires != nullptr &&
            std::any_of(look.wires->begin(), look.wires->end(), [&](const Finding &f) {
-               const auto text = english(f.where) + " " + f.target + " ";
+               const auto text = english(f.where) + " " + f.target() + " ";
                return f.severity == Severity::Error &&
                       (text.find(place) != std::string::npos ||
                        (!part.empty() && text.find(part + " ") != std::string::npos));
@@ -330,7 +330,7 @@ Found notWritten(const ProgramLook &look, const char *code)
     return {{code, Severity::Warning, possible.error().where,
              say("No board program can be written: {}.", possible.error().what),
              say("The prediction holds, but this program does not get it onto the car."),
-             say("{}.", capitalised(possible.error().mend)), "value:"}};
+             say("{}.", capitalised(possible.error().mend)), at::value({})}};
 }
 
 const std::vector<Check<ProgramLook>> &table()

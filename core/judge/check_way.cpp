@@ -32,7 +32,7 @@ Found drivenOver(const ProgramLook &look, const char *code)
                  cm(narrow->from_m), cm(narrow->to_m), cm(narrow->step_m)),
              say("The reading can pass over that stretch: then nothing stops the car there."),
              say("Let everything nearer stop it, too, or look more often."),
-             "reading:" + look.budget->reading}};
+             at::reading(look.budget->reading)}};
 }
 
 Found silenceBlinds(const ProgramLook &look, const char *code)
@@ -44,7 +44,7 @@ Found silenceBlinds(const ProgramLook &look, const char *code)
                              look.budget->reading),
                          say("'ignore' leaves out the whole pass, with every other reading in it."),
                          say("Let no echo of '{}' count as clear, or hold its last reading.", name),
-                         "policy:" + name});
+                         at::policy(name)});
     return found;
 }
 
@@ -116,7 +116,7 @@ Found sweepsIntoIt(const ProgramLook &look, const char *code)
              say("The car stops in time and then hits with its corner."),
              say("Back off before it turns, or raise '{}' by {}.", look.budget->valueName,
                  cm(most_m - gap_m)),
-             "state:" + worst->state->name}};
+             at::state(worst->state->name)}};
 }
 
 /// The least angle of a turn with an end of its own. Empty: it has none, or the rate is not known.
@@ -177,8 +177,8 @@ Found doesNotClear(const ProgramLook &look, const char *code)
              say("It no longer hears the post and drives its side against it."),
              say("Turn {} or more, or back off first.",
                  quantity(std::ceil(enough) * degree, Unit::Degree, 0)),
-             t.state->wait->duration.empty() ? "state:" + t.state->name
-                                             : "value:" + t.state->wait->duration});
+             t.state->wait->duration.empty() ? at::state(t.state->name)
+                                             : at::value(t.state->wait->duration)});
     }
     return found;
 }
@@ -231,7 +231,7 @@ Found clearTooSoon(const ProgramLook &look, const char *code)
                      "there on, and the car drives into it.",
                      quantity(half_rad, Unit::Degree, 1)),
                  say("Turn on for a moment after it is clear, or turn earlier."),
-                 "state:" + t.state->name}};
+                 at::state(t.state->name)}};
     }
     return {};
 }

@@ -108,7 +108,7 @@ Found edgeTooLate(const ProgramLook &look, const char *code)
                      ? say("Drive slower, look more often, or carry the sensor farther ahead.")
                      : say("Measure speed and roll-out; drive slower, or carry the sensor farther "
                            "ahead."),
-                 "state:" + goes.name});
+                 at::state(goes.name)});
         }
     }
     return found;
@@ -133,13 +133,13 @@ Found widerThanRoom(const ProgramLook &look, const char *code)
                  say("'{}' is {}; between the walls of {} it never reads more than {}.", value,
                      cm(threshold_m), floorOf(look)->name, cm(*longest_m - behind_m)),
                  say("The way is never free: the car does not drive at all."),
-                 say("Take a nearer limit, or a larger floor."), "value:" + value}};
+                 say("Take a nearer limit, or a larger floor."), at::value(value)}};
     if (threshold_m >= shortest_m - behind_m)
         return {{code, Severity::Warning, place(look, value),
                  say("'{}' is {}; across {} it never reads more than {}.", value, cm(threshold_m),
                      floorOf(look)->name, cm(shortest_m - behind_m)),
                  say("Turned across, the way is never free there."),
-                 say("Take a nearer limit, or start it along the room."), "value:" + value}};
+                 say("Take a nearer limit, or start it along the room."), at::value(value)}};
     return {};
 }
 

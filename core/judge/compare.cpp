@@ -202,7 +202,7 @@ std::vector<Finding> only(const std::vector<Finding> &mine, const std::vector<Fi
     std::vector<Finding> left;
     for (const auto &f : mine)
         if (std::none_of(other.begin(), other.end(), [&](const Finding &o) {
-                return o.code == f.code && o.target == f.target && o.severity == f.severity;
+                return o.code == f.code && o.places == f.places && o.severity == f.severity;
             }))
             left.push_back(f);
     return left;

@@ -40,7 +40,8 @@ Gate wireGate(const Judgement &j, const kit::Car &car)
         return {Station::Wire, GateState::Blocked, say("An error in the wiring has to be mended.")};
     for (const auto &f : j.wire.findings)
         if (f.severity == Severity::Warning)
-            return {Station::Wire, GateState::Warning, f.what};
+            return {Station::Wire,
+                    f.code == "harness-unfinished" ? GateState::Open : GateState::Warning, f.what};
     return g;
 }
 
@@ -293,6 +294,9 @@ NextStep nextStep(const Judgement &j, const kit::Assembly &car)
         return {say("Wire the car."),
                 say("Signals first, then supplies; ground and battery are joined last."), powerOff,
                 Station::Wire};
+    for (const auto &f : j.wire.findings)
+        if (f.code == "harness-unfinished")
+            return mend(f, Station::Wire, powerOff);
     if (j.measured.empty() && j.older.empty())
         if (auto step = benchStep(car, powerOff))
             return *step;

@@ -85,6 +85,13 @@ Result<std::vector<JudgedRun>> driven(const Grounds &on, const parts::Catalogue 
     return runs;
 }
 
+void takeWires(Judgement &j, std::vector<Finding> findings, const kit::Assembly &car)
+{
+    j.wire.findings = std::move(findings);
+    j.gates = gatesOf(j, car.car());
+    j.next = nextStep(j, car);
+}
+
 void takeRuns(Judgement &j, Result<std::vector<JudgedRun>> runs, const kit::Assembly &car)
 {
     j.runs.clear();

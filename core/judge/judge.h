@@ -101,6 +101,10 @@ Result<std::vector<JudgedRun>> driven(const Grounds &on, const parts::Catalogue 
 /// Puts them into a judgement that waits for them; then it is as if it had been made with them.
 void takeRuns(Judgement &judgement, Result<std::vector<JudgedRun>> runs, const kit::Assembly &car);
 
+/// Puts findings of the wires in the place of those that were seen at once: by their causes, with
+/// their mends. Gates and next step follow.
+void takeWires(Judgement &judgement, std::vector<Finding> findings, const kit::Assembly &car);
+
 /// The station's verdict in a full sentence with its number, and the quiet line of conditions.
 struct Headline {
     Say sentence;

@@ -53,7 +53,7 @@ bool says(const std::vector<Say> &lines, const Say &line)
 std::vector<Finding> withWires(std::vector<Finding> kit, const std::vector<Finding> &wires)
 {
     // "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
-    const auto placeOf = [](const Finding &f) { return f.target.substr(f.target.find(':') + 1); };
+    const auto placeOf = [](const Finding &f) { return f.places.front().name; };
     for (auto f : wires) {
         const auto where = english(f.where) + " ";
         std::erase_if(kit, [&](const Finding &k) {

@@ -89,7 +89,7 @@ void thresholds(std::vector<StaleThing> &all, const Judgement &j)
 {
     for (const auto &f : j.rule.findings)
         for (const auto &i : j.tune.items)
-            if (f.code == "rests-on-stale" && f.target == targetOf(i))
+            if (f.code == "rests-on-stale" && f.places.front() == targetOf(i))
                 all.push_back({StaleThing::Kind::Program, f.where, {f.what}, whereTo(i.what)});
 }
 

@@ -12,9 +12,9 @@ Say placeOf(const BenchItem &i)
                               : say("{}: {}", i.instance, tune::words(i.what));
 }
 
-std::string targetOf(const BenchItem &i)
+Spot targetOf(const BenchItem &i)
 {
-    return std::string("bench:") + tune::key(i.what) + ":" + i.instance;
+    return at::bench(std::string(tune::key(i.what)) + ":" + i.instance);
 }
 
 namespace
@@ -104,7 +104,7 @@ std::vector<Finding> stale(const TuneLook &look, const char *code)
                  .what = say("It was measured {}.", joined(i.stale, ", ")),
                  .why = say("What rests on it, thresholds and times, may no longer hold."),
                  .mend = say("Measure it again."),
-                 .target = targetOf(i)});
+                 .places = targetOf(i)});
     return found;
 }
 
@@ -119,7 +119,7 @@ std::vector<Finding> unusable(const TuneLook &look, const char *code)
                              .what = i.verdict.sentence,
                              .why = say("No threshold that rests on it would hold."),
                              .mend = i.verdict.toDo,
-                             .target = targetOf(i)});
+                             .places = targetOf(i)});
     return found;
 }
 
@@ -153,7 +153,7 @@ std::vector<Finding> otherSense(const TuneLook &look, const char *code)
              .why = say("A program that trusts the part does the opposite of what is meant."),
              .mend =
                  say("Look at its selector and at the part that was chosen, and measure again."),
-             .target = targetOf(i)});
+             .places = targetOf(i)});
     }
     return found;
 }
@@ -177,7 +177,7 @@ std::vector<Finding> mixedSenses(const TuneLook &look, const char *code)
              .why = say("A program that asks both alike leaves the line both ways."),
              .mend = say("Let the program turn one of them round, or set its selector, and measure "
                          "again."),
-             .target = targetOf(*low)}};
+             .places = targetOf(*low)}};
 }
 
 bool anyRecord(const TuneLook &look)

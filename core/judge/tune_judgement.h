@@ -37,7 +37,7 @@ struct TuneJudgement {
 /// "ranger: ranger against ruler"; of the whole car "turn rate".
 Say placeOf(const BenchItem &item);
 /// Where the window shows it, "bench:ruler:ranger".
-std::string targetOf(const BenchItem &item);
+Spot targetOf(const BenchItem &item);
 
 /// What each of these checks is called and says, for the list of findings.
 std::vector<CheckLine> tuneLines();

@@ -45,7 +45,7 @@ struct BuildLook {
     }
     /// What is said of the share on the axle is said where nothing worse is.
     bool keepsStanding() const { return !tips() && !mayTip(); }
-    std::string target() const { return "kit:" + support->id; }
+    Spot target() const { return at::part(support->id); }
 };
 
 using Found = std::vector<Finding>;
@@ -63,7 +63,7 @@ Found massUnknown(const BuildLook &look, const char *code)
     return {{code, Severity::Advice, joined(without, ", "),
              say("The mass of {} is not known.", joined(without, ", ")),
              say("The centre of mass leaves it out."), say("Weigh it and add it to the part."),
-             "kit:" + without.front()}};
+             at::part(without.front())}};
 }
 
 Found placeUnknown(const BuildLook &look, const char *code)
@@ -77,7 +77,7 @@ Found placeUnknown(const BuildLook &look, const char *code)
                  joined(b.withoutPlace, ", "), mm(std::abs(b.rearmost_m)),
                  mm(std::abs(b.foremost_m)), b.foremost_m < 0.0 ? say("behind") : say("about")),
              say("Balance and tipping are a range only."), say("Drag it to its place, or type it."),
-             "kit:" + b.withoutPlace.front()}};
+             at::part(b.withoutPlace.front())}};
 }
 
 Found supportMissing(const BuildLook &look, const char *code)
@@ -93,7 +93,7 @@ Found supportMissing(const BuildLook &look, const char *code)
         return {};
     return {{code, Severity::Warning, say("build"), say("There is no third support."),
              say("On two wheels the car falls on its nose or its tail."),
-             say("A skid or a caster carries the third point."), "kit:"}};
+             say("A skid or a caster carries the third point."), at::part({})}};
 }
 
 Found carTips(const BuildLook &look, const char *code)
@@ -182,7 +182,7 @@ Found outside(const BuildLook &look, const char *code)
                  mm(g.width_m)),
              say("It touches first, and the set-backs are counted from the wrong point."),
              say("Look at its place, or measure length and width with it on."),
-             "kit:" + fitted.id});
+             at::part(fitted.id)});
     }
     return found;
 }
@@ -238,7 +238,7 @@ Found overlaps(const BuildLook &look, const char *code)
                              say("Look at their places; boards that are stacked stand on "
                                  "standoffs, with nothing "
                                  "bare between."),
-                             "kit:" + b.fitted->id});
+                             at::part(b.fitted->id)});
         }
     return found;
 }
@@ -257,7 +257,7 @@ Found discs(const BuildLook &look, const char *code)
                  say("There are two decks and nothing that joins them."),
                  say("Look at radius and distance: half of each lies over the other at {}.",
                      mm(0.808 * r)),
-                 "kit:"}};
+                 at::part({})}};
     const double length_m = 2.0 * r + g.discsApart_m;
     if (std::abs(length_m - g.length_m) <= slack_m)
         return {};
@@ -265,7 +265,7 @@ Found discs(const BuildLook &look, const char *code)
              say("The two discs together are {} long; the car is said to be {}.", mm(length_m),
                  mm(g.length_m)),
              say("What is drawn for the saw does not fit what is measured from."),
-             say("Look at radius and distance, or measure the car's length again."), "kit:"}};
+             say("Look at radius and distance, or measure the car's length again."), at::part({})}};
 }
 
 bool hasTwoDiscs(const BuildLook &look)
@@ -305,7 +305,7 @@ Found bores(const BuildLook &look, const char *code)
              say("It slips, or cracks when it is forced on."),
              fitting.empty() ? say("Look at both sheets: a wheel is made for one shaft.")
                              : say("These fit the shaft: {}.", fitting),
-             "kit:" + wheel->id}};
+             at::part(wheel->id)}};
     }
     return {};
 }

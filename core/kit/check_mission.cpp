@@ -25,7 +25,7 @@ Found unset(const MissionLook &look, const char *code)
         return {};
     return {{code, Severity::Advice, say("mission"), say("It is not said what the car shall do."),
              say("Which sensors it needs follows from that."), say("Choose a behaviour."),
-             "mission:"}};
+             at::mission()}};
 }
 
 Found unknown(const MissionLook &look, const char *code)
@@ -35,7 +35,7 @@ Found unknown(const MissionLook &look, const char *code)
     return {{code, Severity::Warning, say("mission"),
              say("'{}' is no behaviour this program knows.", look.car->mission->behaviour),
              say("What it needs cannot be said."), say("Choose a behaviour of the list."),
-             "mission:"}};
+             at::mission()}};
 }
 
 bool missionKnown(const MissionLook &look)
@@ -55,7 +55,7 @@ Found gaps(const MissionLook &look, const char *code)
                          say("Because {}.", n.reason),
                          surplus ? say("A behaviour with a program has a use for it.")
                                  : say("Look at what the behaviour needs, or choose another one."),
-                         "mission:"});
+                         at::mission()});
     }
     return found;
 }
@@ -74,7 +74,7 @@ Found pinsShort(const MissionLook &look, const char *code)
             found.push_back({code, Severity::Error, say("pins"),
                              say("{} {} are asked for, the board has {}.", needed, what, has),
                              say("Some part stays without a pin: {}.", joined(b.counted, ", ")),
-                             mend, "kit:"});
+                             mend, at::part({})});
     };
     enough(say("pins"), b.needed, b.has,
            say("Look which functions can share a pin, and which enables need none."));

@@ -244,7 +244,7 @@ std::vector<Finding> doneBeforeLooked(const Look &look, const char *code)
                                  say("'{}' is ticked as done, but not: {}.", step.title, item.text),
                                  say("This step cannot be undone."),
                                  say("Look at it now, before the next part hides it."),
-                                 "make:" + step.key});
+                                 at::make(step.key)});
     }
     return found;
 }

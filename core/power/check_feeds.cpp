@@ -89,7 +89,7 @@ std::vector<Finding> brokenFeed(const Look &look, const char *code)
                      look.car.terminal(feed.from) != nullptr ? say("gives no supply")
                                                              : say("is not on this car")),
                  say("The tree leaves this branch out, so its amps are not counted."),
-                 say("Look at what is meant to feed it."), "kit:" + fitted.id});
+                 say("Look at what is meant to feed it."), at::part(fitted.id)});
             for (const auto &u : look.report.tree.unfed)
                 if (u.terminal != input && rootOf(look, u).terminal == input)
                     found.back().then.push_back(lineOf(look, u));
@@ -128,7 +128,7 @@ std::vector<Finding> unfed(const Look &look, const char *code)
                          .mend = motor ? say("Look which channel is meant to drive it, and what "
                                              "feeds the driver.")
                                        : say("Look at what is meant to feed it."),
-                         .target = "kit:" + instance,
+                         .places = at::part(instance),
                          .then = std::move(then[words])});
     }
     return found;
@@ -145,7 +145,7 @@ std::vector<Finding> feedNotAsWired(const Look &look, const char *code)
                              d.stated.from, d.wired),
                          say("The power tree shows what was meant, and its sums are of that."),
                          say("Look which of the two is right."),
-                         "kit:" + kit::splitTerminal(d.input).instance});
+                         at::part(kit::splitTerminal(d.input).instance)});
     }
     return found;
 }
@@ -165,7 +165,7 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
             {code, Severity::Error, clash.terminal,
              say("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
              say("One drives current backwards into the other and one of them heats up."),
-             say("Look which of the two is meant to feed it."), "node:" + clash.terminal});
+             say("Look which of the two is meant to feed it."), at::node(clash.terminal)});
     }
     return found;
 }

@@ -37,7 +37,7 @@ std::vector<Finding> onRegulator(const Look &look, const char *code)
         const auto &input = nodes[static_cast<size_t>(nodes[static_cast<size_t>(channel)].parent)];
         if (input.parent < 0 || nodes[static_cast<size_t>(input.parent)].kind != NodeKind::Output)
             continue;
-        if (!found.empty() && found.back().target == "node:" + input.id)
+        if (!found.empty() && found.back().places.front() == at::node(input.id))
             continue;
         found.push_back(
             {code, Severity::Error, input.id,
@@ -45,7 +45,7 @@ std::vector<Finding> onRegulator(const Look &look, const char *code)
                  nodes[static_cast<size_t>(input.parent)].id),
              say("Their starts pull the logic down, and the regulator burns."),
              say("Look at what feeds the driver's motor supply: it is meant to be the pack."),
-             "node:" + input.id});
+             at::node(input.id)});
     }
     return found;
 }
@@ -73,7 +73,7 @@ std::vector<Finding> underDrop(const Look &look, const char *code)
                  error ? "" : say(" near empty")),
              say("The wheels do not turn, and the driver turns it all into heat."),
              say("Look at the driver's drop, and at how many cells feed it."),
-             "node:" + n.instance});
+             at::node(n.instance)});
     }
     return found;
 }
@@ -144,7 +144,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                  d.motors == 1
                      ? say("Look at the motor's stall current and at the driver's sheet.")
                      : say("Look how many motors share a channel, and at the driver's sheet."),
-                 "kit:" + n.instance});
+                 at::part(n.instance)});
         else if (d.worst_A > d.limit->low)
             found.push_back(
                 {code, Severity::Advice, where,
@@ -153,7 +153,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                      stall ? say("can stall at") : say("can draw"), amps(d.worst_A),
                      amps(d.limit->low), figureWord),
                  leadsTo, say("Measure the current of your own motor, or read its sheet."),
-                 "kit:" + n.instance});
+                 at::part(n.instance)});
     }
     return found;
 }
@@ -192,7 +192,7 @@ std::vector<Finding> hotBridge(const Look &look, const char *code)
              say("It burns fingers, and may cut out and start again by itself."),
              say("Look at its drop and its heat sink, and whether every ground pin is joined: they "
                  "carry the heat away."),
-             "kit:" + fitted.id});
+             at::part(fitted.id)});
     }
     return found;
 }
@@ -218,7 +218,7 @@ std::vector<Finding> overRated(const Look &look, const char *code)
                  ? say("Keep the count at {} or under.", m.cap.count)
                  : say("Keep the count at {} or under; {} with nominal cells.", m.cap.count,
                        nominal->cap.count),
-             "kit:" + m.motor});
+             at::part(m.motor)});
     }
     return found;
 }
@@ -235,7 +235,7 @@ std::vector<Finding> weak(const Look &look, const char *code)
                  volts(m.cap.fullDutyMean_V)),
              say("It hums and does not turn."),
              say("Look at how many cells feed it, at the bridge's drop and at the wheel's load."),
-             "kit:" + m.motor});
+             at::part(m.motor)});
     }
     return found;
 }

@@ -50,7 +50,7 @@ std::vector<Finding> servoOnRegulator(const Look &look, const char *code)
              say("It is meant for a supply of its own, 4.8 V to 6 V, with the grounds joined: look "
                  "at "
                  "its sheet."),
-             "node:" + n.id});
+             at::node(n.id)});
     }
     return found;
 }
@@ -114,7 +114,7 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
                              say("The pin is damaged, at once or slowly."),
                              say("A divider belongs between: 1 kohm over 2 kohm makes {} of it.",
                                  volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
-                             "node:" + name});
+                             at::node(name)});
         }
     }
     return found;
@@ -138,7 +138,7 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
             found.push_back({code, Severity::Warning, led.instance,
                              say("No resistor is noted for {}.", kit::labelOf(fitted)),
                              say("Without one the LED and the pin burn."), fits,
-                             "kit:" + led.instance});
+                             at::part(led.instance)});
             continue;
         }
         const auto *advised = partOfBoard ? partOfBoard->figure("pin_advised_A") : nullptr;
@@ -154,7 +154,7 @@ std::vector<Finding> ledResistors(const Look &look, const char *code)
                              *fitted.resistor_ohm > 0.0 ? quantity(flows_A, Unit::Milliampere, 1)
                                                         : say("all it can"),
                              quantity(advised->typical, Unit::Milliampere, 0)),
-                         say("The pin is damaged."), fits, "kit:" + led.instance});
+                         say("The pin is damaged."), fits, at::part(led.instance)});
     }
     return found;
 }
@@ -171,7 +171,7 @@ std::vector<Finding> unknownFigures(const Look &look, const char *code)
                              say("Sums with it are 'at least' or 'at most', and what rests on "
                                  "them is not judged."),
                              say("Add it to the part from the maker's sheet, or measure it."),
-                             "kit:" + node.instance});
+                             at::part(node.instance)});
         }
     return found;
 }
@@ -198,7 +198,7 @@ std::vector<Finding> currentsOutOfOrder(const Look &look, const char *code)
                          quantity(figure->typical, Unit::Milliampere, 0)),
                      say("No-load, running and stall current rise in this order; its speed cannot "
                          "be reckoned."),
-                     say("Look it up again, or measure it."), "kit:" + fitted.id});
+                     say("Look it up again, or measure it."), at::part(fitted.id)});
             below = figure;
         }
     }
@@ -232,7 +232,7 @@ std::vector<Finding> treeHasLoop(const Look &look, const char *code)
          say("Something feeds or loads it on a second way: a loop, which a tree cannot show."),
          say("What the tree shows there are the volts of the wires; the meter of Wire shows "
              "every terminal."),
-         "node:" + worst->id}};
+         at::node(worst->id)}};
 }
 
 } // namespace

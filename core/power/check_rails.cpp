@@ -43,7 +43,7 @@ std::vector<Finding> sags(const Look &look, const char *code)
              error ? say("This source cannot drive motors: they hum, and the board resets.")
                    : say("The car starts sluggishly and the board may reset."),
              say("Look at its cells: NiMH cells of usual size have about 0.03 ohm each."),
-             "kit:" + n.instance});
+             at::part(n.instance)});
     }
     return found;
 }
@@ -66,7 +66,7 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
         const auto need =
             source ? say("The rail is held while the pack has {} without load.", volts(*source))
                    : say("Look at what feeds it, and at what else starts on that pack.");
-        const auto target = "node:" + n.id;
+        const auto target = at::node(n.id);
         const Say resets = say("The board resets at every start, and the program begins anew.");
         if (const auto v = stalled(Charge::Nominal, Case::Typical); v.volts_V < least)
             found.push_back(
@@ -208,7 +208,7 @@ std::vector<Finding> rechargeBefore(const Look &look, const char *code)
                 ? say("Measure it at rest before each run. Cells of this kind must not be "
                       "charged: they leak or burst.")
                 : say("Measure it at rest before each run, and note it."),
-            "kit:" + n.instance};
+            at::part(n.instance)};
         if (flat.lines.size() == 1)
             f.why = flat.lines.front();
         else
@@ -239,7 +239,7 @@ std::vector<Finding> hotRegulator(const Look &look, const char *code)
              error ? say("Without a heat sink it cuts out, and starts again by itself.")
                    : say("It gets too hot to touch."),
              say("Look at its supply, at what hangs on this rail, and at the regulator's sheet."),
-             "node:" + n.id});
+             at::node(n.id)});
     }
     return found;
 }
@@ -268,7 +268,7 @@ std::vector<Finding> regulatorOverVolts(const Look &look, const char *code)
              say("It overheats and fails, and then passes the volts on."),
              say("Look at how many cells feed it, and on its sheet from which volts the jumper has "
                  "to come out."),
-             "node:" + n.id});
+             at::node(n.id)});
     }
     return found;
 }
@@ -285,7 +285,7 @@ std::vector<Finding> notHeld(const Look &look, const char *code)
         found.push_back({code, Severity::Error, n.id,
                          say("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
                          say("Sensors read wrong and the board resets."),
-                         say("Look at what feeds its regulator."), "node:" + n.id});
+                         say("Look at what feeds its regulator."), at::node(n.id)});
     }
     return found;
 }

@@ -30,7 +30,7 @@ std::vector<Finding> noSource(const Look &look, const char *code)
         return {};
     return {{code, Severity::Error, say("power tree"), say("There is no pack and no other source."),
              say("Nothing can be reckoned: no volts, no amps, no speed."),
-             say("It lives on cells, a bank or a supply."), "kit:"}};
+             say("It lives on cells, a bank or a supply."), at::part({})}};
 }
 
 std::vector<Finding> mixedCells(const Look &look, const char *code)
@@ -52,7 +52,7 @@ std::vector<Finding> mixedCells(const Look &look, const char *code)
                  say("The weaker cell is emptied past its end and driven backwards: it leaks, "
                      "vents or burns."),
                  say("Cells in one holder are of one kind, one age and one charge."),
-                 "kit:" + fitted.id});
+                 at::part(fitted.id)});
         }
     }
     return found;
@@ -91,7 +91,7 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         const double running = at(Charge::Nominal, Load::Running).volts_V;
         if (at(Charge::Nominal, Load::Running).wires_V || at(Charge::Fresh, Load::Idle).wires_V)
             continue; // the wires give it other volts, and judge them
-        const auto target = "node:" + n.id;
+        const auto target = at::node(n.id);
         const Say burns = say("Over-voltage burns the part, often at once.");
         if (fresh > w.high_V)
             found.push_back(
@@ -131,7 +131,7 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
             tree.at(static_cast<int>(i), {Charge::Nominal, Load::Stalled, Case::Typical});
         const double limit = n.limit_A->typical;
         const bool cells = n.kind == NodeKind::Source && look.part(n).kind == Kind::Cell;
-        const auto target = "kit:" + n.instance;
+        const auto target = at::part(n.instance);
         if (running.amps_A > limit)
             found.push_back({code, cells ? Severity::Warning : Severity::Error, n.name,
                              say("{} gives {} while the car runs; it should give {} at most.",
@@ -177,7 +177,7 @@ std::vector<Finding> noSwitch(const Look &look, const char *code)
                      say("There is no switch in the positive lead."),
                      say("The car can be stopped only by pulling a wire."),
                      say("A switch belongs right after the pack, within reach of a hand."),
-                     "kit:" + n.instance}};
+                     at::part(n.instance)}};
     return {};
 }
 
@@ -193,7 +193,7 @@ std::vector<Finding> noFuse(const Look &look, const char *code)
                  lithium ? say("A short on lithium cells glows and burns within a second.")
                          : say("A short heats wires and cells until something gives."),
                  say("A fuse belongs right after the pack, a little above the stall current."),
-                 "kit:" + n.instance}};
+                 at::part(n.instance)}};
     }
     return {};
 }
@@ -208,7 +208,7 @@ std::vector<Finding> tethered(const Look &look, const char *code)
         found.push_back(
             {code, Severity::Warning, n.name, say("{} feeds the car through a cable.", n.name),
              say("A moving car pulls it, tips, or tears a wire; adapters belong on the bench."),
-             say("Cells or a bank ride along."), "kit:" + n.instance});
+             say("Cells or a bank ride along."), at::part(n.instance)});
     }
     return found;
 }

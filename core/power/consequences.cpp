@@ -44,10 +44,7 @@ public:
 private:
     static constexpr int none = -1;
 
-    int nodeOf(const Finding &f) const
-    {
-        return m_tree.indexOf(f.target.substr(f.target.find(':') + 1));
-    }
+    int nodeOf(const Finding &f) const { return m_tree.indexOf(f.places.front().name); }
     const Node &node(int index) const { return m_tree.nodes[static_cast<size_t>(index)]; }
 
     /// It says that a place has too few volts while the car runs.

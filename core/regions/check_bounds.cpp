@@ -61,7 +61,7 @@ Found tooNearGoes(const Look &look, const char *code)
                 continue;
             const auto &r = look.program.readings[static_cast<size_t>(axis.sensor)];
             const bool said = std::any_of(found.begin(), found.end(), [&](const Finding &f) {
-                return f.target == "policy:" + r.name;
+                return f.places.front() == at::policy(r.name);
             });
             if (said)
                 continue;
@@ -75,7 +75,7 @@ Found tooNearGoes(const Look &look, const char *code)
                     bound, r.name),
                 say("What stands right before the ranger is run into."),
                 say("Let what is too near count as blocked, or stop."),
-                "policy:" + r.name};
+                at::policy(r.name)};
             f.readings = {r.name + " too near"};
             found.push_back(std::move(f));
         }
@@ -97,7 +97,7 @@ Found blindBelowBound(const Look &look, const char *code)
                          say("Between the two a number is read that is not the distance."),
                          say("Set apart what is nearer than {}.",
                              quantity(it->second.deadZone_m, Unit::Centimetre, 2)),
-                         "policy:" + r.name});
+                         at::policy(r.name)});
     }
     return found;
 }

@@ -55,7 +55,7 @@ Say modesWords(const Look &look, const std::set<int> &modes)
 }
 
 /// What a click shows: the one reading that decides there, or the state.
-std::string targetOf(const Look &look, int mode)
+Spot targetOf(const Look &look, int mode)
 {
     std::set<int> sensors;
     for (const auto &m : look.modes)
@@ -64,8 +64,8 @@ std::string targetOf(const Look &look, int mode)
                 if (axis.of == Axis::Of::Sensor)
                     sensors.insert(axis.sensor);
     if (sensors.size() == 1)
-        return "reading:" + look.program.readings[static_cast<size_t>(*sensors.begin())].name;
-    return "state:" + look.state(mode).name;
+        return at::reading(look.program.readings[static_cast<size_t>(*sensors.begin())].name);
+    return at::state(look.state(mode).name);
 }
 
 Say someOf(const std::vector<std::string> &readings)
@@ -156,8 +156,8 @@ Found neverMet(const Look &look, const char *code)
             say("Its limits exclude each other, or the rules before it take every reading of "
                 "it; two limits may be exchanged."),
             say("Look at its limits and at the order of the rules."),
-            "rule:" + (place.mode < 0 ? std::string() : look.state(place.mode).name) + "/" +
-                place.rule->name};
+            at::rule((place.mode < 0 ? std::string() : look.state(place.mode).name) + "/" +
+                     place.rule->name)};
         found.push_back(std::move(f));
     }
     return found;
@@ -254,7 +254,7 @@ Found lostTargetChased(const Look &look, const char *code)
                   say("No echo of '{}' means: advance.", name),
                   say("It charges when its target is taken away, or stands slanted, or is soft."),
                   say("Stop after some readings without an echo, 3 say; or let no echo mean stop."),
-                  "policy:" + name};
+                  at::policy(name)};
         f.readings = {name + " none"};
         found.push_back(f);
     }

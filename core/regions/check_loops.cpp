@@ -148,7 +148,7 @@ Found endlessLoop(const Look &look, const char *code)
                                 "longest way straight ahead, so it does not turn."),
                             say("Turn away from what stopped it, or leave out of the look what "
                                 "lies beside it."),
-                            "reading:" + look.program.readings[scan].name};
+                            at::reading(look.program.readings[scan].name)};
                         f.readings = {fmt::format("at {} {}, at {} {}, elsewhere {}",
                                                   units::plain(side, 1), units::plain(near, 1),
                                                   units::plain(best, 1), units::plain(far, 1),

@@ -35,7 +35,7 @@ void addEnd(const Look &look, const char *code, const rules::Reading &reading,
                     say("The reading is then not nought on dark and one on light, and the car "
                         "steers beside the edge."),
                     say("Take what was measured, or measure it again where the car drives."),
-                    "value:" + name});
+                    at::value(name)});
 }
 
 template <class Visit> void eachCondition(const rules::Program &program, Visit visit)
@@ -86,7 +86,7 @@ Found limitTellsNothing(const Look &look, const char *code)
         const auto *v = look.program.value(c.value);
         const auto it = r ? look.around.surfaces.find(r->name) : look.around.surfaces.end();
         const bool known = std::any_of(found.begin(), found.end(), [&](const Finding &f) {
-            return f.target == "value:" + c.value;
+            return f.places.front() == at::value(c.value);
         });
         if (c.test != rules::Test::Number || it == look.around.surfaces.end() || known || !v ||
             !v->si || r->scale != rules::Scale::Raw)
@@ -102,7 +102,7 @@ Found limitTellsNothing(const Look &look, const char *code)
                              "apart."),
                          say("Choose a count between the two; half way is {}.",
                              units::number((light.mean + dark.mean) / 2.0, 0)),
-                         "value:" + v->name});
+                         at::value(v->name)});
     });
     return found;
 }

@@ -59,7 +59,7 @@ Found turnsUnequal(const Look &look, const char *code)
         return {}; // none to a side, or turns that are meant to differ
     const auto &l = look.machine.modes[static_cast<size_t>(left.front())];
     const auto &r = look.machine.modes[static_cast<size_t>(right.front())];
-    const auto target = "state:" + look.state(right.front()).name;
+    const auto target = at::state(look.state(right.front()).name);
     const auto where = look.place(say("turns"));
     if (!look.around.leftTurn_deg_s || !look.around.rightTurn_deg_s) {
         if (l.hold.time_us == r.hold.time_us)
@@ -112,7 +112,7 @@ Found alwaysSameSide(const Look &look, const char *code)
              left ? say("It always turns left.") : say("It always turns right."),
              say("In a corner that is open to the other side it goes back and forth."),
              say("Look to both sides, take turns, or turn for a random time."),
-             "state:" + look.state(first).name}};
+             at::state(look.state(first).name)}};
 }
 
 Found tiesPreferASide(const Look &look, const char *code)
@@ -136,7 +136,7 @@ Found tiesPreferASide(const Look &look, const char *code)
                               last ? say("last") : say("first"), r.name),
                   say("In the open every look is the limit, and it always goes to that side."),
                   say("Begin the looks ahead, or take turns in which end is first."),
-                  "reading:" + r.name};
+                  at::reading(r.name)};
         f.readings = {"at-" + units::plain(angles.front(), 1) + " = at-" +
                       units::plain(angles.back(), 1)};
         found.push_back(f);
@@ -191,7 +191,7 @@ Found dwellTooShort(const Look &look, const char *code)
                       "angle."),
                   say("Let '{}' be {} or more, or bring the servo back in steps.", r.swivel->dwell,
                       quantity(need_s, Unit::Millisecond, 0)),
-                  "value:" + r.swivel->dwell};
+                  at::value(r.swivel->dwell)};
         f.readings = {"at-" + units::plain(to, 1)};
         found.push_back(f);
     }
@@ -227,7 +227,7 @@ Found neverLookedAt(const Look &look, const char *code)
                                   : say("It turns right without having looked right."),
                          say("What stands there is met by the corner of the car."),
                          say("Look there first, or keep the turn short and look again."),
-                         "state:" + look.state(static_cast<int>(m)).name});
+                         at::state(look.state(static_cast<int>(m)).name)});
         break;
     }
     return found;
@@ -289,7 +289,7 @@ Found blindStretch(const Look &look, const char *code)
              look.place(Say("'" + look.state(worst).name + "'")), what,
              say("Whatever comes near meanwhile is hit: there is no look behind, and none aside."),
              say("Keep the waits short, and look again after each."),
-             "state:" + look.state(worst).name}};
+             at::state(look.state(worst).name)}};
 }
 
 Found noWayOut(const Look &look, const char *code)
@@ -310,7 +310,7 @@ Found noWayOut(const Look &look, const char *code)
                          say("Nothing leads out of '{}'.", look.state(static_cast<int>(m)).name),
                          say("Once it is in it, nothing that the car sees changes what it does."),
                          say("Give it a rule, or a wait with an end."),
-                         "state:" + look.state(static_cast<int>(m)).name});
+                         at::state(look.state(static_cast<int>(m)).name)});
     }
     return found;
 }
@@ -324,7 +324,7 @@ Finding buttonOpposite(const Look &look, const char *code, const rules::Reading 
                   r.instance, level, *r.lightLevel),
               say("It takes the button for pressed while nobody touches it, and goes off at once."),
               say("Let '{}' expect {}.", r.name, level),
-              "reading:" + r.name};
+              at::reading(r.name)};
     f.readings = {r.name + " 1"};
     return f;
 }
@@ -354,7 +354,7 @@ Found senseOpposite(const Look &look, const char *code)
                       : say("It takes the dark for the light: the car turns the wrong way."),
                   say("Let '{}' expect {}, or flip the module's selector and measure again.",
                       r.name, it->second.light),
-                  "reading:" + r.name};
+                  at::reading(r.name)};
         f.readings = {r.name + (r.seeks == rules::Shade::Dark ? " light" : " dark")};
         found.push_back(f);
     }
@@ -384,7 +384,7 @@ Found timeOverflows(const Look &look, const char *code)
                   say("The farthest echo of all is then the nearest of all."),
                   say("Keep the time in 32 bits, or stop waiting below {}.",
                       quantity(greatest_us * 1e-6, Unit::Microsecond, 0)),
-                  "reading:" + r.name};
+                  at::reading(r.name)};
         f.readings = {r.name + " wild"};
         found.push_back(f);
     }

@@ -40,7 +40,7 @@ Found noneTurnsToWall(const Look &look, const char *code)
                       gone.name, there.name, units::number(at, 0), there.name),
                   say("Open space gives no echo: it avoids the open side and turns to the wall."),
                   say("Let no echo of a standing look count as clear."),
-                  "policy:" + gone.name};
+                  at::policy(gone.name)};
         f.readings = {fmt::format("{} {}, {} none", there.name, units::plain(at, 0), gone.name)};
         found.push_back(f);
     }
@@ -70,7 +70,7 @@ Found noTolerance(const Look &look, const char *code)
                           "side is chance."),
                       say("Ask for a difference of some centimetres, and say what an equal pair "
                           "does."),
-                      "reading:" + one};
+                      at::reading(one)};
             f.readings = {fmt::format("{} 41, {} 40", one, two)};
             found.push_back(f);
         }
@@ -118,7 +118,7 @@ Found passesBetterSide(const Look &look, const char *code)
                       units::number(s.limit - by->constant, 2), units::info(r.unit).symbol),
                   say("It always goes to the side it looks at first, and avoids the open one."),
                   say("Look to both sides and compare, or take turns in which is first."),
-                  "state:" + look.state(static_cast<int>(m)).name};
+                  at::state(look.state(static_cast<int>(m)).name)};
         f.readings = {fmt::format("{} {}", r.name, units::plain(by->constant, 2))};
         found.push_back(f);
     }

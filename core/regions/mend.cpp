@@ -35,8 +35,9 @@ bool isMended(const rules::Program &copy, const Around &around, const Finding &f
         return false;
     const auto after = check(copy, around);
     for (const auto &f : after.findings)
-        if (f.code == finding.code && (f.what == finding.what || (f.target == finding.target &&
-                                                                  f.target.starts_with("value:"))))
+        if (f.code == finding.code &&
+            (f.what == finding.what ||
+             (f.places == finding.places && f.places.front().kind == Spot::Kind::Value)))
             return false; // of one value that others need larger still
     for (const auto &[code, count] : counted(after)) {
         const auto it = before.find(code);
@@ -98,9 +99,9 @@ rules::Value *valueOf(rules::Program &program, const std::string &name)
 /// The dwell that a servo needs, in steps of 10 ms from what is there on.
 void addDwell(const rules::Program &program, const Finding &finding, std::vector<Mend> &all)
 {
-    if (!finding.target.starts_with("value:"))
+    if (finding.places.front().kind != Spot::Kind::Value)
         return;
-    const auto name = finding.target.substr(6);
+    const auto name = finding.places.front().name;
     for (int step = 1; step <= 100; ++step) {
         auto copy = program;
         auto *v = valueOf(copy, name);
@@ -145,7 +146,7 @@ void addTurns(const rules::Program &program, const Around &around, std::vector<M
 void addLost(const rules::Program &program, const Finding &finding, std::vector<Mend> &all)
 {
     constexpr int readings = 3;
-    if (!finding.target.starts_with("policy:") || program.stopState.empty() ||
+    if (finding.places.front().kind != Spot::Kind::Policy || program.stopState.empty() ||
         program.value("lost-after"))
         return;
     auto copy = program;
@@ -157,7 +158,7 @@ void addLost(const rules::Program &program, const Finding &finding, std::vector<
                            true});
     rules::Condition lost;
     lost.test = rules::Test::Lost;
-    lost.reading = finding.target.substr(7);
+    lost.reading = finding.places.front().name;
     lost.value = "lost-after";
     copy.everywhere.insert(copy.everywhere.begin(), {"lost", {lost}, program.stopState});
     all.push_back({say("Stand after {} readings without an echo", readings), std::move(copy)});
@@ -170,7 +171,7 @@ void addBound(const rules::Program &program, const Around &around, const Finding
     for (std::size_t i = 0; i < program.readings.size(); ++i) {
         const auto &name = program.readings[i].name;
         const auto facts = around.rangers.find(name);
-        if (finding.target != "policy:" + name || facts == around.rangers.end())
+        if (finding.places.front() != at::policy(name) || facts == around.rangers.end())
             continue;
         auto copy = program;
         copy.readings[i].nearest_m = facts->second.deadZone_m;

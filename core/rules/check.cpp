@@ -26,21 +26,21 @@ Found valuesUnset(const Look &look, const char *code)
             found.push_back({code, Severity::Error, place(look, v.name),
                              say("'{}' is not chosen: {}.", v.name, v.meaning),
                              say("No value is invented: no board program is written without it."),
-                             say("Choose '{}'.", v.name), "value:" + v.name});
+                             say("Choose '{}'.", v.name), at::value(v.name)});
     for (const auto &r : look.program.readings)
         if (r.source == Source::Digital && !r.lightLevel)
             found.push_back(
                 {code, Severity::Error, place(look, "reading " + r.name),
                  say("What '{}' puts out on light is not chosen.", r.name),
                  say("Both kinds of module exist; the wrong one turns every turn round."),
-                 say("Measure it at Tune, and choose 1 or 0."), "reading:" + r.name});
+                 say("Measure it at Tune, and choose 1 or 0."), at::reading(r.name)});
     for (const auto &r : look.program.readings)
         if (r.source == Source::Button && !r.lightLevel)
             found.push_back({code, Severity::Error, place(look, "reading " + r.name),
                              say("What '{}' puts out while it is pressed is not chosen.", r.name),
                              say("Both kinds of button exist; with the wrong one the car goes off "
                                  "before it is pressed."),
-                             say("See its sheet, and choose 1 or 0."), "reading:" + r.name});
+                             say("See its sheet, and choose 1 or 0."), at::reading(r.name)});
     for (const auto &r : look.program.readings)
         if (isEcho(r))
             for (const auto &[missing, what] :
@@ -53,7 +53,7 @@ Found valuesUnset(const Look &look, const char *code)
                                      say("For '{}' {} is not chosen.", r.name, what),
                                      say("Without it no number can be made of an echo, or told "
                                          "from one that is meant."),
-                                     say("Choose {} of '{}'.", what, r.name), "reading:" + r.name});
+                                     say("Choose {} of '{}'.", what, r.name), at::reading(r.name)});
     return found;
 }
 
@@ -68,7 +68,7 @@ Found policyUnset(const Look &look, const char *code)
                  say("No echo comes from open space, and also from a slanted wall, cloth or a "
                      "loose wire: the program must not decide this by accident."),
                  say("Choose clear, blocked, hold the last reading, stop or ignore."),
-                 "policy:" + r.name});
+                 at::policy(r.name)});
     for (const auto &r : look.program.readings) {
         const auto bound = [&](bool isUnset, const Say &what) {
             if (isUnset)
@@ -77,7 +77,7 @@ Found policyUnset(const Look &look, const char *code)
                      say("What it means that '{}' is {} is not chosen.", r.name, what),
                      say("Such a number is no distance: the program must not decide by it."),
                      say("Choose clear, blocked, hold the last reading, stop or ignore."),
-                     "policy:" + r.name});
+                     at::policy(r.name)});
         };
         bound(r.nearest_m && r.tooNear == NoEcho::Unset, say("too near"));
         bound(r.farthest_m && r.wild == NoEcho::Unset, say("too far to be meant"));
@@ -119,7 +119,7 @@ Found inDeadZone(const Look &look, const char *code)
                  quantity(facts->deadZone_m, Unit::Centimetre, 2)),
              say("Readings there are wrong, not zero: the rule may never act."),
              say("Choose more than {}.", quantity(facts->deadZone_m, Unit::Centimetre, 2)),
-             "value:" + v.name});
+             at::value(v.name)});
     });
     return found;
 }
@@ -136,7 +136,7 @@ Found beyondLimit(const Look &look, const char *code)
                  quantity(*v.si, Unit::Centimetre, 2), r.name,
                  quantity(*r.limit_m, Unit::Centimetre, 2)),
              say("Every reading is on the same side of it, so the rule decides nothing."),
-             say("Take a nearer threshold or read farther."), "value:" + v.name});
+             say("Take a nearer threshold or read farther."), at::value(v.name)});
     });
     for (const auto &r : look.program.readings)
         if (const auto *facts = look.facts(r); facts && r.limit_m && *r.limit_m > facts->range_m)
@@ -145,7 +145,7 @@ Found beyondLimit(const Look &look, const char *code)
                                  quantity(*r.limit_m, Unit::Centimetre, 1),
                                  quantity(facts->range_m, Unit::Centimetre, 1)),
                              say("Each missing echo costs the longer wait for nothing."),
-                             say("Take a nearer limit."), "reading:" + r.name});
+                             say("Take a nearer limit."), at::reading(r.name)});
     return found;
 }
 
@@ -162,7 +162,7 @@ Found notWhole(const Look &look, const char *code)
                  units::number(inUnit, 4), units::info(r.unit).symbol, r.name),
              say("The rule acts from {} on; its edge lies just under {}.",
                  units::number(std::floor(inUnit), 0), units::number(std::floor(inUnit) + 1, 0)),
-             say("Choose a whole number, or keep fractions."), "value:" + v.name});
+             say("Choose a whole number, or keep fractions."), at::value(v.name)});
     });
     return found;
 }
@@ -180,7 +180,7 @@ Found overflow(const Look &look, const char *code)
                              fmt::format("'{}' can reach {:.0f}, more than a 16-bit number holds.",
                                          r.name, most),
                              say("It turns negative there and looks like the nearest of all."),
-                             say("Take a larger unit or a nearer limit."), "reading:" + r.name});
+                             say("Take a larger unit or a nearer limit."), at::reading(r.name)});
     }
     return found;
 }
@@ -200,7 +200,7 @@ Found zeroIsNone(const Look &look, const char *code)
                  units::info(r.unit).symbol, r.name),
              drives ? say("No echo counts as clear: the car drives on at what it all but touches.")
                     : say("The nearest obstacle is then treated as no echo, not as near."),
-             say("Keep fractions, or read in a smaller unit."), "reading:" + r.name});
+             say("Keep fractions, or read in a smaller unit."), at::reading(r.name)});
     }
     return found;
 }
@@ -229,7 +229,7 @@ Found waitsForEver(const Look &look, const char *code)
                        joined(way, ", ")),
              say("While a state waits its rules are not asked: nothing the car sees changes what "
                  "it does."),
-             say("Let one wait lead to a state without a wait."), "state:" + s.name});
+             say("Let one wait lead to a state without a wait."), at::state(s.name)});
     }
     return found;
 }
@@ -253,7 +253,7 @@ Found noEchoClear(const Look &look, const char *code)
              say("A slanted wall, cloth or a loose echo wire give no echo either, and the car "
                  "drives on."),
              say("Keep a hand at the switch; sweep, or hold the last reading."),
-             "policy:" + first}};
+             at::policy(first)}};
 }
 
 bool isComplete(const Look &look)

@@ -43,7 +43,7 @@ Finding tooSoonInPass(const Look &look, const char *code, const PingGap &gap)
                   "does not hear that."),
               say("Read only one of the two in a program, or turn the rangers so far apart that "
                   "their beams do not meet."),
-              "reading:" + gap.second};
+              at::reading(gap.second)};
     if (gap.sameRanger) {
         f.why = say("A late echo of the first ping is taken for a near one of the second.");
         f.mend = say("Read each ranger once a pass, and compare that reading with every value.");
@@ -70,7 +70,7 @@ Finding tooSoonInNextPass(const Look &look, const char *code, const PingSpacing 
             look.program.passWait.empty()
                 ? say("Wait {} or more at the end of a pass.", pause)
                 : say("Set '{}' to {} or more.", look.program.passWait, pause),
-            "value:" + look.program.passWait};
+            at::value(look.program.passWait)};
 }
 
 /// From angle to angle only the dwell parts two pings, and in a sweep from pass to pass the pause.
@@ -99,7 +99,7 @@ std::optional<Finding> tooSoonInSweep(const Look &look, const char *code, const 
                    say("A late echo from one angle is taken for a near one at the next: the wrong "
                        "side looks blocked."),
                    say("Let the servo dwell for {}.", quantity(enough_s, Unit::Millisecond, 0)),
-                   "value:" + dwell->name};
+                   at::value(dwell->name)};
 }
 
 } // namespace
@@ -130,7 +130,7 @@ Found printsSlow(const Look &look, const char *code)
                                  printedCharacters(look.program), look.program.prints.baud,
                                  quantity(t.shortest_s, Unit::Millisecond, 1)),
                              say("The car looks less often while it drives on."),
-                             say("Print less, or at a higher baud rate."), "prints"});
+                             say("Print less, or at a higher baud rate."), at::prints()});
     return found;
 }
 

@@ -131,7 +131,7 @@ Found blind(const Look &look, const char *code)
                                  : std::string{}),
          swept ? say("Look at the sweep and at the threshold.")
                : say("Look at a sweep while driving or a second ranger, or accept it and say so."),
-         "kit:" + c.ranger}};
+         at::part(c.ranger)}};
 }
 
 Found floorEcho(const Look &look, const char *code)
@@ -148,7 +148,7 @@ Found floorEcho(const Look &look, const char *code)
                  mm(c.height_m), mm(*at)),
              say("A smooth floor mirrors the ping away; rough floor, joints and sills echo from "
                  "there on."),
-             say("Look at its height and its tilt."), "kit:" + c.ranger});
+             say("Look at its height and its tilt."), at::part(c.ranger)});
     }
     return found;
 }
@@ -193,7 +193,7 @@ Found rideHeight(const Look &look, const char *code)
                              ? say("It touches, and its spot is too small to see light and dark.")
                              : say("Little comes back: light and dark look the same."),
                          say("Look at its height; a trimmer is set again afterwards."),
-                         "kit:" + r.sensor->id});
+                         at::part(r.sensor->id)});
     }
     return found;
 }

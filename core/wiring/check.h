@@ -13,6 +13,7 @@
 #include "core/kit/assembly.h"
 #include "core/motion/motion.h"
 #include "core/nets/nets.h"
+#include "core/pins/planner.h"
 
 #include <vector>
 
@@ -25,9 +26,11 @@ struct Look {
     const nets::Nets &nets;
     const circuit::CarNetwork &network;
     const circuit::Looked &looked;
-    const std::vector<Finding> &faults; ///< of supplies and levels, by cause
+    const std::vector<Finding> &observed; ///< of supplies and levels
     const std::vector<circuit::InputLevel> &levels;
     const motion::MotionTable &motion;
+    const std::vector<std::string> &served; ///< nets::boardSignals()
+    const pins::PinProblem &problem;
 };
 
 using CheckRule = Check<Look>;
@@ -43,10 +46,18 @@ Findings check(const kit::Assembly &car);
 
 /// The same, with what was read on the way and other questions rest on.
 struct Judged {
+    std::vector<Finding> complaints; ///< each by itself, the most fundamental first
+    /// The same as grouped() shows them, and what is fine. A harness that is not finished has one
+    /// finding more, harness-unfinished, with what would go once it is as its lines.
     Findings findings;
     motion::MotionTable motion;
+    std::vector<kit::Wire> missing; ///< of an unfinished harness
 };
 Judged judged(const nets::Nets &nets);
+/// The complaints alone, of the car as it is wired, finished or not: for copies that are tried.
+Judged complained(const nets::Nets &nets);
+/// Is it of the map of pins, which the program decides as much as the wires?
+bool isOfPins(const Finding &finding);
 
 /// Board pins on the line of a terminal, "board.D5".
 std::vector<std::string> pinsAt(const Look &look, const std::string &terminal);

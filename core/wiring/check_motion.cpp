@@ -65,7 +65,7 @@ std::vector<Finding> fights(const Look &look, const char *code)
                  say("Two motors of the {} side turn against each other.", side.word),
                  say("They stall each other: the driver gets hot and the car does not move."),
                  say("One of them has its leads the wrong way round."),
-                 "terminal:" + leadOf(look, side.side)});
+                 at::terminal(leadOf(look, side.side))});
     return found;
 }
 
@@ -101,7 +101,7 @@ std::vector<Finding> neverTurns(const Look &look, const char *code)
                          say("The {} wheel turns for no pattern of its inputs.", side.word),
                          say("Whatever is told to the driver, this side stands still."),
                          say("One direction input has to be high while the other is low."),
-                         "terminal:" + leadOf(look, side.side)});
+                         at::terminal(leadOf(look, side.side))});
     }
     return found;
 }
@@ -118,7 +118,7 @@ std::vector<Finding> onlyBackward(const Look &look, const char *code)
                          say("The {} wheel can only turn backward.", side.word),
                          say("The car drives back or in circles when it is told to go ahead."),
                          say("Its leads are exchanged, or its sensor is on the other input."),
-                         "terminal:" + leadOf(look, side.side)});
+                         at::terminal(leadOf(look, side.side))});
     }
     return found;
 }
@@ -136,7 +136,7 @@ std::vector<Finding> neverStops(const Look &look, const char *code)
                          say("The {} wheel turns for every pattern of its inputs.", side.word),
                          say("Nothing stops this side but the switch."),
                          say("Both direction inputs of its channel have to be able to be alike."),
-                         "terminal:" + leadOf(look, side.side)});
+                         at::terminal(leadOf(look, side.side))});
     }
     return found;
 }
@@ -155,7 +155,7 @@ std::vector<Finding> cannotSteer(const Look &look, const char *code)
              say("Both wheels do the same for every pattern: the car cannot steer."),
              say("It drives straight ahead or back, and nothing else."),
              say("Each side needs inputs of its own."),
-             "terminal:" + leadOf(look, kit::Side::Left)}};
+             at::terminal(leadOf(look, kit::Side::Left))}};
 }
 
 std::vector<Finding> onlySpins(const Look &look, const char *code)
@@ -171,7 +171,7 @@ std::vector<Finding> onlySpins(const Look &look, const char *code)
          say("The wheels turn against each other whenever both turn: the car only spins."),
          say("It never drives straight ahead."),
          say("The leads of one side are exchanged, or both sides hang on one another's inputs."),
-         "terminal:" + leadOf(look, kit::Side::Left)}};
+         at::terminal(leadOf(look, kit::Side::Left))}};
 }
 
 } // namespace

@@ -30,7 +30,7 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
 {
     std::vector<Finding> found;
     std::map<std::string, std::vector<const pins::PinNeed *>> on;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     for (const auto &need : problem.needs)
         if (!need.on.empty())
             on[problem.boardId + "." + need.on].push_back(&need);
@@ -40,7 +40,7 @@ std::vector<Finding> twoFunctions(const Look &look, const char *code)
                 {code, Severity::Error, pin,
                  say("{} serves {} and {}.", pin, needs[0]->terminal, needs[1]->terminal),
                  say("A pin has one function; the two fight or follow each other."),
-                 say("One of the two needs a pin of its own."), "terminal:" + pin});
+                 say("One of the two needs a pin of its own."), at::terminal(pin)});
     return found;
 }
 
@@ -76,14 +76,14 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
                              say("So the two can talk; while a program is loaded, the other board "
                                  "talks into it."),
                              say("Take this wire off while a program is loaded."),
-                             "terminal:" + pin});
+                             at::terminal(pin)});
             return;
         }
         found.push_back({code, Severity::Error, pin,
                          say("{} is a serial pin and has a wire on it.", pin),
                          say("A program is loaded through this pin: loading and printing fail "
                              "while something else hangs on it."),
-                         say("It belongs on a pin that is not serial."), "terminal:" + pin});
+                         say("It belongs on a pin that is not serial."), at::terminal(pin)});
     });
     return found;
 }
@@ -91,7 +91,7 @@ std::vector<Finding> serialUsed(const Look &look, const char *code)
 std::vector<Finding> notAnalogue(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     for (const auto &need : problem.needs) {
         if (!need.analogue || need.on.empty() || problem.board->terminal(need.on)->analogue)
             continue;
@@ -99,7 +99,7 @@ std::vector<Finding> notAnalogue(const Look &look, const char *code)
             {code, Severity::Error, need.terminal + " at " + need.on,
              say("{} gives a voltage, but {} can only read high or low.", need.terminal, need.on),
              say("The program sees 0 or 1, and no threshold can be put between."),
-             mendByPlan(problem), "terminal:" + need.terminal});
+             mendByPlan(problem), at::terminal(need.terminal)});
     }
     return found;
 }
@@ -113,7 +113,7 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
         found.push_back({code, Severity::Advice, pin.name,
                          say("{} is the {} line of the two-wire bus.", pin.name, pin.terminal->bus),
                          say("A display or an expander that is added later needs this very pin."),
-                         say("Another pin leaves the bus free."), "terminal:" + pin.name});
+                         say("Another pin leaves the bus free."), at::terminal(pin.name)});
     });
     return found;
 }
@@ -121,7 +121,7 @@ std::vector<Finding> twoWirePins(const Look &look, const char *code)
 std::vector<Finding> bootPin(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     for (const auto &need : problem.needs) {
         if (!pins::acts(need) || need.on.empty() || !problem.board->terminal(need.on)->bootLight)
             continue;
@@ -130,7 +130,7 @@ std::vector<Finding> bootPin(const Look &look, const char *code)
              say("{} is on {}, which blinks while the board starts.", need.terminal, need.on),
              say("A buzzer chirps, a servo or a motor twitches at every start."),
              say("A pin without a light stays still; wheels off the ground at power on."),
-             "terminal:" + need.terminal});
+             at::terminal(need.terminal)});
     }
     return found;
 }
@@ -165,7 +165,7 @@ std::vector<Finding> trigEchoCrossed(const Look &look, const char *code)
              say("The names are the sensor's: its trigger is an output of the board, its echo an "
                  "input. Crossed, every reading is 'no echo', and two outputs face each other."),
              say("Trigger and echo have to change places, in the wires or in the program."),
-             "terminal:" + trigger});
+             Spots{at::terminal(trigger), at::terminal(echo)}});
     }
     return found;
 }
@@ -175,12 +175,13 @@ std::vector<Finding> programPins(const Look &look, const char *code)
     const auto crossed = trigEchoCrossed(look, code);
     const auto isCrossed = [&](const std::string &terminal) {
         return std::any_of(crossed.begin(), crossed.end(), [&](const Finding &f) {
-            return english(f.where).find(terminal) != std::string::npos;
+            return std::find(f.places.begin(), f.places.end(), at::terminal(terminal)) !=
+                   f.places.end();
         });
     };
     // What a board has to serve, and what the program thinks it serves.
     std::set<std::string> names;
-    for (const auto &name : nets::boardSignals(look.nets))
+    for (const auto &name : look.served)
         names.insert(name);
     for (const auto &[name, pin] : look.car->programPins)
         if (const auto *m = look.nets.member(name);
@@ -209,7 +210,7 @@ std::vector<Finding> programPins(const Look &look, const char *code)
                            : say("switches"),
                        planned, name, joined(pins, " and ")),
              say("The board drives or reads a pin with nothing on it."),
-             say("Wires and program have to name one pin."), "terminal:" + name});
+             say("Wires and program have to name one pin."), at::terminal(name)});
     }
     return found;
 }

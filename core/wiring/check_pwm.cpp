@@ -28,7 +28,7 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
                               const Say &why)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
         if (!pin.pwm || pins::pwmTakenBy(*problem.board, pin, problem.libraries) != library)
             return;
@@ -37,7 +37,7 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
                          say("The {} library runs on timer {}, which makes the PWM of {}: {} has "
                              "no speed there.",
                              library, pin.timer, pin.name, need.terminal),
-                         why, mendByPlan(problem), "terminal:" + need.terminal});
+                         why, mendByPlan(problem), at::terminal(need.terminal)});
     });
     return found;
 }
@@ -45,7 +45,7 @@ std::vector<Finding> pwmTaken(const Look &look, const char *code, const std::str
 /// Nothing feels the loss yet; who adds a speed line should know.
 Say withoutPwm(const Look &look, const std::string &library)
 {
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     std::vector<std::string> gone;
     if (problem.board && problem.libraries.count(library))
         for (const auto &t : problem.board->terminals)
@@ -82,7 +82,7 @@ Say mendByPlan(const pins::PinProblem &problem)
 std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
         if (pin.pwm)
             return;
@@ -91,7 +91,7 @@ std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
             {code, Severity::Error, need.terminal + " at " + where,
              say("The speed line {} is on {}, which has no PWM.", need.terminal, where),
              say("The motor knows only stop and full speed, whatever the program asks for."),
-             mendByPlan(problem), "terminal:" + need.terminal});
+             mendByPlan(problem), at::terminal(need.terminal)});
     });
     return found;
 }
@@ -112,7 +112,7 @@ std::vector<Finding> pwmTakenByTone(const Look &look, const char *code)
 std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     std::map<std::string, const pins::PinNeed *> first; // by channel
     eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
         if (!pin.pwm || pin.pwmChannel.empty())
@@ -126,7 +126,7 @@ std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
              say("{} and {} share one PWM channel: {} and {} always get the same speed.", pin.name,
                  at->second->on, need.terminal, at->second->terminal),
              say("One wheel cannot be slower than the other, so the car steers by stopping only."),
-             mendByPlan(problem), "terminal:" + need.terminal});
+             mendByPlan(problem), at::terminal(need.terminal)});
     });
     return found;
 }
@@ -134,7 +134,7 @@ std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
 std::vector<Finding> librariesClash(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     if (problem.board == nullptr)
         return found;
     std::map<std::string, std::string> by; // timer: library
@@ -150,14 +150,14 @@ std::vector<Finding> librariesClash(const Look &look, const char *code)
                  say("Only one of the two works in a program."),
                  say("A buzzer that sounds by itself needs no tone; a servo can be pulsed by the "
                      "clock, without the library."),
-                 "terminal:" + problem.boardId + "." + problem.board->terminals.front().name});
+                 at::terminal(problem.boardId + "." + problem.board->terminals.front().name)});
     }
     return found;
 }
 
 std::vector<Finding> pwmWasted(const Look &look, const char *code)
 {
-    const auto problem = pins::pinProblem(look.nets);
+    const auto &problem = look.problem;
     const auto good = [&](const parts::Terminal &pin) {
         return pin.pwm && pins::pwmTakenBy(*problem.board, pin, problem.libraries).empty();
     };
@@ -187,7 +187,7 @@ std::vector<Finding> pwmWasted(const Look &look, const char *code)
                          say("{} has PWM and serves {}, which needs none; {} has to do without.",
                              wasting[i]->on, wasting[i]->terminal, lacking[i]->terminal),
                          say("PWM pins are the scarcest on a board."), mendByPlan(problem),
-                         "terminal:" + wasting[i]->terminal});
+                         at::terminal(wasting[i]->terminal)});
     return found;
 }
 

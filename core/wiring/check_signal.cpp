@@ -42,13 +42,13 @@ bool isLit(const Look &look, const std::string &terminal)
 std::vector<Finding> signalUnwired(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &name : nets::boardSignals(look.nets)) {
+    for (const auto &name : look.served) {
         const auto role = look.nets.member(name)->terminal->role;
         if (role == Role::Enable || !pinsAt(look, name).empty() || isLit(look, name))
             continue;
         found.push_back({code, Severity::Error, name, say("{} reaches no board pin.", name),
                          say("The program can neither drive nor read it."),
-                         say("{} belongs on a free pin of the board.", name), "terminal:" + name});
+                         say("{} belongs on a free pin of the board.", name), at::terminal(name)});
     }
     return found;
 }
@@ -92,7 +92,7 @@ std::vector<Finding> signalHeld(const Look &look, const char *code)
                         : say("{} hangs on {}.", name, holder),
              output ? say("Its level never changes there, and its output works against {}.", holder)
                     : say("Nothing the program does reaches it."),
-             say("{} belongs on a pin of the board.", name), "terminal:" + name});
+             say("{} belongs on a pin of the board.", name), at::terminal(name)});
     }
     return found;
 }
@@ -148,7 +148,7 @@ std::vector<Finding> sensorIdle(const Look &look, const char *code)
                              say("No input of the driver follows {}.", m->name),
                              say("Whatever the sensor sees, no wheel answers."),
                              say("It belongs on a direction input of its wheel's channel."),
-                             "terminal:" + m->name});
+                             at::terminal(m->name)});
     return found;
 }
 
@@ -197,7 +197,7 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
                          m.terminal->jumper
                              ? say("Its jumper, the logic supply or a PWM pin has to hold it.")
                              : say("The logic supply or a PWM pin has to hold it."),
-                         "terminal:" + m.name});
+                         at::terminal(m.name)});
     }
     return found;
 }
@@ -205,7 +205,7 @@ std::vector<Finding> enableFloats(const Look &look, const char *code)
 /// The direction inputs of drivers that no board is asked to serve.
 std::vector<const nets::Member *> looseInputs(const Look &look)
 {
-    const auto asked = nets::boardSignals(look.nets);
+    const auto &asked = look.served;
     std::vector<const nets::Member *> inputs;
     for (const auto &m : look.nets.all())
         if (m.terminal->role == Role::Direction &&
@@ -229,7 +229,7 @@ std::vector<Finding> inputFloats(const Look &look, const char *code)
              say("Its sensor belongs on it, and 10 kohm from {} to ground: on this very input, for "
                  "a pull-down elsewhere does not help.",
                  m->name),
-             "terminal:" + m->name});
+             at::terminal(m->name)});
     }
     return found;
 }
@@ -246,7 +246,7 @@ std::vector<Finding> pullDownMissing(const Look &look, const char *code)
                              m->name, kit::splitTerminal(sensors.front()).instance),
                          say("A plug that shakes loose leaves a motor running by itself."),
                          say("10 kohm from {} to ground hold it low.", m->name),
-                         "terminal:" + m->name});
+                         at::terminal(m->name)});
     }
     return found;
 }
@@ -265,7 +265,7 @@ std::vector<Finding> motorOnPin(const Look &look, const char *code)
             found.push_back({code, Severity::Error, name + " at " + pins.front(),
                              say("A motor hangs on the logic pin {}.", pins.front()),
                              say("A motor draws many times what a pin can give: the pin burns."),
-                             say("A motor belongs on a driver's outputs."), "terminal:" + name});
+                             say("A motor belongs on a driver's outputs."), at::terminal(name)});
         }
     }
     return found;
@@ -281,11 +281,11 @@ std::vector<Finding> motorUndriven(const Look &look, const char *code)
         if (drive)
             continue;
         const auto &e = drive.error();
-        found.push_back({code, Severity::Error, f.instance->id,
-                         say("The wheel has no driver: ") + e.what + ".",
-                         say("It cannot turn both ways under the program."),
-                         say("Its two leads belong on the two outputs of one channel."),
-                         "terminal:" + f.instance->id + ".A"});
+        found.push_back(
+            {code, Severity::Error, f.instance->id, say("The wheel has no driver: ") + e.what + ".",
+             say("It cannot turn both ways under the program."),
+             say("Its two leads belong on the two outputs of one channel."),
+             Spots{at::terminal(f.instance->id + ".A"), at::terminal(f.instance->id + ".B")}});
     }
     return found;
 }

@@ -19,7 +19,7 @@ using parts::Role;
 std::vector<Finding> ofCode(const Look &look, const char *code)
 {
     std::vector<Finding> found;
-    for (const auto &f : look.faults)
+    for (const auto &f : look.observed)
         if (f.code == code)
             found.push_back(f);
     return found;
@@ -48,7 +48,7 @@ std::vector<Finding> chipGrounds(const Look &look, const char *code)
              say("Its ground pins are its way out for heat: with some of them open it gets hot "
                  "sooner and cuts out."),
              say("Join all of them, on broad copper or short thick wires."),
-             "terminal:" + open.front()});
+             at::terminal(open.front())});
     }
     return found;
 }
@@ -87,7 +87,7 @@ std::vector<Finding> motorSupplyLow(const Look &look, const char *code)
                  "logic into the motor side."),
              say("The motor supply has to be the higher one: more cells, or a bridge "
                  "made for low volts."),
-             "terminal:" + at});
+             at::terminal(at)});
     }
     return found;
 }
@@ -97,12 +97,8 @@ std::vector<Finding> motorSupplyLow(const Look &look, const char *code)
 const std::vector<CheckRule> &supplyRules()
 {
     static const std::vector<CheckRule> rules = {
-        {"pack-backwards", source("no pack is connected backwards"), ofCode, "error",
-         "a pack, adapter or bank is the wrong way round"},
         {"plug-backwards", source("no plug is the wrong way round"), ofCode, "error",
          "supply and ground of a part are exchanged"},
-        {"diode-backwards", source("every diode lets its current through"), ofCode, "error",
-         "a diode in a supply lead is the wrong way round"},
         {"supply-to-ground", source("no supply is joined to ground"), ofCode, "error",
          "a supply is shorted; the wire that does it"},
         {"supplies-swapped", source("logic and motor supply are not swapped"), ofCode, "error",
@@ -139,6 +135,12 @@ const std::vector<CheckRule> &supplyRules()
          "error running, warning stalled", "a switch, fuse or diode carries more than it should"},
         {"link-bypassed", source("no switch, fuse or diode is bypassed"), ofCode, "warning",
          "both ends of a switch, fuse or diode are on one conductor"},
+        {"fed-past-fuse", source("every supply goes through its fuse"), ofCode, "warning",
+         "a source that has a fuse feeds something past it"},
+        {"live-past-switch", source("every switch takes its supply off everything"), ofCode,
+         "warning", "something stays live when the switch of its source is off"},
+        {"source-over-limit", source("no source is asked for more than it gives"), ofCode,
+         "error running, warning stalled", "a pack, block, bank, port or adapter gives too much"},
         {"fuse-idle", source("every fuse protects something"), ofCode, "warning",
          "nothing flows through a fuse beside a pack that gives"},
         {"resistor-hot", source("no resistor gets hot"), ofCode, "error",

@@ -44,7 +44,7 @@ std::vector<Finding> colours(const Look &look, const char *code)
              say("The wire from {} to {} is {}. {}", wire.from, wire.to, wire.colour, should),
              say("The next hand reads the colour before the diagram."),
              say("Either the wire or the colour that was noted is wrong."),
-             "terminal:" + wire.from});
+             at::terminal(wire.from)});
     }
     return found;
 }
@@ -76,7 +76,7 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
                          say("The wires {} and {} are both {}.", first, second, colour),
                          say("One colour a signal lets a hand follow it without a diagram."),
                          say("{} is free for one of them.", pins::freeColour(look.car)),
-                         "terminal:" + second.substr(0, second.find(' '))});
+                         at::terminal(second.substr(0, second.find(' ')))});
     }
     return found;
 }
@@ -92,7 +92,7 @@ std::vector<Finding> crowded(const Look &look, const char *code)
                  say("{} wires end at {}, which has {} holes.", m.wires, m.name, m.terminal->holes),
                  say("The last one does not go in, or sits loose."),
                  say("A free column takes the rest, with one wire between the two."),
-                 "terminal:" + m.name});
+                 at::terminal(m.name)});
             continue;
         }
         const bool ranger = look.nets.has(m.net, Role::Trigger) && look.nets.has(m.net, Role::Echo);
@@ -103,7 +103,7 @@ std::vector<Finding> crowded(const Look &look, const char *code)
              say("{} wires end at {}, where there is one hole.", m.wires, m.name),
              say("Two pins squeezed into one hole come loose on the first bump."),
              say("A row of a breadboard or a rail takes them, with one wire from there."),
-             "terminal:" + m.name});
+             at::terminal(m.name)});
     }
     return found;
 }
@@ -141,7 +141,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
                              w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
                          say("It gets warm, and volts are lost on it."),
                          say("A thicker wire with screwed or soldered ends carries it."),
-                         "terminal:" + w.from});
+                         at::terminal(w.from)});
     };
     add(running, &nets::Flow::running_A, Severity::Warning, say("while the car runs"));
     add(stalled, &nets::Flow::stalled_A, Severity::Advice, say("when the motors stall"));
@@ -171,7 +171,7 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
                  milliamps(advised->typical)),
              error ? say("The pin burns.") : say("The pin gets warm and its volts sag."),
              say("A larger resistor in series takes less; a transistor takes it off the pin."),
-             "terminal:" + load.pin});
+             at::terminal(load.pin)});
     }
     if (together && sum_A > together->typical)
         found.push_back({code, Severity::Warning, board->id,
@@ -179,7 +179,7 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
                              milliamps(together->typical)),
                          say("The chip gets hot."),
                          say("A transistor takes lights and buzzers off the pins."),
-                         "terminal:" + board->id + "." + part->terminals.front().name});
+                         at::terminal(board->id + "." + part->terminals.front().name)});
     return found;
 }
 

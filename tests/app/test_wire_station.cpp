@@ -322,9 +322,10 @@ private slots:
                     else if (*end == "pack.MINUS")
                         *end = "pack.PLUS";
         });
-        QVERIFY(d.finds("pack-backwards"));
+        QVERIFY(!d.finds("pack-backwards")); // that it is the pack is only known once it was tried
         QVERIFY(found.wait(test::patience_ms));
         WireDesk::settle();
+        QVERIFY(d.finds("pack-backwards"));
         const auto wrong = d.session.car()->wires;
         d.click("fix:pack-backwards");
         auto *words = d.now<QLabel>("fixWords");
@@ -338,6 +339,7 @@ private slots:
         QVERIFY(d.session.car()->wires == right);
         QVERIFY(!d.finds("pack-backwards") && !d.session.tried());
         d.document.undoStack().undo();
+        QVERIFY(found.wait(test::patience_ms)); // it is looked for again
         QVERIFY(d.finds("pack-backwards"));
     }
 };

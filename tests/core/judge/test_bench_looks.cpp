@@ -111,7 +111,7 @@ private slots:
         QCOMPARE(all.size(), size_t(1));
         QVERIFY(english(all.front().what).find("ranger: ranger against ruler") !=
                 std::string::npos);
-        QCOMPARE(all.front().target, std::string("bench:ruler:ranger"));
+        QCOMPARE(all.front().target(), std::string("bench:ruler:ranger"));
         // With no record there is nothing to rest on.
         d.w.records.clear();
         QVERIFY(found(d.judged("Avocet").rule.findings, "rests-on-stale").empty());

@@ -24,7 +24,7 @@ private slots:
         QTest::newRow("kit") << 0
                              << "Avocet's parts go together: 0.54 m/s at full duty, 2.7 hours on "
                                 "one charge.";
-        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 55 checks passed, no error.";
+        QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 56 checks passed, no error.";
         QTest::newRow("tune")
             << 2 << "Avocet: the one measurement that it needs is there, and it holds.";
         QTest::newRow("rule")
@@ -149,8 +149,8 @@ private slots:
                 const auto j =
                     judge::judge(w, {car, io::catalogueOf(w)}, nullptr, judge::Runs::Later);
                 for (const auto &f : j.all()) {
-                    const auto station = judge::stationOf(f.target);
-                    QVERIFY2(station.has_value(), (f.code + " at " + f.target).c_str());
+                    const auto station = judge::stationOf(f.target());
+                    QVERIFY2(station.has_value(), (f.code + " at " + f.target()).c_str());
                     shown.insert(*station);
                 }
             }

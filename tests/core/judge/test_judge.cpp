@@ -38,7 +38,7 @@ private slots:
         const auto j = b.judge();
         const auto *f = test::find(j.rule.findings, "reading-without-ranger");
         QVERIFY(f && f->severity == Severity::Error);
-        QCOMPARE(f->target, std::string("reading:ahead"));
+        QCOMPARE(f->target(), std::string("reading:ahead"));
         QVERIFY(j.gate(Station::Rule).state == GateState::Blocked);
     }
 

@@ -170,7 +170,7 @@ private slots:
         QVERIFY(f && f->severity == Severity::Warning);
         QVERIFY(english(f->mend).find("One reading, 900 on dark") == 0);
         QVERIFY(j.gate(Station::Tune).state == GateState::Warning);
-        QVERIFY(judge::stationOf(f->target) == Station::Tune);
+        QVERIFY(judge::stationOf(f->target()) == Station::Tune);
 
         auto &module = d.record("Dunlin", What::Trimmer, "left-eye");
         for (auto &s : module.stretches)

@@ -110,7 +110,7 @@ private slots:
             std::vector<std::string> all;
             for (const auto &f : found.findings)
                 if (f.code == "ping-too-soon")
-                    all.push_back(f.target);
+                    all.push_back(f.target());
             return all;
         };
         QCOMPARE(targets({}), std::vector<std::string>());

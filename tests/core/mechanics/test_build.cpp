@@ -61,7 +61,7 @@ private slots:
         const auto found = mechanics::checkSteps({k.car, k.catalogue()}).findings;
         QCOMPARE(found.size(), size_t(1));
         QCOMPARE(found.front().code, std::string("done-before-looked"));
-        QCOMPARE(found.front().target, std::string("make:glue"));
+        QCOMPARE(found.front().target(), std::string("make:glue"));
     }
 
     void stepsFollowTheParts()

@@ -11,7 +11,7 @@ using test::Bench;
 namespace
 {
 
-Flow at(const Bench &b, const std::string &from, const std::string &to)
+Flow flowAt(const Bench &b, const std::string &from, const std::string &to)
 {
     const Nets nets({b.car, b.catalogue});
     for (const auto &f : flows(nets)) {
@@ -32,15 +32,15 @@ private slots:
     {
         // Motors 2 × 250 mA, the module 36 mA; the board 50 mA and the ranger 15 mA.
         const Bench b;
-        COMPARE_NEAR(at(b, "pack.PLUS", "switch.IN").running_A, 0.601, 1e-12);
-        COMPARE_NEAR(at(b, "switch.OUT", "driver.VS").running_A, 0.536, 1e-12);
-        COMPARE_NEAR(at(b, "switch.OUT", "board.VIN").running_A, 0.065, 1e-12);
-        COMPARE_NEAR(at(b, "board.5V", "ranger.VCC").running_A, 0.015, 1e-12);
-        COMPARE_NEAR(at(b, "driver.OUT1", "left.A").stalled_A, 0.9, 1e-12);
+        COMPARE_NEAR(flowAt(b, "pack.PLUS", "switch.IN").running_A, 0.601, 1e-12);
+        COMPARE_NEAR(flowAt(b, "switch.OUT", "driver.VS").running_A, 0.536, 1e-12);
+        COMPARE_NEAR(flowAt(b, "switch.OUT", "board.VIN").running_A, 0.065, 1e-12);
+        COMPARE_NEAR(flowAt(b, "board.5V", "ranger.VCC").running_A, 0.015, 1e-12);
+        COMPARE_NEAR(flowAt(b, "driver.OUT1", "left.A").stalled_A, 0.9, 1e-12);
         // What flows out comes back: the board's and the ranger's by way of the driver's ground.
-        COMPARE_NEAR(at(b, "pack.MINUS", "driver.GND").running_A, 0.601, 1e-12);
-        COMPARE_NEAR(at(b, "driver.GND", "board.GND1").running_A, 0.065, 1e-12);
-        COMPARE_NEAR(at(b, "ranger.TRIG", "board.D8").running_A, 0.0, 1e-12);
+        COMPARE_NEAR(flowAt(b, "pack.MINUS", "driver.GND").running_A, 0.601, 1e-12);
+        COMPARE_NEAR(flowAt(b, "driver.GND", "board.GND1").running_A, 0.065, 1e-12);
+        COMPARE_NEAR(flowAt(b, "ranger.TRIG", "board.D8").running_A, 0.0, 1e-12);
     }
 
     /// The pack's lead carries what the power tree says, on every demo car.
@@ -68,19 +68,19 @@ private slots:
     void aSecondPackTakesBackItsOwn()
     {
         const Bench b("Curlew");
-        const auto servo = at(b, "servo-pack.MINUS", "servo.GND");
-        COMPARE_NEAR(servo.running_A, at(b, "servo-pack.PLUS", "servo.VCC").running_A, 1e-12);
+        const auto servo = flowAt(b, "servo-pack.MINUS", "servo.GND");
+        COMPARE_NEAR(servo.running_A, flowAt(b, "servo-pack.PLUS", "servo.VCC").running_A, 1e-12);
         QVERIFY(servo.running_A > 0.0);
         // The wire that only joins the grounds carries nothing.
-        COMPARE_NEAR(at(b, "servo-pack.MINUS", "board.GND3").running_A, 0.0, 1e-12);
+        COMPARE_NEAR(flowAt(b, "servo-pack.MINUS", "board.GND3").running_A, 0.0, 1e-12);
     }
 
     void parallelMotorsShareTheirOutputs()
     {
         const Bench b("Redshank");
-        COMPARE_NEAR(at(b, "switch.OUT", "driver.VS8").stalled_A, 3.6, 1e-12);
-        COMPARE_NEAR(at(b, "driver.OUT3", "left.A").stalled_A, 0.9, 1e-12);
-        COMPARE_NEAR(at(b, "driver.OUT3", "left-front.A").stalled_A, 0.9, 1e-12);
+        COMPARE_NEAR(flowAt(b, "switch.OUT", "driver.VS8").stalled_A, 3.6, 1e-12);
+        COMPARE_NEAR(flowAt(b, "driver.OUT3", "left.A").stalled_A, 0.9, 1e-12);
+        COMPARE_NEAR(flowAt(b, "driver.OUT3", "left-front.A").stalled_A, 0.9, 1e-12);
     }
 
     void lightsAndBuzzersOnPins()
@@ -112,7 +112,7 @@ private slots:
         b.car.wires.push_back({"switch.OUT", "driver.VS", "red"}); // twice
         b.car.wires.push_back({"driver.VS", "board.VIN", "red"});  // a ring
         b.car.wires.push_back({"nobody.X", "board.D9", "pink"});
-        COMPARE_NEAR(at(b, "pack.PLUS", "switch.IN").running_A, 0.601, 1e-12);
+        COMPARE_NEAR(flowAt(b, "pack.PLUS", "switch.IN").running_A, 0.601, 1e-12);
         QVERIFY(thinnestJumper_A(b.catalogue) && !thinnestJumper_A(parts::Catalogue{}));
     }
 };

@@ -37,7 +37,7 @@ private slots:
         for (const auto &car : test::demo().cars)
             for (const auto &f :
                  judge::judgeKit({car, io::shippedCatalogue()}, 0.3).findings.findings) {
-                QVERIFY(!f.code.empty() && !f.target.empty());
+                QVERIFY(!f.code.empty() && !f.places.empty());
                 for (const auto *text : {&f.where, &f.what, &f.why, &f.mend})
                     QVERIFY2(!text->empty(), f.code.c_str());
                 QVERIFY2(english(f.what).back() == '.' && english(f.mend).back() == '.',
@@ -98,7 +98,7 @@ private slots:
         // What the board makes of it follows from what it gets.
         QVERIFY(!test::find(found, "rail-not-held") && !test::find(found, "logic-browns-out"));
         const auto jack = std::find_if(found.begin(), found.end(), [](const Finding &f) {
-            return f.code == "supply-outside-window" && f.target == "node:board.VIN";
+            return f.code == "supply-outside-window" && f.target() == "node:board.VIN";
         });
         QVERIFY(jack != found.end() && jack->severity == Severity::Error);
         QVERIFY(std::any_of(jack->then.begin(), jack->then.end(), [](const Say &line) {

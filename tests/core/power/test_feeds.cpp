@@ -155,7 +155,7 @@ private slots:
                 size_t lines = 0;
                 for (const auto &f : found)
                     if (f.code == "feed-missing") {
-                        QCOMPARE(f.target, "kit:" + copy.parts[i].id);
+                        QCOMPARE(f.target(), "kit:" + copy.parts[i].id);
                         ++said;
                         lines += f.then.size();
                     }

@@ -34,7 +34,7 @@ void stacked(Bench &b, int upper, int lower)
     b.car.wires.push_back({"pack.MINUS", "second.PLUS", "black", {}});
 }
 
-const power::Values &at(const power::Report &r, const char *node, Load load = Load::Running)
+const power::Values &voltsAt(const power::Report &r, const char *node, Load load = Load::Running)
 {
     return r.tree.at(r.tree.indexOf(node), {Charge::Nominal, load, Case::Typical});
 }
@@ -59,11 +59,13 @@ private slots:
             for (const auto load : power::loads)
                 for (const auto *node : {"switch", "board.VIN", "board.5V", "driver.VS", "left"}) {
                     QVERIFY2(a.tree.node(node), node);
-                    COMPARE_NEAR(at(a, node, load).volts_V, at(b, node, load).volts_V, 1e-9);
-                    COMPARE_NEAR(at(a, node, load).amps_A, at(b, node, load).amps_A, 1e-9);
+                    COMPARE_NEAR(voltsAt(a, node, load).volts_V, voltsAt(b, node, load).volts_V,
+                                 1e-9);
+                    COMPARE_NEAR(voltsAt(a, node, load).amps_A, voltsAt(b, node, load).amps_A,
+                                 1e-9);
                 }
-            COMPARE_NEAR(at(a, "second").amps_A, at(a, "pack").amps_A, 1e-12);
-            QVERIFY(!at(a, "driver.VS").wires_V); // the network makes the same
+            COMPARE_NEAR(voltsAt(a, "second").amps_A, voltsAt(a, "pack").amps_A, 1e-12);
+            QVERIFY(!voltsAt(a, "driver.VS").wires_V); // the network makes the same
             QCOMPARE(a.at(Charge::Nominal)[0].cap.count, b.at(Charge::Nominal)[0].cap.count);
             QVERIFY(a.at(Charge::Nominal)[0].cap.count < 255);
             QVERIFY(a.runTime && b.runTime);

@@ -10,7 +10,7 @@ using test::Kit;
 namespace
 {
 
-Values at(const Tree &tree, const char *node, State state = nominalRunning)
+Values nodeAt(const Tree &tree, const char *node, State state = nominalRunning)
 {
     const int i = tree.indexOf(node);
     if (i < 0)
@@ -28,17 +28,17 @@ private slots:
     {
         // Two motors of 250 mA, the module's own 36 mA, the board's 50 mA and the ranger's 15 mA.
         const auto tree = solve({Kit().car, io::shippedCatalogue()});
-        COMPARE_NEAR(at(tree, "driver.A").amps_A, 0.250, 1e-12);
-        COMPARE_NEAR(at(tree, "driver.VS").amps_A, 0.536, 1e-12);
-        COMPARE_NEAR(at(tree, "board.5V").amps_A, 0.065, 1e-12);
-        COMPARE_NEAR(at(tree, "pack").amps_A, 0.601, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "driver.A").amps_A, 0.250, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "driver.VS").amps_A, 0.536, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "board.5V").amps_A, 0.065, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "pack").amps_A, 0.601, 1e-12);
         // At rest no motor draws; the ranger and the board do: 36 + 45 + 2.
         const State idle{Charge::Nominal, Load::Idle, Case::Typical};
-        COMPARE_NEAR(at(tree, "pack", idle).amps_A, 0.083, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "pack", idle).amps_A, 0.083, 1e-12);
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
         // Held, a motor is 4.5 V / 0.9 A = 5 ohm: 7.2 V less the drop of 1.8 V and 1.4 ohm, and
         // what 0.101 A and both motors lose in 0.23 ohm.
-        COMPARE_NEAR(at(tree, "driver.A", stalled).amps_A,
+        COMPARE_NEAR(nodeAt(tree, "driver.A", stalled).amps_A,
                      (7.2 - 1.8 - 0.101 * 0.23) / (5.0 + 1.4 + 2 * 0.23), 1e-4);
     }
 
@@ -47,13 +47,13 @@ private slots:
         const auto tree = solve({Kit().car, io::shippedCatalogue()});
         // Six cells of 0.03 ohm, a fuse of 0.03 and a switch of 0.02, all with 601 mA.
         const double pack = 7.2 - 0.601 * 0.18;
-        COMPARE_NEAR(at(tree, "pack").volts_V, pack, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "pack").volts_V, pack, 1e-9);
         const double after = pack - 0.601 * 0.05;
-        COMPARE_NEAR(at(tree, "driver.VS").volts_V, after, 1e-9);
-        COMPARE_NEAR(at(tree, "left").volts_V, after - 1.8 - 1.4 * 0.25, 1e-9);
-        COMPARE_NEAR(at(tree, "board.5V").volts_V, 5.0, 1e-12);
+        COMPARE_NEAR(nodeAt(tree, "driver.VS").volts_V, after, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "left").volts_V, after - 1.8 - 1.4 * 0.25, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "board.5V").volts_V, 5.0, 1e-12);
         // Without sag the motor has 5.05 V at full duty.
-        COMPARE_NEAR(at(tree, "driver.A").ceiling_V, 5.05, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "driver.A").ceiling_V, 5.05, 1e-9);
     }
 
     void charges_data()
@@ -69,7 +69,7 @@ private slots:
         QFETCH(int, charge);
         QFETCH(double, volts);
         const auto tree = solve({Kit().car, io::shippedCatalogue()});
-        const auto v = at(tree, "pack", {Charge(charge), Load::Idle, Case::Typical});
+        const auto v = nodeAt(tree, "pack", {Charge(charge), Load::Idle, Case::Typical});
         COMPARE_NEAR(v.feed_V, volts, 1e-9);
         QVERIFY(v.voltsKnown && !v.atMost);
     }
@@ -77,8 +77,8 @@ private slots:
     void heatByHand()
     {
         const auto tree = solve({Kit().car, io::shippedCatalogue()});
-        COMPARE_NEAR(*at(tree, "driver.A").heat_W, 2.15 * 0.25, 1e-9);
-        const auto rail = at(tree, "board.5V");
+        COMPARE_NEAR(*nodeAt(tree, "driver.A").heat_W, 2.15 * 0.25, 1e-9);
+        const auto rail = nodeAt(tree, "board.5V");
         COMPARE_NEAR(*rail.heat_W, (rail.feed_V - 0.7 - 5.0) * 0.065, 1e-9);
     }
 
@@ -86,7 +86,7 @@ private slots:
     {
         const auto tree = solve({Kit().car, io::shippedCatalogue()});
         const State empty{Charge::NearEmpty, Load::Running, Case::Typical};
-        const auto rail = at(tree, "board.5V", empty);
+        const auto rail = nodeAt(tree, "board.5V", empty);
         QVERIFY(!rail.held);
         COMPARE_NEAR(rail.volts_V, rail.feed_V - 0.7 - 1.1, 1e-9);
     }
@@ -95,12 +95,12 @@ private slots:
     {
         const auto tree = solve({Kit("Look both ways").car, io::shippedCatalogue()});
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
-        COMPARE_NEAR(at(tree, "driver.A").fixed_V, 0.16 * 0.4, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "driver.A").fixed_V, 0.16 * 0.4, 1e-9);
         // Its motor of 6 V / 0.8 A is held and gets a little more than its rated volts.
-        const double held_A = at(tree, "driver.A", stalled).amps_A;
+        const double held_A = nodeAt(tree, "driver.A", stalled).amps_A;
         QVERIFY(held_A > 0.8 && held_A < 0.9);
-        COMPARE_NEAR(at(tree, "driver.A", stalled).fixed_V, held_A * 0.4, 1e-9);
-        COMPARE_NEAR(*at(tree, "driver.A", stalled).heat_W, held_A * held_A * 0.4, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, "driver.A", stalled).fixed_V, held_A * 0.4, 1e-9);
+        COMPARE_NEAR(*nodeAt(tree, "driver.A", stalled).heat_W, held_A * held_A * 0.4, 1e-9);
     }
 
     /// What flows into a node flows out of it or is used there, in every state of every kit and
@@ -151,19 +151,19 @@ private slots:
         k.forget("gear-motor-plastic", "stall_A");
         const auto tree = solve({k.car, k.catalogue()});
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
-        const auto channel = at(tree, "driver.A", stalled);
+        const auto channel = nodeAt(tree, "driver.A", stalled);
         QVERIFY(channel.atLeast);
         QCOMPARE(english(ampsText(channel)), std::string("? A"));
-        const auto pack = at(tree, "pack", stalled);
+        const auto pack = nodeAt(tree, "pack", stalled);
         QVERIFY(pack.atLeast && pack.atMost);
         QCOMPARE(english(ampsText(pack)), std::string("≥ 101 mA"));
         QVERIFY(english(voltsText(pack)).starts_with("≤ "));
         QVERIFY((tree.missing ==
                  std::vector<std::string>{"the stall current of the plastic gear motor"}));
         // What does not rest on it is as sure as before.
-        QVERIFY(!at(tree, "pack").atLeast);
+        QVERIFY(!nodeAt(tree, "pack").atLeast);
         // A held rail keeps its volts, whatever sags before it.
-        QVERIFY(!at(tree, "board.5V").atMost);
+        QVERIFY(!nodeAt(tree, "board.5V").atMost);
     }
 
     void missingResistanceIsNotZero()
@@ -171,8 +171,8 @@ private slots:
         Kit k;
         k.forget("cell-nimh", "resistance_ohm");
         const auto tree = solve({k.car, k.catalogue()});
-        QVERIFY(at(tree, "pack").atMost);
-        QCOMPARE(english(voltsText(at(tree, "pack"))), std::string("≤ 7.2 V"));
+        QVERIFY(nodeAt(tree, "pack").atMost);
+        QCOMPARE(english(voltsText(nodeAt(tree, "pack"))), std::string("≤ 7.2 V"));
     }
 
     void nothingFedHasNoNode()
@@ -205,7 +205,8 @@ private slots:
                 return node.parent < 0 ? std::string() : t.nodes[size_t(node.parent)].id;
             };
             QCOMPARE(parent(wired, *same), parent(stated, n));
-            COMPARE_NEAR(at(wired, n.id.c_str()).volts_V, at(stated, n.id.c_str()).volts_V, 1e-9);
+            COMPARE_NEAR(nodeAt(wired, n.id.c_str()).volts_V, nodeAt(stated, n.id.c_str()).volts_V,
+                         1e-9);
         }
         QVERIFY(wired.node("board.VIN")->fromWires && !stated.node("board.VIN")->fromWires);
     }
@@ -232,7 +233,7 @@ private slots:
         const auto id = k.fit("led-white").id;
         k.part(id).resistor_ohm = 180.0;
         auto tree = solve({k.car, k.catalogue()});
-        COMPARE_NEAR(at(tree, id.c_str()).amps_A, 1.9 / 180.0, 1e-9);
+        COMPARE_NEAR(nodeAt(tree, id.c_str()).amps_A, 1.9 / 180.0, 1e-9);
         QCOMPARE(tree.nodes[size_t(tree.node(id)->parent)].id, std::string("board.5V"));
     }
 
@@ -255,8 +256,8 @@ private slots:
             if (english(s.value).find(" V") != std::string::npos)
                 sum += english(s.value).starts_with("− ") ? -number(english(s.value))
                                                           : number(english(s.value));
-        COMPARE_NEAR(sum, at(tree, "left").volts_V, 0.03); // four roundings to 0.01 V
-        QCOMPARE(d.result, voltsText(at(tree, "left")));
+        COMPARE_NEAR(sum, nodeAt(tree, "left").volts_V, 0.03); // four roundings to 0.01 V
+        QCOMPARE(d.result, voltsText(nodeAt(tree, "left")));
 
         const auto amps = why(tree, {car, catalogue}, "pack", Quantity::Amps, nominalRunning);
         QCOMPARE(english(amps.result), std::string("601 mA"));

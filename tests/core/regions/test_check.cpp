@@ -53,7 +53,7 @@ class TestMachineCheck final : public QObject
         QVERIFY(f->severity == severity);
         QCOMPARE(f->readings, readings);
         QVERIFY2(said(f).contains(words), qPrintable(said(f)));
-        QVERIFY(!f->why.empty() && !f->mend.empty() && !f->target.empty());
+        QVERIFY(!f->why.empty() && !f->mend.empty() && !f->target().empty());
     }
 
 private slots:
@@ -72,7 +72,7 @@ private slots:
         b.program.everywhere[1].when[0].value = "far";
         const auto all = regions::check(b.program, {});
         finds(all, "reading-without-action", Severity::Error, {"ahead 33..40 cm"}, "33..40 cm");
-        QCOMPARE(of(all, "reading-without-action")->target, std::string("reading:ahead"));
+        QCOMPARE(of(all, "reading-without-action")->target(), std::string("reading:ahead"));
     }
 
     void twoActionsForOneReading()
@@ -312,7 +312,7 @@ private slots:
             std::vector<std::string> targets;
             for (const auto &f : regions::check(p, around).findings)
                 if (f.code == code)
-                    targets.push_back(f.target);
+                    targets.push_back(f.target());
             return targets;
         };
         const auto glide = [](const char *dark, const char *light) {

@@ -129,7 +129,7 @@ private slots:
                                              ? "nothing was found"
                                              : english(r.findings.front().what).c_str());
         QVERIFY(it->severity == c.severity);
-        QCOMPARE(it->target, std::string(c.target));
+        QCOMPARE(it->target(), std::string(c.target));
         QVERIFY(!it->why.empty() && !it->mend.empty());
     }
 

@@ -56,7 +56,7 @@ private slots:
         QVERIFY2(english(soon->what)
                      .starts_with("'side' may ping 0.2 ms after 'ahead'; 40 ms is the least"),
                  english(soon->what).c_str());
-        QCOMPARE(soon->target, std::string("reading:side"));
+        QCOMPARE(soon->target(), std::string("reading:side"));
     }
 
     /// A flat wall answers both only while their beams share a direction: up to 15 degrees here.

@@ -145,16 +145,8 @@ inline const std::vector<BrokenCar> &brokenCars()
                  b.car.wires.push_back({b.car.parts.back().id + ".GND", "board.GND3", "black"});
              }
          }},
-        {"pack the wrong way round", "pack-backwards", Error, "pack",
-         [](Bench &b) { b.turn("pack.PLUS", "pack.MINUS"); }},
         {"ranger plugged in backwards", "plug-backwards", Error, "ranger.VCC",
          [](Bench &b) { b.turn("ranger.VCC", "ranger.GND"); }},
-        {"diode the wrong way round", "diode-backwards", Error, "diode",
-         [](Bench &b) {
-             const auto id = edit::addPart(b.car, b.catalogue, "series-diode");
-             b.wire("pack.PLUS") = {"pack.PLUS", id + ".OUT", "red"};
-             b.car.wires.push_back({id + ".IN", "switch.IN", "red"});
-         }},
         {"a pack is charged through resistors", "current-into-pack", Error, "second.PLUS",
          [](Bench &b) {
              b.addPack("second", 2);
@@ -173,7 +165,7 @@ inline const std::vector<BrokenCar> &brokenCars()
          [](Bench &b) {
              b.car.wires.push_back({"driver.OUT1", "board.GND3", "pink"});
          }},
-        {"light without a resistor", "light-too-bright", Error, "led",
+        {"light without a resistor", "light-too-bright", Warning, "led",
          [](Bench &b) {
              const auto id = edit::addPart(b.car, b.catalogue, "led-red");
              b.car.wires.push_back({id + ".PLUS", "board.5V", "red"});
@@ -186,6 +178,30 @@ inline const std::vector<BrokenCar> &brokenCars()
              b.wire("fuse.OUT") = {"pack.PLUS", "switch.IN", "red"};
          },
          "Curlew"},
+        {"servo past the fuse", "fed-past-fuse", Warning, "fuse.IN and board.VIN",
+         [](Bench &b) {
+             for (auto &w : b.car.wires)
+                 for (auto [end, other] : {std::pair(&w.from, &w.to), {&w.to, &w.from}})
+                     if (*end == "board.VIN")
+                         *other = "pack.PLUS";
+         },
+         "Curlew"},
+        {"board past the switch", "live-past-switch", Warning, "switch.IN and board.VIN",
+         [](Bench &b) {
+             for (auto &w : b.car.wires)
+                 for (auto [end, other] : {std::pair(&w.from, &w.to), {&w.to, &w.from}})
+                     if (*end == "board.VIN")
+                         *other = "pack.PLUS";
+         }},
+        {"motors on the bank", "source-over-limit", Error, "bank",
+         [](Bench &b) {
+             b.instance("bank").partId = "usb-bank";
+             for (auto &w : b.car.wires)
+                 for (auto *end : {&w.from, &w.to})
+                     if (*end == "pack.PLUS")
+                         *end = "bank.PLUS";
+         },
+         "Whimbrel"},
         {"wire past the switch", "link-bypassed", Warning, "switch.IN and switch.OUT",
          [](Bench &b) {
              b.car.wires.push_back({"switch.IN", "switch.OUT", "red"});

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One more small part, a free hole, another colour, another note: each was tried and mends what it
 // is offered for.
-#include "core/edit/all_findings.h"
+#include "core/diagnose/all_findings.h"
+#include "core/diagnose/diagnose.h"
 #include "core/edit/fixed_car.h"
 #include "core/edit/kit_edits.h"
-#include "core/edit/ways_out.h"
 #include "core/nets/drive_map.h"
 #include "core/nets/nets.h"
 #include "core/wiring/check.h"
@@ -32,7 +32,7 @@ kit::Car mended(const kit::Assembly &car, const std::string &code, std::string *
     const auto *finding = test::find(before, code);
     if (finding == nullptr)
         return car.car();
-    const auto ways = edit::waysOut(car, *finding);
+    const auto ways = diagnose::waysOut(car, *finding);
     if (ways.empty())
         return car.car();
     auto after = edit::applied(car, ways.front());
