@@ -39,20 +39,25 @@ double leastResistor_ohm(const kit::Assembly &car, const std::string &light)
 namespace
 {
 
-/// The lights that a finding is about: by its name, or on the pin that it names.
+/// The lights that a finding is about: itself, its terminal, or the pin that it hangs on.
 std::vector<std::string> lightsOf(const kit::Assembly &car, const Finding &finding)
 {
     std::vector<std::string> all;
-    const auto where = english(finding.where);
     const nets::Nets nets(car);
+    const auto isAt = [&](const std::string &name) {
+        return std::any_of(finding.places.begin(), finding.places.end(),
+                           [&](const Spot &place) { return place.name == name; });
+    };
     for (const auto &f : car.fitted()) {
         if (f.part->kind != Kind::Led)
             continue;
-        bool here = finding.places.front() == at::part(f.instance->id) ||
-                    where == english(kit::labelOf(*f.instance)) || where == f.instance->id;
-        for (const auto &t : f.part->terminals)
-            for (const auto &pin : nets.onLine(f.instance->id + "." + t.name, parts::Role::Pin))
-                here |= pin == where;
+        bool here = isAt(f.instance->id);
+        for (const auto &t : f.part->terminals) {
+            const auto name = f.instance->id + "." + t.name;
+            here |= isAt(name);
+            for (const auto &pin : nets.onLine(name, parts::Role::Pin))
+                here |= isAt(pin);
+        }
         if (here)
             all.push_back(f.instance->id);
     }
@@ -132,29 +137,19 @@ bool isAboutVolts(const std::string &code)
     return codes.count(code) != 0;
 }
 
-/// What a finding names one after the other: "board.VIN, driver.VM".
-std::vector<std::string> namesIn(const Say &where)
-{
-    std::vector<std::string> names;
-    const auto text = english(where);
-    for (size_t at = 0; at < text.size();) {
-        const auto end = std::min(text.find(", ", at), text.size());
-        names.push_back(text.substr(at, end - at));
-        at = end + 2;
-    }
-    return names;
-}
-
 /// What is proposed for the inputs that a finding names, and each supply of the car for all of
 /// them.
 void addFeeds(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
 {
     std::vector<std::string> inputs;
-    for (const auto &name : namesIn(finding.where))
-        if (car.terminal(name) != nullptr)
+    for (const auto &[kind, name] : finding.places)
+        if (kind == Spot::Kind::Terminal && car.terminal(name) != nullptr)
             inputs.push_back(name);
-        else if (const auto *link = car.find(name); link && link->part->kind == Kind::Link)
+        else if (const auto *link = car.find(name);
+                 kind == Spot::Kind::Part && link && link->part->kind == Kind::Link)
             inputs.push_back(name + "." + link->part->terminals.front().name);
+    std::sort(inputs.begin(), inputs.end());
+    inputs.erase(std::unique(inputs.begin(), inputs.end()), inputs.end());
     WayCandidates to;
     Fix proposed; // each input by its window
     for (const auto &input : inputs) {
@@ -193,8 +188,11 @@ void addChannels(const kit::Assembly &car, const Finding &finding, std::vector<W
     for (const auto &left : channels)
         for (const auto &right : channels) {
             Fix fix;
-            for (const auto &name : namesIn(finding.where))
-                if (const auto *motor = car.find(name); motor && motor->part->kind == Kind::Motor)
+            for (const auto &[kind, name] : finding.places)
+                if (const auto *motor = car.find(name);
+                    motor && motor->part->kind == Kind::Motor &&
+                    std::none_of(fix.feeds.begin(), fix.feeds.end(),
+                                 [&, at = name](const Fix::Feed &f) { return f.input == at; }))
                     fix.feeds.push_back(
                         {name, motor->instance->side == kit::Side::Right ? right : left});
             if (left != right && !fix.feeds.empty())

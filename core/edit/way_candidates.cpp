@@ -106,17 +106,15 @@ void addExchanges(const kit::Assembly &car, Kind kind, std::vector<WayCandidates
     all.push_back(std::move(to));
 }
 
-/// The parts that a finding of places is about, as "kit:board" or "a, b" names them.
+/// The parts that a finding of places is about.
 std::vector<std::string> movable(const kit::Assembly &car, const Finding &finding)
 {
     std::vector<std::string> ids;
     const bool balance = finding.code == "car-tips" || finding.code == "car-tips-easily" ||
                          finding.code == "axle-light" || finding.code == "caster-carries";
-    const auto where = english(finding.where);
     for (const auto &f : car.fitted()) {
-        const auto label = english(kit::labelOf(*f.instance));
-        const bool named =
-            where == label || where.starts_with(label + ", ") || where.ends_with(", " + label);
+        const bool named = std::find(finding.places.begin(), finding.places.end(),
+                                     at::part(f.instance->id)) != finding.places.end();
         if (f.instance->mount && (balance ? f.part->kind == Kind::Cell : named))
             ids.push_back(f.instance->id);
     }

@@ -94,19 +94,22 @@ std::string groundOf(const kit::Assembly &car, const nets::Nets &nets)
     return ground;
 }
 
-/// The terminals that a finding names, those of its target first.
+/// The terminals that a finding names, the first first.
 std::vector<std::string> terminalsOf(const nets::Nets &nets, const Finding &finding)
 {
     std::vector<std::string> all;
-    const auto target = finding.places.front().name;
-    if (nets.member(target) != nullptr)
-        all.push_back(target);
-    const auto where = english(finding.where) + " ";
-    for (const auto &m : nets.all())
-        if (m.name != target && (where.find(m.name + " ") != std::string::npos ||
-                                 where.find(m.name + ",") != std::string::npos))
-            all.push_back(m.name);
+    for (const auto &place : finding.places)
+        if (nets.member(place.name) != nullptr &&
+            std::find(all.begin(), all.end(), place.name) == all.end())
+            all.push_back(place.name);
     return all;
+}
+
+/// A finding that stands at one wire names its two ends.
+bool isWire(const kit::Wire &wire, const Finding &finding)
+{
+    return finding.places.size() == 2 && finding.places[0].name == wire.from &&
+           finding.places[1].name == wire.to;
 }
 
 /// One more link behind a source, or behind the fuse that is there: the wires of that place go
@@ -308,10 +311,9 @@ void addHoles(const kit::Assembly &car, const Finding &finding, std::vector<WayC
 /// Black, red or a colour that is free for one wire.
 void addColour(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
 {
-    const auto where = english(finding.where);
     WayCandidates to{{}, 1};
     for (const auto &w : car->wires)
-        if (where == w.from + " to " + w.to)
+        if (isWire(w, finding))
             for (const auto &colour :
                  {std::string("black"), std::string("red"), pins::freeColour(car.car())}) {
                 if (colour == w.colour)
@@ -328,10 +330,8 @@ void addColour(const kit::Assembly &car, const Finding &finding, std::vector<Way
 void addColours(const kit::Assembly &car, const Finding &finding, std::vector<WayCandidates> &all)
 {
     const nets::Nets nets(car);
-    const auto where = english(finding.where);
-    const auto second = std::find_if(car->wires.begin(), car->wires.end(), [&](const kit::Wire &w) {
-        return where == w.from + " to " + w.to;
-    });
+    const auto second = std::find_if(car->wires.begin(), car->wires.end(),
+                                     [&](const kit::Wire &w) { return isWire(w, finding); });
     if (second == car->wires.end())
         return;
     auto copy = car.car();

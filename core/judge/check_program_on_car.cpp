@@ -315,10 +315,10 @@ bool isSaidOfWires(const ProgramLook &look, const std::string &where)
     const auto part = kit::splitTerminal(place).instance;
     return look.wires != nullptr &&
            std::any_of(look.wires->begin(), look.wires->end(), [&](const Finding &f) {
-               const auto text = english(f.where) + " " + f.target() + " ";
                return f.severity == Severity::Error &&
-                      (text.find(place) != std::string::npos ||
-                       (!part.empty() && text.find(part + " ") != std::string::npos));
+                      std::any_of(f.places.begin(), f.places.end(), [&](const Spot &spot) {
+                          return spot.name == place || (!part.empty() && spot.name == part);
+                      });
            });
 }
 

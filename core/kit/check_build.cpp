@@ -238,7 +238,7 @@ Found overlaps(const BuildLook &look, const char *code)
                              say("Look at their places; boards that are stacked stand on "
                                  "standoffs, with nothing "
                                  "bare between."),
-                             at::part(b.fitted->id)});
+                             Spots{at::part(b.fitted->id), at::part(a.fitted->id)}});
         }
     return found;
 }

@@ -89,7 +89,8 @@ std::vector<Finding> brokenFeed(const Look &look, const char *code)
                      look.car.terminal(feed.from) != nullptr ? say("gives no supply")
                                                              : say("is not on this car")),
                  say("The tree leaves this branch out, so its amps are not counted."),
-                 say("Look at what is meant to feed it."), at::part(fitted.id)});
+                 say("Look at what is meant to feed it."),
+                 Spots{at::part(fitted.id), at::terminal(input)}});
             for (const auto &u : look.report.tree.unfed)
                 if (u.terminal != input && rootOf(look, u).terminal == input)
                     found.back().then.push_back(lineOf(look, u));
@@ -120,6 +121,9 @@ std::vector<Finding> unfed(const Look &look, const char *code)
         const auto &[why, terminals] = unfedHere;
         const auto instance = partOf(terminals.front());
         const bool motor = look.car.part(*look.car->instance(instance))->kind == Kind::Motor;
+        Spots places = at::part(instance);
+        for (const auto &t : terminals)
+            places.push_back(look.car.terminal(t) ? at::terminal(t) : at::part(t));
         found.push_back({.code = code,
                          .severity = Severity::Error,
                          .where = say("{}", joined(terminals, ", ")),
@@ -128,7 +132,7 @@ std::vector<Finding> unfed(const Look &look, const char *code)
                          .mend = motor ? say("Look which channel is meant to drive it, and what "
                                              "feeds the driver.")
                                        : say("Look at what is meant to feed it."),
-                         .places = at::part(instance),
+                         .places = std::move(places),
                          .then = std::move(then[words])});
     }
     return found;
@@ -140,12 +144,13 @@ std::vector<Finding> feedNotAsWired(const Look &look, const char *code)
     for (const auto &d : disputedFeeds(look.car)) {
         if (d.wired.empty()) // that nothing reaches it is said of the wires
             continue;
-        found.push_back({code, Severity::Advice, d.input,
-                         say("Kit says that {} is fed from {}; the wires feed it from {}.", d.input,
-                             d.stated.from, d.wired),
-                         say("The power tree shows what was meant, and its sums are of that."),
-                         say("Look which of the two is right."),
-                         at::part(kit::splitTerminal(d.input).instance)});
+        found.push_back(
+            {code, Severity::Advice, d.input,
+             say("Kit says that {} is fed from {}; the wires feed it from {}.", d.input,
+                 d.stated.from, d.wired),
+             say("The power tree shows what was meant, and its sums are of that."),
+             say("Look which of the two is right."),
+             Spots{at::part(kit::splitTerminal(d.input).instance), at::terminal(d.input)}});
     }
     return found;
 }
@@ -165,7 +170,8 @@ std::vector<Finding> twoSources(const Look &look, const char *code)
             {code, Severity::Error, clash.terminal,
              say("{} is fed by {} and by {}.", clash.terminal, clash.first, clash.second),
              say("One drives current backwards into the other and one of them heats up."),
-             say("Look which of the two is meant to feed it."), at::node(clash.terminal)});
+             say("Look which of the two is meant to feed it."),
+             Spots{at::node(clash.terminal), at::terminal(clash.terminal)}});
     }
     return found;
 }

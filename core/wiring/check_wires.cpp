@@ -44,7 +44,7 @@ std::vector<Finding> colours(const Look &look, const char *code)
              say("The wire from {} to {} is {}. {}", wire.from, wire.to, wire.colour, should),
              say("The next hand reads the colour before the diagram."),
              say("Either the wire or the colour that was noted is wrong."),
-             at::terminal(wire.from)});
+             Spots{at::terminal(wire.from), at::terminal(wire.to)}});
     }
     return found;
 }
@@ -52,7 +52,7 @@ std::vector<Finding> colours(const Look &look, const char *code)
 std::vector<Finding> sharedColours(const Look &look, const char *code)
 {
     // Which signals each colour is used for, by the lowest net of a line.
-    std::map<std::string, std::map<int, std::string>> uses;
+    std::map<std::string, std::map<int, const kit::Wire *>> uses;
     std::set<int> signals;
     for (const auto &w : look.car->wires) {
         const int net = look.nets.of(w.from);
@@ -61,7 +61,7 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
             continue;
         const int line = look.nets.line(net).front();
         signals.insert(line);
-        uses[w.colour].emplace(line, w.from + " to " + w.to);
+        uses[w.colour].emplace(line, &w);
     }
     constexpr size_t colours = 8; // without red and black
     std::vector<Finding> found;
@@ -70,13 +70,15 @@ std::vector<Finding> sharedColours(const Look &look, const char *code)
     for (const auto &[colour, lines] : uses) {
         if (lines.size() < 2)
             continue;
-        const auto &first = lines.begin()->second;
-        const auto &second = std::next(lines.begin())->second;
-        found.push_back({code, Severity::Advice, second,
-                         say("The wires {} and {} are both {}.", first, second, colour),
+        const auto &first = *lines.begin()->second;
+        const auto &second = *std::next(lines.begin())->second;
+        const auto second_where = second.from + " to " + second.to;
+        found.push_back({code, Severity::Advice, second_where,
+                         say("The wires {} and {} are both {}.", first.from + " to " + first.to,
+                             second_where, colour),
                          say("One colour a signal lets a hand follow it without a diagram."),
                          say("{} is free for one of them.", pins::freeColour(look.car)),
-                         at::terminal(second.substr(0, second.find(' ')))});
+                         Spots{at::terminal(second.from), at::terminal(second.to)}});
     }
     return found;
 }
