@@ -251,6 +251,12 @@ private:
         return std::find(m_here.begin(), m_here.end(), t) != m_here.end();
     }
 
+    /// No hand takes a motor's wire for another one across two parts.
+    bool isMotors(const std::string &terminal) const
+    {
+        return isOneOf(m_nets.member(terminal)->terminal->role, {Role::Lead, Role::MotorOut});
+    }
+
     /// Two terminals that are named, of two parts; a rail's two rows; a part's two pairs of leads.
     void exchanged()
     {
@@ -258,7 +264,8 @@ private:
             for (size_t k = i + 1; k < m_here.size(); ++k)
                 if (kit::splitTerminal(m_here[i]).instance !=
                         kit::splitTerminal(m_here[k]).instance &&
-                    m_nets.wired(m_here[i]) && m_nets.wired(m_here[k]))
+                    isMotors(m_here[i]) == isMotors(m_here[k]) && m_nets.wired(m_here[i]) &&
+                    m_nets.wired(m_here[k]))
                     exchange({{m_here[i], m_here[k]}}, Slip::Kind::Exchanged, 2);
         // What feeds a rail that is the wrong way round.
         for (const auto &a : m_nets.all())
