@@ -136,24 +136,6 @@ private:
         return all;
     }
 
-    static std::string keyOf(const Fix &fix)
-    {
-        std::string key;
-        for (const auto *wires : {&fix.out, &fix.in}) {
-            for (const auto &w : *wires)
-                key += w.from + ">" + w.to + ";";
-            key += "|";
-        }
-        for (const auto *all : {&fix.jumpers, &fix.pulled}) {
-            for (const auto &j : *all)
-                key += j + ";";
-            key += "|";
-        }
-        for (const auto &[terminal, pin] : fix.pins)
-            key += terminal + "=" + pin + ";";
-        return key;
-    }
-
     std::optional<Found> next()
     {
         const kit::Assembly car(m_car, m_catalogue);

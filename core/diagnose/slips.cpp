@@ -7,8 +7,6 @@
 #include "core/wiring/unfinished.h"
 
 #include <algorithm>
-#include <cctype>
-#include <cstdlib>
 #include <set>
 
 namespace badger::diagnose
@@ -22,9 +20,9 @@ namespace
 
 constexpr size_t mostSlips = 900;
 
-bool isOneOf(Role role, std::initializer_list<Role> roles)
+template <class T> bool isOneOf(T value, std::initializer_list<T> all)
 {
-    return std::find(roles.begin(), roles.end(), role) != roles.end();
+    return std::find(all.begin(), all.end(), value) != all.end();
 }
 
 class Maker
@@ -282,7 +280,8 @@ private:
     {
         for (const auto &id : partsHere()) {
             const auto *f = m_car.find(id);
-            if (f == nullptr || isOneOf(*f, {Kind::Board, Kind::Rail, Kind::Cell, Kind::Link}))
+            if (f == nullptr ||
+                isOneOf(f->part->kind, {Kind::Board, Kind::Rail, Kind::Cell, Kind::Link}))
                 continue;
             std::vector<std::pair<std::string, std::string>> ends; // here and on the board
             for (const auto &w : m_car->wires)
@@ -296,14 +295,6 @@ private:
                 shift(ends, by, false);
             }
         }
-    }
-    static bool isOneOf(const kit::Fitted &f, std::initializer_list<Kind> kinds)
-    {
-        return std::find(kinds.begin(), kinds.end(), f.part->kind) != kinds.end();
-    }
-    static bool isOneOf(Role role, std::initializer_list<Role> roles)
-    {
-        return diagnose::isOneOf(role, roles);
     }
 
     void shift(const std::vector<std::pair<std::string, std::string>> &ends, int by, bool own)

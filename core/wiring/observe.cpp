@@ -726,17 +726,6 @@ private:
 
 } // namespace
 
-std::set<std::string> starvedParts(const circuit::CarNetwork &net, const circuit::Looked &looked)
-{
-    std::set<std::string> all;
-    const Conductors on(net, looked);
-    const auto &members = net.nets().all();
-    for (size_t i = 0; i < members.size(); ++i)
-        if (members[i].terminal->role == Role::SupplyIn && i == net.ownSupplyOf(i) && on.starves(i))
-            all.insert(members[i].fitted->id);
-    return all;
-}
-
 int hides(const Finding &f)
 {
     if (f.code == "supply-to-ground")

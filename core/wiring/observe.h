@@ -8,15 +8,10 @@
 #include "core/base/finding.h"
 #include "core/circuit/strain.h"
 
-#include <set>
-#include <string>
 #include <vector>
 
 namespace badger::wiring
 {
-
-/// The parts that no supply reaches.
-std::set<std::string> starvedParts(const circuit::CarNetwork &net, const circuit::Looked &looked);
 
 /// Of the limits that are passed and of what is open, apart or joined twice. The first place is
 /// where it shows; the others are where it may come from: the way up to the source of what
