@@ -79,18 +79,18 @@ private:
     Result<std::string> pinOf(const std::string &terminal, bool analogue = false) const
     {
         const auto it = m_car->programPins.find(terminal);
-        const auto at = say("car '{}', {}", m_car->name, terminal);
         if (it == m_car->programPins.end())
-            return fail(Error::Kind::Missing, at, say("the program has no pin for it"),
-                        say("take the pins from the wires"));
+            return failAt(Error::Kind::Missing, m_car->name, terminal,
+                          say("the program has no pin for it"),
+                          say("take the pins from the wires"));
         if (!pinNumber(m_to.target, it->second))
-            return fail(Error::Kind::Missing, at,
-                        say("the program's pin {} is none of this board's", it->second),
-                        say("take the pins from the wires"));
+            return failAt(Error::Kind::Missing, m_car->name, terminal,
+                          say("the program's pin {} is none of this board's", it->second),
+                          say("take the pins from the wires"));
         if (analogue && !isAnalogue(m_to.target, it->second))
-            return fail(Error::Kind::Conflict, at,
-                        say("no voltage can be read at pin {}", it->second),
-                        say("lead it to an analogue pin"));
+            return failAt(Error::Kind::Conflict, m_car->name, terminal,
+                          say("no voltage can be read at pin {}", it->second),
+                          say("lead it to an analogue pin"));
         return it->second;
     }
 
@@ -100,8 +100,8 @@ private:
         for (const auto &t : part->terminals)
             if (t.role == Role::Signal)
                 return pinOf(fitted.id + "." + t.name);
-        return fail(Error::Kind::Missing, say("car '{}', {}", m_car->name, fitted.id),
-                    say("it has no signal line"), say("fit a part that has one"));
+        return failAt(Error::Kind::Missing, m_car->name, fitted.id, say("it has no signal line"),
+                      say("fit a part that has one"));
     }
 
     /// A text tells one set of pins a side: motors that take others would stand still.
@@ -119,8 +119,8 @@ private:
                 return tl::unexpected(pins.error());
             if (pins->forward != first.forward || pins->backward != first.backward ||
                 pins->enable != first.enable)
-                return fail(
-                    Error::Kind::Conflict, say("car '{}', {}", m_car->name, f.instance->id),
+                return failAt(
+                    Error::Kind::Conflict, m_car->name, f.instance->id,
                     say("it takes other pins than the motor before it on its side"),
                     say("lead both motors of a side to one channel, or both channels to the "
                         "same pins"));

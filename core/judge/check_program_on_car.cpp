@@ -277,16 +277,17 @@ Found notMeasured(const ProgramLook &look, const char *code)
 Found fasterWhenFresh(const ProgramLook &look, const char *code)
 {
     const auto &b = *look.budget;
-    const auto fresh_V = look.car.packVolts_V(kit::Charge::Fresh);
     const auto *motor = firstMotor(look, kit::Charge::Nominal);
+    const auto *fresh = firstMotor(look, kit::Charge::Fresh);
+    const double fresh_V = fresh ? fresh->supply_V : 0.0; // at the driver, without sag
     const auto &speeds = look.car->calibrations.speeds;
     const auto at = std::find_if(speeds.begin(), speeds.end(),
                                  [&](const auto &s) { return s.pwm_counts == b.acts_counts; });
-    if (!b.speed.measured || !fresh_V || !motor || at == speeds.end() ||
-        at->under.battery_V <= motor->drop_V || *fresh_V <= at->under.battery_V)
+    if (!b.speed.measured || !motor || at == speeds.end() || at->under.battery_V <= motor->drop_V ||
+        fresh_V <= at->under.battery_V)
         return {};
     auto setup = b.setup;
-    setup.speed_mps *= (*fresh_V - motor->drop_V) / (at->under.battery_V - motor->drop_V);
+    setup.speed_mps *= (fresh_V - motor->drop_V) / (at->under.battery_V - motor->drop_V);
     setup.rollOut_m = drive::rollOut_m(b.roll.curve, setup.speed_mps);
     const auto faster = drive::stopBudget(setup);
     const double wanted_m = look.car->wantedGap_m.value_or(0.0);
@@ -296,7 +297,7 @@ Found fasterWhenFresh(const ProgramLook &look, const char *code)
              say("With fresh cells about {} are left at worst; {} are wanted.",
                  cm(faster->worstGap_m), cm(wanted_m)),
              say("The speed was measured at {}; a fresh pack of {} drives it at about {}.",
-                 quantity(at->under.battery_V, Unit::Volt, 2), quantity(*fresh_V, Unit::Volt, 2),
+                 quantity(at->under.battery_V, Unit::Volt, 2), quantity(fresh_V, Unit::Volt, 2),
                  quantity(setup.speed_mps, Unit::MetrePerSecond)),
              say("Measure the speed with a fresh pack."), atThreshold(look)}};
 }
@@ -307,11 +308,11 @@ bool isComplete(const ProgramLook &look)
            !look.car->wires.empty();
 }
 
-/// Do the wires say what is wrong at this place: "car 'Avocet', left.A"?
-bool isSaidOfWires(const ProgramLook &look, const std::string &where)
+/// Do the wires say what is wrong at this place, "left.A"?
+bool isSaidOfWires(const ProgramLook &look, const std::string &place)
 {
-    const auto at = where.rfind(' ');
-    const auto place = at == std::string::npos ? where : where.substr(at + 1);
+    if (place.empty())
+        return false;
     const auto part = kit::splitTerminal(place).instance;
     return look.wires != nullptr &&
            std::any_of(look.wires->begin(), look.wires->end(), [&](const Finding &f) {
@@ -325,7 +326,7 @@ bool isSaidOfWires(const ProgramLook &look, const std::string &where)
 Found notWritten(const ProgramLook &look, const char *code)
 {
     const auto possible = boardcode::boardCodePossible(look.program, look.car);
-    if (possible || isSaidOfWires(look, english(possible.error().where)))
+    if (possible || isSaidOfWires(look, possible.error().place))
         return {};
     return {{code, Severity::Warning, possible.error().where,
              say("No board program can be written: {}.", possible.error().what),

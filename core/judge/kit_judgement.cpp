@@ -33,36 +33,20 @@ void renewKit(KitJudgement &j, const kit::Assembly &car, std::optional<double> t
     j.findings.add(mechanics::checkSteps(car));
 }
 
-namespace
-{
-
-/// Is a line like this among them? Two that begin with the same terminal are alike: the volts of
-/// the wires and of the tree differ in the last digit.
-bool says(const std::vector<Say> &lines, const Say &line)
-{
-    const auto begin = [](const Say &s) {
-        const auto text = english(s);
-        return text.substr(0, text.find(' '));
-    };
-    return std::any_of(lines.begin(), lines.end(),
-                       [&](const Say &other) { return begin(other) == begin(line); });
-}
-
-} // namespace
-
 std::vector<Finding> withWires(std::vector<Finding> kit, const std::vector<Finding> &wires)
 {
     // "driver.VS" of "node:driver.VS" and of "terminal:driver.VS".
-    const auto placeOf = [](const Finding &f) { return f.places.front().name; };
+    const auto isAt = [](const Finding &f, const std::string &place) {
+        return std::any_of(f.places.begin(), f.places.end(),
+                           [&](const Spot &spot) { return spot.name == place; });
+    };
     for (auto f : wires) {
-        const auto where = english(f.where) + " ";
         std::erase_if(kit, [&](const Finding &k) {
             const bool same =
-                k.code == f.code &&
-                (placeOf(k) == placeOf(f) || where.find(placeOf(k) + " ") != std::string::npos);
+                k.code == f.code && !k.places.empty() && isAt(f, k.places.front().name);
             // What only the kit knows to follow from it stays said.
             for (const auto &line : k.then)
-                if (same && !says(f.then, line))
+                if (same && std::find(f.then.begin(), f.then.end(), line) == f.then.end())
                     f.then.push_back(line);
             return same;
         });

@@ -24,10 +24,10 @@ Result<std::string> outputAt(const Nets &nets, const std::string &lead)
     const auto outputs = nets.membersWith(nets.of(lead), Role::MotorOut);
     if (outputs.size() == 1)
         return outputs.front();
-    return fail(Error::Kind::Missing, say("car '") + nets.car()->name + "', " + lead,
-                outputs.empty() ? say("the motor lead reaches no driver output")
-                                : say("the motor lead reaches two driver outputs"),
-                say("wire each lead to one output of one channel"));
+    return failAt(Error::Kind::Missing, nets.car()->name, lead,
+                  outputs.empty() ? say("the motor lead reaches no driver output")
+                                  : say("the motor lead reaches two driver outputs"),
+                  say("wire each lead to one output of one channel"));
 }
 
 } // namespace
@@ -61,10 +61,11 @@ Result<WheelDrive> motorDrive(const Nets &nets, const kit::Instance &motor)
     const auto *ta = car.terminal(*outA);
     const auto *tb = car.terminal(*outB);
     if (*outA == *outB || a.instance != b.instance || ta->channel != tb->channel)
-        return fail(Error::Kind::Missing, say("car '") + car->name + "', " + motor.id,
-                    say("its leads are on {} and {}, which are not the two outputs of one channel",
-                        *outA, *outB),
-                    say("wire both leads to the outputs of one channel"));
+        return failAt(
+            Error::Kind::Missing, car->name, motor.id,
+            say("its leads are on {} and {}, which are not the two outputs of one channel", *outA,
+                *outB),
+            say("wire both leads to the outputs of one channel"));
 
     const auto *driver = car.part(*car->instance(a.instance));
     WheelDrive drive;
@@ -100,8 +101,9 @@ Result<WheelPins> wheelPins(const kit::Car &car, const WheelDrive &drive)
     const auto take = [&](const std::string &terminal, std::string &pin) -> Result<void> {
         const auto it = car.programPins.find(terminal);
         if (it == car.programPins.end())
-            return fail(Error::Kind::Missing, say("car '") + car.name + "', " + terminal,
-                        say("the program has no pin for it"), say("take the pins from the wires"));
+            return failAt(Error::Kind::Missing, car.name, terminal,
+                          say("the program has no pin for it"),
+                          say("take the pins from the wires"));
         pin = it->second;
         return {};
     };

@@ -168,8 +168,8 @@ private:
                 continue;
             const auto place = kit::placeOf(m_car, *f.instance);
             if (!place)
-                return fail(Error::Kind::Missing, say("car '{}', {}", m_car->name, f.instance->id),
-                            say("nothing says where it sits"), say("say where it sits, at Kit"));
+                return failAt(Error::Kind::Missing, m_car->name, f.instance->id,
+                              say("nothing says where it sits"), say("say where it sits, at Kit"));
             if (eye)
                 eyes(f, *place, looksLevel);
             else
