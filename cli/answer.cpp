@@ -78,6 +78,7 @@ Json findingsJson(const std::vector<Finding> &findings)
         if (f.evidence)
             entry["evidence"] = {{"value", f.evidence->value},
                                  {"limit", f.evidence->limit},
+                                 {"unit", unit(f.evidence->of)},
                                  {"in", name(f.evidence->in)}};
         if (!f.readings.empty())
             entry["readings"] = f.readings;

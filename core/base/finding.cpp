@@ -48,6 +48,12 @@ std::string key(const Spot &spot)
     return word(spot.kind) + (spot.kind == Spot::Kind::Prints ? "" : ":" + spot.name);
 }
 
+const char *unit(Evidence::Of of)
+{
+    static constexpr const char *units[] = {"V", "A", "W"};
+    return units[static_cast<size_t>(of)];
+}
+
 const char *name(Evidence::In in)
 {
     switch (in) {

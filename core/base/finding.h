@@ -174,11 +174,17 @@ struct Evidence {
         Running,
         Stalled ///< every motor held
     };
-    double value = 0.0; ///< V, A or W, as it was solved
+    enum class Of { Volts, Amps, Watts };
+    double value = 0.0; ///< as it was solved
     double limit = 0.0; ///< in the same unit
     In in = In::Rest;
+    Of of = Of::Volts;
+
+    bool isOver() const { return value > limit; }
     bool operator==(const Evidence &) const = default;
 };
+/// "V", "A", "W".
+const char *unit(Evidence::Of of);
 
 /// "rest", "levels", "running", "stalled".
 const char *name(Evidence::In in);

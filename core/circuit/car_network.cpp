@@ -30,9 +30,15 @@ constexpr double off_V = 1e4;  ///< a transistor that is off
 constexpr double lowBelow_V = 0.8;
 constexpr double highAbove_V = 2.0;
 
-Bound badBound(Figures f)
+/// Of drops and resistances.
+Bound lossBound(Figures f)
 {
     return f == Figures::Typical ? Bound::Typical : f == Figures::Least ? Bound::High : Bound::Low;
+}
+/// Of what the parts take.
+Bound loadBound(Figures f)
+{
+    return f == Figures::Typical ? Bound::Typical : f == Figures::Most ? Bound::Low : Bound::High;
 }
 
 std::optional<double> figure(const parts::Part &part, const char *key, Bound bound)
@@ -61,7 +67,7 @@ Curve sourceCurve(const Element &e, const parts::Catalogue &catalogue, const Con
     const auto volts = kit::sourceVolts_V(*e.fitted, catalogue, c.charge, of);
     if (!volts || *volts <= 0.0)
         return Curve::open();
-    const double ohm = cellsOhm(e, catalogue, badBound(c.figures));
+    const double ohm = cellsOhm(e, catalogue, lossBound(c.figures));
     const auto limit = figure(*e.part, "limit_A", Bound::Typical);
     return e.part->kind == Kind::Supply && limit ? Curve::supply(*volts, ohm, *limit)
                                                  : Curve::cells(*volts, ohm);
@@ -69,18 +75,19 @@ Curve sourceCurve(const Element &e, const parts::Catalogue &catalogue, const Con
 
 Curve linkCurve(const Element &e, const Conditions &c)
 {
-    if (const auto drop = figure(*e.part, "drop_V", badBound(c.figures)))
+    if (const auto drop = figure(*e.part, "drop_V", lossBound(c.figures)))
         return Curve::diode(*drop, contact_ohm);
     if (e.part->shape == "switch" && !c.switched)
         return Curve::open();
-    return Curve::resistor(std::max(
-        contact_ohm, figure(*e.part, "resistance_ohm", badBound(c.figures)).value_or(contact_ohm)));
+    return Curve::resistor(
+        std::max(contact_ohm,
+                 figure(*e.part, "resistance_ohm", lossBound(c.figures)).value_or(contact_ohm)));
 }
 
 /// What a part takes for itself; 0 where that is not known.
 double ownAmps(const parts::Part &part, const Conditions &c)
 {
-    const auto bound = badBound(c.figures);
+    const auto bound = loadBound(c.figures);
     if (c.moving == Moving::Idle)
         if (const auto idle = figure(part, "idle_A", bound))
             return *idle;
@@ -92,7 +99,7 @@ double ownAmps(const parts::Part &part, const Conditions &c)
 
 Curve motorCurve(const parts::Part &part, const Conditions &c)
 {
-    const auto bound = badBound(c.figures);
+    const auto bound = loadBound(c.figures);
     const auto rated = figure(part, "rated_V", Bound::Typical);
     const auto stall = figure(part, "stall_A", bound);
     if (!rated || !stall || *stall <= 0.0)
@@ -107,7 +114,7 @@ Curve motorCurve(const parts::Part &part, const Conditions &c)
 /// A half bridge that is on: half of the bridge's drop.
 Curve halfCurve(const parts::Part &part, const Conditions &c)
 {
-    const auto bound = badBound(c.figures);
+    const auto bound = lossBound(c.figures);
     if (const auto on = figure(part, "on_ohm", bound))
         return Curve::resistor(std::max(contact_ohm, *on / 2.0));
     const auto drop = figure(part, "drop_V", bound);
@@ -153,7 +160,7 @@ Curve curveOf(const Element &e, const parts::Catalogue &catalogue, const Conditi
                            e.part->figure("diode_V") ? off_V : body_V, body_ohm);
     case What::Light: {
         const double own = e.fitted->resistor_ohm.value_or(0.0);
-        return Curve::diode(figure(*e.part, "forward_V", badBound(c.figures)).value_or(0.0),
+        return Curve::diode(figure(*e.part, "forward_V", lossBound(c.figures)).value_or(0.0),
                             std::max(1.0, own));
     }
     case What::Upper:
@@ -200,7 +207,7 @@ Network CarNetwork::network(const Conditions &c, const std::vector<Level> &level
     }
     for (size_t i = 0; i < m_regulators.size(); ++i) {
         const auto &part = *m_regulators[i].part;
-        const auto bound = badBound(c.figures);
+        const auto bound = lossBound(c.figures);
         auto &r = n.regulators[i];
         if (const auto dropout = figure(part, "dropout_V", bound))
             r.dropout_V = *dropout + figure(part, "diode_V", bound).value_or(0.0);

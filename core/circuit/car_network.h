@@ -31,7 +31,8 @@ enum class Moving {
 enum class Figures {
     Typical,
     Least, ///< weakest cells, greatest currents, drops and resistances: the least volts
-    Most   ///< strongest cells, smallest currents and drops: the most volts
+    Most,  ///< strongest cells, smallest currents and drops: the most volts
+    Greedy ///< strongest cells, smallest drops and resistances, greatest currents: the most amps
 };
 /// What an output does.
 enum class Level { Low, High, Open };

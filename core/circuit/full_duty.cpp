@@ -17,7 +17,8 @@ std::optional<FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge)
         motor = car.motorOn(kit::Side::Right);
     if (motor == nullptr)
         motor = car.first(parts::Kind::Motor);
-    if (motor == nullptr)
+    const auto *servo = motor ? nullptr : car.first(parts::Kind::DriveServo);
+    if (motor == nullptr && servo == nullptr)
         return std::nullopt;
     const auto wired = withStatedWires(car);
     const kit::Assembly assembly(wired, car.catalogue());
@@ -28,6 +29,14 @@ std::optional<FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge)
         running, std::vector<Level>(network.outputs().size(), Level::Low), network.allDriven());
     if (!answer.solved)
         return std::nullopt;
+    constexpr double nothing_V = 0.05;
+    if (servo != nullptr) {
+        for (const auto &e : network.elements())
+            if (e.what == What::Own && e.fitted->id == servo->id)
+                if (const auto v = network.ownVolts_V(answer, e.from); v && *v > nothing_V)
+                    return FullDuty{*v, *v};
+        return std::nullopt;
+    }
     std::optional<FullDuty> found;
     int supply = -1; // node
     for (const auto &e : network.elements()) {
@@ -46,7 +55,6 @@ std::optional<FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge)
                     supply = network.nodeOf(half.from);
                 }
     }
-    constexpr double nothing_V = 0.05;
     if (!found || supply < 0 || found->motor_V < nothing_V)
         return std::nullopt;
     return found;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/circuit/stated.h"
 
+#include "core/nets/nets.h"
+
 #include <algorithm>
 #include <set>
 
@@ -32,6 +34,8 @@ public:
                     join(f.instance->id + "." + feed.to, feed.from);
             if (f.part->kind == Kind::Motor && !f.instance->drivenBy.empty())
                 drive(*f.instance);
+            if (f.part->kind == Kind::Led || f.part->kind == Kind::Buzzer)
+                light(f);
         }
         joinGrounds();
         return std::move(m_car);
@@ -88,33 +92,81 @@ private:
         return false;
     }
 
+    /// A light or a buzzer without a wire hangs on a pin that is free, the program's where it says
+    /// one; a light without a resistor has the one that lets its usual current through.
+    void light(const kit::Fitted &f)
+    {
+        const auto board = m_in.first(Kind::Board);
+        const auto *boardPart = board ? m_in.part(*board) : nullptr;
+        const auto *signal = terminalOf(*f.part, Role::Signal);
+        if (boardPart == nullptr || signal == nullptr)
+            return;
+        const auto end = f.instance->id + "." + signal->name;
+        const auto named = m_in->programPins.find(end);
+        for (const auto &t : boardPart->terminals) {
+            const auto pin = board->id + "." + t.name;
+            const bool wanted = named == m_in->programPins.end() || named->second == t.name;
+            if (t.role != Role::Pin || !wanted || m_wired.count(pin) != 0 ||
+                m_wired.count(end) != 0)
+                continue;
+            join(end, pin);
+            m_wired.insert({pin, end});
+            lightResistor(f, *boardPart);
+        }
+    }
+
+    void lightResistor(const kit::Fitted &f, const parts::Part &board)
+    {
+        const auto *logic = board.figure("logic_V");
+        const auto *forward = f.part->figure("forward_V");
+        const auto *usual = f.part->figure("running_A");
+        auto &mine = m_car.parts[static_cast<size_t>(f.instance - m_in->parts.data())];
+        if (mine.resistor_ohm || !logic || !forward || !usual || usual->typical <= 0.0)
+            return;
+        mine.resistor_ohm = std::max(0.0, logic->typical - forward->typical) / usual->typical;
+    }
+
+    static const parts::Terminal *terminalOf(const parts::Part &part, Role role)
+    {
+        const auto it = std::find_if(part.terminals.begin(), part.terminals.end(),
+                                     [&](const parts::Terminal &t) { return t.role == role; });
+        return it == part.terminals.end() ? nullptr : &*it;
+    }
+
+    /// All that has no ground yet is joined to what is ground already: the lowest minus, and where
+    /// that has no wire yet, the grounds that wires join.
     void joinGrounds()
     {
-        std::string common;
+        const nets::Nets nets(m_in);
+        const auto *lowest = nets.reference();
+        if (lowest == nullptr)
+            return;
         for (const auto &f : m_in.fitted()) {
-            std::vector<std::string> grounds;
-            for (const auto &t : f.part->terminals)
-                if (t.role == Role::Minus || t.role == Role::Ground)
-                    grounds.push_back(f.instance->id + "." + t.name);
-            if (grounds.empty())
+            const parts::Terminal *ground = nullptr;
+            bool wired = false;
+            for (const auto &t : f.part->terminals) {
+                if (t.role != Role::Minus && t.role != Role::Ground)
+                    continue;
+                const bool joined = m_wired.count(f.instance->id + "." + t.name) != 0;
+                if (ground == nullptr || (joined && !wired))
+                    ground = &t;
+                wired |= joined;
+            }
+            if (ground == nullptr || lowest->fitted == f.instance)
                 continue;
-            if (common.empty() && f.part->terminal("MINUS"))
-                common = f.instance->id + ".MINUS";
-            m_grounds.push_back(std::move(grounds));
+            const auto name = f.instance->id + "." + ground->name;
+            const bool lowestFree = m_wired.count(lowest->name) == 0;
+            if (!wired || (lowestFree && ground->role == Role::Ground)) {
+                m_car.wires.push_back({name, lowest->name, {}, {}});
+                if (wired)
+                    m_wired.insert(lowest->name);
+            }
         }
-        if (common.empty() && !m_grounds.empty())
-            common = m_grounds.front().front();
-        for (const auto &grounds : m_grounds)
-            if (std::none_of(grounds.begin(), grounds.end(),
-                             [&](const std::string &g) { return m_wired.count(g) != 0; }) &&
-                grounds.front() != common)
-                join(grounds.front(), common);
     }
 
     const kit::Assembly &m_in;
     kit::Car m_car;
     std::set<std::string> m_wired;
-    std::vector<std::vector<std::string>> m_grounds;
 };
 
 } // namespace

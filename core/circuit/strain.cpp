@@ -303,6 +303,21 @@ private:
 
 } // namespace
 
+Evidence::Of unitOf(Harm harm)
+{
+    switch (harm) {
+    case Harm::Backwards:
+    case Harm::OverVolts:
+    case Harm::UnderVolts:
+    case Harm::PinVolts:
+        return Evidence::Of::Volts;
+    case Harm::ResistorHeat:
+        return Evidence::Of::Watts;
+    default:
+        return Evidence::Of::Amps;
+    }
+}
+
 std::vector<std::vector<Level>> opposed(size_t outputs)
 {
     std::vector<std::vector<Level>> all;

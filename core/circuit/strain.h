@@ -5,6 +5,7 @@
 // output high against every other low and the other way round, pins and sensors together.
 #pragma once
 
+#include "core/base/finding.h"
 #include "core/circuit/car_network.h"
 
 namespace badger::circuit
@@ -26,6 +27,9 @@ enum class Harm {
     RegulatorAmps, ///< a regulator gives more than it should
     ResistorHeat   ///< a resistor turns more into heat than it bears
 };
+
+/// In what a harm is measured.
+Evidence::Of unitOf(Harm harm);
 
 struct Strain {
     Harm harm = Harm::Shorted;

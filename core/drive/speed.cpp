@@ -36,23 +36,6 @@ Result<const parts::Part *> partOf(const kit::Assembly &car, Kind kind)
     return car.part(*fitted);
 }
 
-/// Without wires, the pack less the driver's drop stands in for the network.
-Result<circuit::FullDuty> fullDuty(const kit::Assembly &car, kit::Charge charge, double running_A)
-{
-    if (const auto read = circuit::fullDuty(car, charge))
-        return *read;
-    const auto driver = partOf(car, Kind::Driver);
-    if (!driver)
-        return tl::unexpected(driver.error());
-    const auto pack_V = car.packVolts_V(charge);
-    if (!pack_V)
-        return fail(Error::Kind::Missing, say("car '") + car->name + "'", say("no pack is fitted"),
-                    say("add cells to the car"));
-    return bridgeDrop(**driver, running_A).map([&](const BridgeDrop &drop) {
-        return circuit::FullDuty{*pack_V, std::max(0.0, *pack_V - drop.volts_V)};
-    });
-}
-
 Result<MotorLine> lineOf(const kit::Assembly &car, kit::Charge charge)
 {
     const auto motor = partOf(car, Kind::Motor);
@@ -61,13 +44,14 @@ Result<MotorLine> lineOf(const kit::Assembly &car, kit::Charge charge)
         if (!*r)
             return tl::unexpected(r->error());
     const auto of = [](const parts::Part *p, const char *key) { return p->figure(key)->typical; };
-    const auto running_A = figureOf(**motor, "running_A");
     const auto share = loadShare(**motor);
-    if (!running_A || !share)
-        return tl::unexpected(running_A ? share.error() : running_A.error());
-    const auto full = fullDuty(car, charge, *running_A);
+    if (!share)
+        return tl::unexpected(share.error());
+    const auto full = circuit::fullDuty(car, charge);
     if (!full)
-        return tl::unexpected(full.error());
+        return fail(
+            Error::Kind::Missing, say("car '") + car->name + "'", say("no volts reach its motors"),
+            say("say what feeds the driver and which channel drives each motor, or wire them"));
     MotorLine line;
     line.supply_V = full->supply_V;
     line.drop_V = full->supply_V - full->motor_V;
@@ -118,21 +102,22 @@ double deadBandOf(const kit::Assembly &car)
     return band ? band->typical : MotorLine{}.deadBand;
 }
 
-/// A drive servo turns in proportion to the count, from standing on, and to its volts.
-Result<double> servoFull_mps(const kit::Assembly &car, const parts::Part &servo)
+/// A drive servo turns in proportion to the count, from standing on, and to the volts that reach
+/// it.
+Result<double> servoFull_mps(const kit::Assembly &car, const parts::Part &servo, kit::Charge charge)
 {
     const auto wheel = partOf(car, Kind::Wheel);
     if (!wheel)
         return tl::unexpected(wheel.error());
-    const auto volts = car.packVolts_V(kit::Charge::Fresh);
+    const auto full = circuit::fullDuty(car, charge);
     const auto *rated = servo.figure("rated_V");
     const auto *rpm = servo.figure("no_load_rpm");
-    if (!volts || !rated || !rpm)
+    if (!full || !rated || !rpm)
         return fail(Error::Kind::Missing, say("car '") + car->name + "'",
                     say("nothing says how fast its servos turn"),
                     say("measure the speed, or give the servo's figures and its pack"));
-    return std::numbers::pi * (*wheel)->figure("diameter_m")->typical * rpm->typical * *volts /
-           rated->typical / 60.0;
+    return std::numbers::pi * (*wheel)->figure("diameter_m")->typical * rpm->typical *
+           full->motor_V / rated->typical / 60.0;
 }
 
 /// The car's drive servo, where no motor drives it.
@@ -176,7 +161,7 @@ Result<std::vector<Sourced>> speedsAt(const kit::Assembly &car, const std::vecto
             continue;
         }
         if (servo) {
-            const auto full_mps = servoFull_mps(car, *servo);
+            const auto full_mps = servoFull_mps(car, *servo, kit::Charge::Fresh);
             if (!full_mps)
                 return tl::unexpected(full_mps.error());
             all.push_back({*full_mps * pwm_counts / 255.0,
@@ -200,8 +185,8 @@ Result<std::vector<Sourced>> speedsAt(const kit::Assembly &car, const std::vecto
 double emptyShare(const kit::Assembly &car)
 {
     const auto full = [&](kit::Charge charge) {
-        if (driveServo(car) != nullptr)
-            return car.packVolts_V(charge).value_or(0.0);
+        if (const auto *servo = driveServo(car))
+            return servoFull_mps(car, *servo, charge).value_or(0.0);
         const auto line = lineOf(car, charge);
         return line ? groundSpeed_mps(*line, 1.0) : 0.0;
     };

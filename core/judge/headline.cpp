@@ -35,14 +35,24 @@ size_t warnings(const std::vector<Finding> &findings)
 
 Say packWords(const kit::Assembly &car)
 {
-    const auto *pack = car.first(parts::Kind::Cell);
-    if (const auto *supply = car.first(parts::Kind::Supply); pack == nullptr && supply != nullptr)
-        return car.part(*supply)->name;
-    const auto volts = car.packVolts_V(kit::Charge::Nominal);
-    if (pack == nullptr || !volts)
-        return say("no pack");
-    return say("{} × {} at {}", pack->cellsInSeries, car.part(*pack)->name,
-               quantity(*volts, Unit::Volt, 2));
+    std::vector<Say> each;
+    for (const auto &f : car.fitted()) {
+        const auto volts = kit::sourceVolts_V(*f.instance, car.catalogue(), kit::Charge::Nominal);
+        if (f.part->kind == parts::Kind::Supply)
+            each.push_back(f.part->name);
+        else if (f.part->kind == parts::Kind::Cell && volts)
+            each.push_back(say("{} × {} at {}", f.instance->cellsInSeries, f.part->name,
+                               quantity(*volts, Unit::Volt, 2)));
+    }
+    return each.empty() ? say("no pack") : joined(each, " + ");
+}
+
+/// Then there is room for its volts at every charge.
+bool isOnlySource(const kit::Assembly &car)
+{
+    return std::count_if(car.fitted().begin(), car.fitted().end(), [](const kit::Fitted &f) {
+               return f.part->kind == parts::Kind::Cell || f.part->kind == parts::Kind::Supply;
+           }) == 1;
 }
 
 Headline kitLine(const kit::Assembly &car, const Judgement &j, const floor::Floor *floor)
@@ -73,7 +83,7 @@ Headline kitLine(const kit::Assembly &car, const Judgement &j, const floor::Floo
         h.sentence += points.empty() ? Say(".") : say(": {}.", joined(points, ", "));
     }
     std::vector<Say> parts = {packWords(car)};
-    if (const auto *pack = car.first(parts::Kind::Cell)) {
+    if (const auto *pack = car.first(parts::Kind::Cell); pack && isOnlySource(car)) {
         const auto volts = [&](kit::Charge charge) {
             return quantity(*kit::sourceVolts_V(*pack, car.catalogue(), charge), Unit::Volt, 2);
         };

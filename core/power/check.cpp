@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/power/check.h"
 
-#include "core/power/consequences.h"
+#include "core/power/grouped.h"
 
 namespace badger::power
 {
@@ -14,7 +14,7 @@ Findings check(const kit::Assembly &car, const Report &report)
     const Look look{car, report};
     for (const auto *rules : {&sourceRules(), &motorRules(), &partRules()})
         run<Look>(*rules, look, result);
-    result.findings = withRoots(std::move(result.findings), report);
+    result.findings = grouped(std::move(result.findings), report);
     return result;
 }
 

@@ -4,7 +4,6 @@
 #include "core/power/feeds.h"
 
 #include <algorithm>
-#include <map>
 #include <vector>
 
 namespace badger::power
@@ -100,25 +99,34 @@ std::vector<Finding> brokenFeed(const Look &look, const char *code)
 
 std::vector<Finding> unfed(const Look &look, const char *code)
 {
-    if (!look.car->wires.empty())
+    const auto &nodes = look.report.tree.nodes;
+    const bool hasSource = std::any_of(nodes.begin(), nodes.end(),
+                                       [](const Node &n) { return n.kind == NodeKind::Source; });
+    if (!hasSource || !look.car->wires.empty()) // no source: one sentence says it of all
         return {};
-    std::map<std::string, std::pair<Say, std::vector<std::string>>> byWhy;
-    std::map<std::string, std::vector<Say>> then;
+    struct Cause {
+        Say why;
+        std::vector<std::string> terminals;
+        std::vector<Say> then;
+    };
+    std::vector<Cause> causes;
+    const auto causeBy = [&](const Say &why) -> Cause & {
+        const auto it = std::find_if(causes.begin(), causes.end(),
+                                     [&](const Cause &c) { return c.why == why; });
+        return it != causes.end() ? *it : causes.emplace_back(Cause{why, {}, {}});
+    };
     for (const auto &u : look.report.tree.unfed) {
         const auto &root = rootOf(look, u);
         if (isBroken(look, root))
             continue; // said of the feed that leads nowhere
-        if (&root == &u) {
-            auto &[why, terminals] = byWhy[english(u.why)];
-            why = u.why;
-            terminals.push_back(u.terminal);
-            continue;
-        }
-        then[english(root.why)].push_back(lineOf(look, u));
+        auto &cause = causeBy(root.why);
+        if (&root == &u)
+            cause.terminals.push_back(u.terminal);
+        else
+            cause.then.push_back(lineOf(look, u));
     }
     std::vector<Finding> found;
-    for (auto &[words, unfedHere] : byWhy) {
-        const auto &[why, terminals] = unfedHere;
+    for (auto &[why, terminals, then] : causes) {
         const auto instance = partOf(terminals.front());
         const bool motor = look.car.part(*look.car->instance(instance))->kind == Kind::Motor;
         Spots places = at::part(instance);
@@ -133,7 +141,7 @@ std::vector<Finding> unfed(const Look &look, const char *code)
                                              "feeds the driver.")
                                        : say("Look at what is meant to feed it."),
                          .places = std::move(places),
-                         .then = std::move(then[words])});
+                         .then = std::move(then)});
     }
     return found;
 }
@@ -148,7 +156,7 @@ std::vector<Finding> feedNotAsWired(const Look &look, const char *code)
             {code, Severity::Advice, d.input,
              say("Kit says that {} is fed from {}; the wires feed it from {}.", d.input,
                  d.stated.from, d.wired),
-             say("The power tree shows what was meant, and its sums are of that."),
+             say("The power tree shows what was meant, with the volts and amps of the wires."),
              say("Look which of the two is right."),
              Spots{at::part(kit::splitTerminal(d.input).instance), at::terminal(d.input)}});
     }

@@ -65,15 +65,20 @@ std::vector<Finding> underDrop(const Look &look, const char *code)
             continue;
         const bool error = left(Charge::Nominal) <= 0.0;
         found.push_back(
-            {code, error ? Severity::Error : Severity::Warning, n.name,
-             say("The driver drops {} of {}{}: nothing is left for the motor.", volts(v.fixed_V),
+            {.code = code,
+             .severity = error ? Severity::Error : Severity::Warning,
+             .where = n.name,
+             .what = say(
+                 "The driver drops {} of {}{}: nothing is left for the motor.", volts(v.fixed_V),
                  volts(error ? v.feed_V
                              : tree.at(channel, {Charge::NearEmpty, Load::Running, Case::Typical})
                                    .feed_V),
                  error ? "" : say(" near empty")),
-             say("The wheels do not turn, and the driver turns it all into heat."),
-             say("Look at the driver's drop, and at how many cells feed it."),
-             at::node(n.instance)});
+             .why = say("The wheels do not turn, and the driver turns it all into heat."),
+             .mend = say("Look at the driver's drop, and at how many cells feed it."),
+             .places = {at::node(n.instance), at::node(n.id)},
+             .evidence = Evidence{left(Charge::NearEmpty), 0.0, Evidence::In::Running,
+                                  Evidence::Of::Volts}});
     }
     return found;
 }
@@ -130,30 +135,40 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                                                      joined(letters, " and "));
         const double each_A = d.typical_A / static_cast<double>(d.motors);
         const bool stall = load == Load::Stalled;
+        const auto in = stall ? Evidence::In::Stalled : Evidence::In::Running;
         if (d.typical_A > d.limit->typical)
             found.push_back(
-                {code, Severity::Error, where,
-                 d.motors == 1
-                     ? say("{}: the motor {} {}, the driver gives {} {}.", where,
-                           stall ? say("stalls at") : "draws", amps(d.typical_A),
-                           amps(d.limit->typical), figureWord)
-                     : say("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
-                           d.motors, amps(each_A), stall ? say("stall at") : "draw",
-                           amps(d.typical_A), amps(d.limit->typical), figureWord),
-                 leadsTo,
-                 d.motors == 1
-                     ? say("Look at the motor's stall current and at the driver's sheet.")
-                     : say("Look how many motors share a channel, and at the driver's sheet."),
-                 at::part(n.instance)});
+                {.code = code,
+                 .severity = Severity::Error,
+                 .where = where,
+                 .what = d.motors == 1
+                             ? say("{}: the motor {} {}, the driver gives {} {}.", where,
+                                   stall ? say("stalls at") : "draws", amps(d.typical_A),
+                                   amps(d.limit->typical), figureWord)
+                             : say("{}: {} motors of {} each {} {}, the driver gives {} {}.", where,
+                                   d.motors, amps(each_A), stall ? say("stall at") : "draw",
+                                   amps(d.typical_A), amps(d.limit->typical), figureWord),
+                 .why = leadsTo,
+                 .mend =
+                     d.motors == 1
+                         ? say("Look at the motor's stall current and at the driver's sheet.")
+                         : say("Look how many motors share a channel, and at the driver's sheet."),
+                 .places = {at::part(n.instance), at::node(n.id)},
+                 .evidence = Evidence{d.typical_A, d.limit->typical, in, Evidence::Of::Amps}});
         else if (d.worst_A > d.limit->low)
             found.push_back(
-                {code, Severity::Advice, where,
-                 say("{}: with the greatest figures of its kind {} {} {}, the driver gives {} {}.",
+                {.code = code,
+                 .severity = Severity::Advice,
+                 .where = where,
+                 .what = say(
+                     "{}: with the greatest figures of its kind {} {} {}, the driver gives {} {}.",
                      where, d.motors == 1 ? say("the motor") : say("the motors"),
                      stall ? say("can stall at") : say("can draw"), amps(d.worst_A),
                      amps(d.limit->low), figureWord),
-                 leadsTo, say("Measure the current of your own motor, or read its sheet."),
-                 at::part(n.instance)});
+                 .why = leadsTo,
+                 .mend = say("Measure the current of your own motor, or read its sheet."),
+                 .places = {at::part(n.instance), at::node(n.id)},
+                 .evidence = Evidence{d.worst_A, d.limit->low, in, Evidence::Of::Amps}});
     }
     return found;
 }
@@ -186,13 +201,17 @@ std::vector<Finding> hotBridge(const Look &look, const char *code)
         if (heat_W <= limit->typical)
             continue;
         found.push_back(
-            {code, Severity::Warning, kit::labelOf(fitted),
-             say("The {} turns {} into heat while the car runs; it sheds {}.", part->name,
-                 quantity(heat_W, Unit::Watt, 2), quantity(limit->typical, Unit::Watt, 1)),
-             say("It burns fingers, and may cut out and start again by itself."),
-             say("Look at its drop and its heat sink, and whether every ground pin is joined: they "
-                 "carry the heat away."),
-             at::part(fitted.id)});
+            {.code = code,
+             .severity = Severity::Warning,
+             .where = kit::labelOf(fitted),
+             .what = say("The {} turns {} into heat while the car runs; it sheds {}.", part->name,
+                         quantity(heat_W, Unit::Watt, 2), quantity(limit->typical, Unit::Watt, 1)),
+             .why = say("It burns fingers, and may cut out and start again by itself."),
+             .mend = say("Look at its drop and its heat sink, and whether every ground pin is "
+                         "joined: they carry the heat away."),
+             .places = at::part(fitted.id),
+             .evidence =
+                 Evidence{heat_W, limit->typical, Evidence::In::Running, Evidence::Of::Watts}});
     }
     return found;
 }

@@ -108,13 +108,17 @@ std::vector<Finding> signalOverVolts(const Look &look, const char *code)
             const auto *divider = dividerBehind(look, name);
             if (divider != nullptr && divider->out_V <= most_V)
                 continue;
-            found.push_back({code, Severity::Error, name,
-                             say("{} gives {}; a pin of the {} takes {} at most.", name,
-                                 volts(*out_V), look.car.part(*board)->name, volts(most_V)),
-                             say("The pin is damaged, at once or slowly."),
-                             say("A divider belongs between: 1 kohm over 2 kohm makes {} of it.",
-                                 volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
-                             at::node(name)});
+            found.push_back(
+                {.code = code,
+                 .severity = Severity::Error,
+                 .where = name,
+                 .what = say("{} gives {}; a pin of the {} takes {} at most.", name, volts(*out_V),
+                             look.car.part(*board)->name, volts(most_V)),
+                 .why = say("The pin is damaged, at once or slowly."),
+                 .mend = say("A divider belongs between: 1 kohm over 2 kohm makes {} of it.",
+                             volts(*dividerOut_V(*out_V, 1000.0, 2000.0))),
+                 .places = {at::node(name), at::part(fitted.id)},
+                 .evidence = Evidence{*out_V, most_V, Evidence::In::Rest, Evidence::Of::Volts}});
         }
     }
     return found;
@@ -213,9 +217,9 @@ std::vector<Finding> treeHasLoop(const Look &look, const char *code)
     double most_V = 0.0;
     for (size_t i = 0; i < tree.nodes.size(); ++i) {
         const auto &v = tree.at(static_cast<int>(i), nominalRunning);
-        if (v.wires_V && std::abs(*v.wires_V - v.volts_V) > most_V) {
+        if (v.offBranch && std::abs(v.volts_V - v.branch_V) > most_V) {
             worst = &tree.nodes[i];
-            most_V = std::abs(*v.wires_V - v.volts_V);
+            most_V = std::abs(v.volts_V - v.branch_V);
         }
     }
     if (worst == nullptr)
@@ -227,8 +231,8 @@ std::vector<Finding> treeHasLoop(const Look &look, const char *code)
     const auto &v = tree.at(tree.indexOf(worst->id), nominalRunning);
     return {
         {code, Severity::Advice, worst->id,
-         say("The wires make {} at {} while the car runs, the tree adds up to {}.",
-             quantity(*v.wires_V, Unit::Volt, 2), worst->id, quantity(v.volts_V, Unit::Volt, 2)),
+         say("The wires make {} at {} while the car runs; the branch that feeds it brings {}.",
+             quantity(v.volts_V, Unit::Volt, 2), worst->id, quantity(v.branch_V, Unit::Volt, 2)),
          say("Something feeds or loads it on a second way: a loop, which a tree cannot show."),
          say("What the tree shows there are the volts of the wires; the meter of Wire shows "
              "every terminal."),

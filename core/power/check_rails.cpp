@@ -35,15 +35,20 @@ std::vector<Finding> sags(const Look &look, const char *code)
             continue;
         const bool error = v.ohm_V > tooMuch * v.own_V;
         found.push_back(
-            {code, error ? Severity::Error : Severity::Warning, n.name,
-             say("When the motors start, {} × {} of its own resistance take {} of the {} of {}: {} "
-                 "are left.",
-                 amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 2), volts(v.ohm_V), volts(v.own_V),
-                 n.name, volts(std::max(0.0, v.own_V - v.ohm_V))),
-             error ? say("This source cannot drive motors: they hum, and the board resets.")
-                   : say("The car starts sluggishly and the board may reset."),
-             say("Look at its cells: NiMH cells of usual size have about 0.03 ohm each."),
-             at::part(n.instance)});
+            {.code = code,
+             .severity = error ? Severity::Error : Severity::Warning,
+             .where = n.name,
+             .what =
+                 say("When the motors start, {} × {} of its own resistance take {} of the {} of "
+                     "{}: {} are left.",
+                     amps(v.amps_A), quantity(v.ohm, Unit::Ohm, 2), volts(v.ohm_V), volts(v.own_V),
+                     n.name, volts(std::max(0.0, v.own_V - v.ohm_V))),
+             .why = error ? say("This source cannot drive motors: they hum, and the board resets.")
+                          : say("The car starts sluggishly and the board may reset."),
+             .mend = say("Look at its cells: NiMH cells of usual size have about 0.03 ohm each."),
+             .places = {at::part(n.instance), at::node(n.id)},
+             .evidence =
+                 Evidence{v.ohm_V, much * v.own_V, Evidence::In::Stalled, Evidence::Of::Volts}});
     }
     return found;
 }
@@ -70,19 +75,31 @@ std::vector<Finding> brownOut(const Look &look, const char *code)
         const Say resets = say("The board resets at every start, and the program begins anew.");
         if (const auto v = stalled(Charge::Nominal, Case::Typical); v.volts_V < least)
             found.push_back(
-                {code, Severity::Error, n.id,
-                 say("When the motors start, {} dips to {}; it needs {}.", n.id, voltsText(v),
-                     volts(least)),
-                 resets, need + say(" Look at how many cells feed it, and at what else they feed."),
-                 target});
+                {.code = code,
+                 .severity = Severity::Error,
+                 .where = n.id,
+                 .what = say("When the motors start, {} dips to {}; it needs {}.", n.id,
+                             voltsText(v), volts(least)),
+                 .why = resets,
+                 .mend = need + say(" Look at how many cells feed it, and at what else they feed."),
+                 .places = target,
+                 .evidence =
+                     Evidence{v.volts_V, least, Evidence::In::Stalled, Evidence::Of::Volts}});
         else if (const auto w = stalled(Charge::Nominal, Case::Worst);
                  w.volts_V < least && stalled(Charge::NearEmpty, Case::Typical).volts_V >=
                                           least) // else: recharge-before
             found.push_back(
-                {code, Severity::Advice, n.id,
-                 say("With the worst figures of its kind, {} dips to {} when the motors start.",
-                     n.id, voltsText(w)),
-                 resets, say("Measure the rail while a wheel is held for a moment."), target});
+                {.code = code,
+                 .severity = Severity::Advice,
+                 .where = n.id,
+                 .what = say("With the worst figures of its kind, {} dips to {} when the motors "
+                             "start.",
+                             n.id, voltsText(w)),
+                 .why = resets,
+                 .mend = say("Measure the rail while a wheel is held for a moment."),
+                 .places = target,
+                 .evidence =
+                     Evidence{w.volts_V, least, Evidence::In::Stalled, Evidence::Of::Volts}});
     }
     return found;
 }
@@ -232,14 +249,19 @@ std::vector<Finding> hotRegulator(const Look &look, const char *code)
             continue;
         const bool error = *v.heat_W > hotRegulator_W;
         found.push_back(
-            {code, error ? Severity::Error : Severity::Warning, n.id,
-             say("The regulator of {} turns {} into heat: {} over {} at {}.", n.id,
-                 quantity(*v.heat_W, Unit::Watt, 2), volts(*v.heat_W / v.amps_A), volts(v.volts_V),
-                 ampsText(v)),
-             error ? say("Without a heat sink it cuts out, and starts again by itself.")
-                   : say("It gets too hot to touch."),
-             say("Look at its supply, at what hangs on this rail, and at the regulator's sheet."),
-             at::node(n.id)});
+            {.code = code,
+             .severity = error ? Severity::Error : Severity::Warning,
+             .where = n.id,
+             .what = say("The regulator of {} turns {} into heat: {} over {} at {}.", n.id,
+                         quantity(*v.heat_W, Unit::Watt, 2), volts(*v.heat_W / v.amps_A),
+                         volts(v.volts_V), ampsText(v)),
+             .why = error ? say("Without a heat sink it cuts out, and starts again by itself.")
+                          : say("It gets too hot to touch."),
+             .mend = say("Look at its supply, at what hangs on this rail, and at the regulator's "
+                         "sheet."),
+             .places = at::node(n.id),
+             .evidence =
+                 Evidence{*v.heat_W, warmRegulator_W, Evidence::In::Running, Evidence::Of::Watts}});
     }
     return found;
 }
@@ -262,13 +284,17 @@ std::vector<Finding> regulatorOverVolts(const Look &look, const char *code)
         if (!in.voltsKnown || in.ceiling_V <= most->typical)
             continue;
         found.push_back(
-            {code, Severity::Error, n.id,
-             say("The regulator of {} gets {} with fresh cells; it takes {}.",
-                 n.instance + "." + own->name, volts(in.ceiling_V), volts(most->typical)),
-             say("It overheats and fails, and then passes the volts on."),
-             say("Look at how many cells feed it, and on its sheet from which volts the jumper has "
-                 "to come out."),
-             at::node(n.id)});
+            {.code = code,
+             .severity = Severity::Error,
+             .where = n.id,
+             .what = say("The regulator of {} gets {} with fresh cells; it takes {}.",
+                         n.instance + "." + own->name, volts(in.ceiling_V), volts(most->typical)),
+             .why = say("It overheats and fails, and then passes the volts on."),
+             .mend = say("Look at how many cells feed it, and on its sheet from which volts the "
+                         "jumper has to come out."),
+             .places = at::node(n.id),
+             .evidence =
+                 Evidence{in.ceiling_V, most->typical, Evidence::In::Rest, Evidence::Of::Volts}});
     }
     return found;
 }
@@ -282,10 +308,17 @@ std::vector<Finding> notHeld(const Look &look, const char *code)
         const auto &v = tree.at(static_cast<int>(i), nominalRunning);
         if (n.kind != NodeKind::Output || v.held || !v.voltsKnown)
             continue;
-        found.push_back({code, Severity::Error, n.id,
-                         say("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
-                         say("Sensors read wrong and the board resets."),
-                         say("Look at what feeds its regulator."), at::node(n.id)});
+        const auto *t = look.part(n).terminal(kit::splitTerminal(n.id).terminal);
+        found.push_back(
+            {.code = code,
+             .severity = Severity::Error,
+             .where = n.id,
+             .what = say("{} is not held while the car runs: {} come out.", n.id, voltsText(v)),
+             .why = say("Sensors read wrong and the board resets."),
+             .mend = say("Look at what feeds its regulator."),
+             .places = at::node(n.id),
+             .evidence =
+                 Evidence{v.volts_V, t->source_V, Evidence::In::Running, Evidence::Of::Volts}});
     }
     return found;
 }

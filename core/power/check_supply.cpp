@@ -29,7 +29,7 @@ std::vector<Finding> noSource(const Look &look, const char *code)
                     [](const Node &n) { return n.kind == NodeKind::Source; }))
         return {};
     return {{code, Severity::Error, say("power tree"), say("There is no pack and no other source."),
-             say("Nothing can be reckoned: no volts, no amps, no speed."),
+             say("Nothing can be reckoned: no volts, no amps, no speed, and no part is fed."),
              say("It lives on cells, a bank or a supply."), at::part({})}};
 }
 
@@ -89,30 +89,47 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
         const double nominal = at(Charge::Nominal, Load::Idle).ceiling_V;
         const double most = at(Charge::Fresh, Load::Idle, Case::Worst).ceiling_V;
         const double running = at(Charge::Nominal, Load::Running).volts_V;
-        if (at(Charge::Nominal, Load::Running).wires_V || at(Charge::Fresh, Load::Idle).wires_V)
+        if (at(Charge::Nominal, Load::Running).offBranch || at(Charge::Fresh, Load::Idle).offBranch)
             continue; // the wires give it other volts, and judge them
         const auto target = at::node(n.id);
         const Say burns = say("Over-voltage burns the part, often at once.");
         if (fresh > w.high_V)
             found.push_back(
-                {code, Severity::Error, n.id,
-                 say("{} gets {} with fresh cells{}; it takes {}.", n.id, volts(fresh),
-                     nominal > w.high_V ? say(" and {} with nominal ones", volts(nominal))
-                                        : std::string{},
-                     window),
-                 burns, mendOver(look.part(n), w), target});
+                {.code = code,
+                 .severity = Severity::Error,
+                 .where = n.id,
+                 .what = say("{} gets {} with fresh cells{}; it takes {}.", n.id, volts(fresh),
+                             nominal > w.high_V ? say(" and {} with nominal ones", volts(nominal))
+                                                : std::string{},
+                             window),
+                 .why = burns,
+                 .mend = mendOver(look.part(n), w),
+                 .places = target,
+                 .evidence = Evidence{fresh, w.high_V, Evidence::In::Rest, Evidence::Of::Volts}});
         else if (running < least)
-            found.push_back({code, Severity::Error, n.id,
-                             say("{} gets {} while the car runs; it takes {}.", n.id,
-                                 voltsText(at(Charge::Nominal, Load::Running)), window),
-                             say("The part does not start, or resets as soon as the motors do."),
-                             say("Look at how many cells feed it."), target});
+            found.push_back(
+                {.code = code,
+                 .severity = Severity::Error,
+                 .where = n.id,
+                 .what = say("{} gets {} while the car runs; it takes {}.", n.id,
+                             voltsText(at(Charge::Nominal, Load::Running)), window),
+                 .why = say("The part does not start, or resets as soon as the motors do."),
+                 .mend = say("Look at how many cells feed it."),
+                 .places = target,
+                 .evidence =
+                     Evidence{running, w.low_V, Evidence::In::Running, Evidence::Of::Volts}});
         else if (most > w.high_V)
             found.push_back(
-                {code, Severity::Warning, n.id,
-                 say("{} can get {} where the source is at the top of its range; it takes {}.",
-                     n.id, volts(most), window),
-                 burns, say("Measure the source without load before it is joined."), target});
+                {.code = code,
+                 .severity = Severity::Warning,
+                 .where = n.id,
+                 .what = say("{} can get {} where the source is at the top of its range; it takes "
+                             "{}.",
+                             n.id, volts(most), window),
+                 .why = burns,
+                 .mend = say("Measure the source without load before it is joined."),
+                 .places = target,
+                 .evidence = Evidence{most, w.high_V, Evidence::In::Rest, Evidence::Of::Volts}});
     }
     return found;
 }
@@ -131,21 +148,32 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
             tree.at(static_cast<int>(i), {Charge::Nominal, Load::Stalled, Case::Typical});
         const double limit = n.limit_A->typical;
         const bool cells = n.kind == NodeKind::Source && look.part(n).kind == Kind::Cell;
-        const auto target = at::part(n.instance);
+        const Spots places{at::part(n.instance), at::node(n.id)};
         if (running.amps_A > limit)
-            found.push_back({code, cells ? Severity::Warning : Severity::Error, n.name,
-                             say("{} gives {} while the car runs; it should give {} at most.",
-                                 n.name, ampsText(running), amps(limit)),
-                             cells ? say("The cells heat up and sag, and die early.")
-                                   : say("It overheats, drops its volts or cuts out."),
-                             say("Look at what it feeds, and at its sheet."), target});
+            found.push_back(
+                {.code = code,
+                 .severity = cells ? Severity::Warning : Severity::Error,
+                 .where = n.name,
+                 .what = say("{} gives {} while the car runs; it should give {} at most.", n.name,
+                             ampsText(running), amps(limit)),
+                 .why = cells ? say("The cells heat up and sag, and die early.")
+                              : say("It overheats, drops its volts or cuts out."),
+                 .mend = say("Look at what it feeds, and at its sheet."),
+                 .places = places,
+                 .evidence =
+                     Evidence{running.amps_A, limit, Evidence::In::Running, Evidence::Of::Amps}});
         else if (stalled.amps_A > limit && n.kind != NodeKind::Source)
-            found.push_back({code, Severity::Warning, n.name,
-                             say("{} gives {} while everything stalls; it should give {} at most.",
-                                 n.name, ampsText(stalled), amps(limit)),
-                             say("Its volts dip for that moment, and what hangs on it may reset."),
-                             say("Look whether stalls last a moment only, and at its sheet."),
-                             target});
+            found.push_back(
+                {.code = code,
+                 .severity = Severity::Warning,
+                 .where = n.name,
+                 .what = say("{} gives {} while everything stalls; it should give {} at most.",
+                             n.name, ampsText(stalled), amps(limit)),
+                 .why = say("Its volts dip for that moment, and what hangs on it may reset."),
+                 .mend = say("Look whether stalls last a moment only, and at its sheet."),
+                 .places = places,
+                 .evidence =
+                     Evidence{stalled.amps_A, limit, Evidence::In::Stalled, Evidence::Of::Amps}});
     }
     return found;
 }
@@ -233,12 +261,12 @@ const std::vector<CheckRule> &sourceRules()
         {"supply-outside-window", source("every supply is in its window"), outsideWindow,
          "error; warning at the top of the range; advice near empty",
          "an input gets more or less than it takes"},
+        {"pack-sags", source("the pack holds its volts when motors start"), sags,
+         "warning above a fifth, error above a quarter",
+         "the pack's resistance takes its volts when the motors start"},
         {"source-over-limit", source("no source gives more than it can"), overLimit,
          "error running (warning for cells), warning stalled",
          "a source, link or rail gives more than it can"},
-        {"pack-sags", source("the pack holds its volts when motors start"), sags,
-         "warning above a fifth, error above three tenths",
-         "the pack's resistance takes its volts when the motors start"},
         {"logic-browns-out", source("the logic rail holds when motors start"), brownOut,
          "error; advice in the worst case", "the logic rail dips when the motors start"},
         {"regulator-over-volts", source("every regulator takes its input"), regulatorOverVolts,

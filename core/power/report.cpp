@@ -38,8 +38,7 @@ void addSpeeds(MotorAnswer &m, const parts::Part &motor, const kit::Assembly &ca
     if (!share || wheel == nullptr || band == nullptr)
         return;
     drive::MotorLine line;
-    line.supply_V = m.supply_V;
-    line.drop_V = m.drop_V;
+    line.supply_V = m.running_V;
     line.rated_V = m.rated_V;
     line.noLoad_rpm = motor.figure("no_load_rpm")->typical;
     line.loadShare = *share;
@@ -68,7 +67,8 @@ std::optional<MotorAnswer> driveServoAt(const Tree &tree, const kit::Assembly &c
     m.supply_V = v.ceiling_V;
     m.rated_V = rated->typical;
     m.cap = {255, v.ceiling_V, v.ceiling_V};
-    m.wheel_rpm = rpm->typical * v.ceiling_V / rated->typical;
+    m.running_V = v.volts_V;
+    m.wheel_rpm = rpm->typical * m.running_V / rated->typical;
     if (const auto *wheel = car.first(Kind::Wheel))
         m.speedFull_mps = *m.wheel_rpm / 60.0 * std::numbers::pi *
                           car.part(*wheel)->figure("diameter_m")->typical;
@@ -98,6 +98,7 @@ std::vector<MotorAnswer> motorsAt(const Tree &tree, const kit::Assembly &car, Ch
         m.channel = channel.id;
         m.name = node.name;
         m.supply_V = input.ceiling_V;
+        m.running_V = tree.at(static_cast<int>(i), running).volts_V;
         m.drop_V = drop->volts_V;
         if (!drop->how.empty())
             m.dropHow = say("= {}", drop->how);
@@ -259,9 +260,9 @@ Derivation whySpeed(const MotorAnswer &m, const kit::Assembly &car)
                     {},
                     say("at {}; {}", volts(m.rated_V), rpm->source)},
                    {"volts",
-                    say("× {} ÷ {}", volts(m.supply_V), volts(m.rated_V)),
+                    say("× {} ÷ {}", volts(m.running_V), volts(m.rated_V)),
                     {},
-                    say("speed goes with the volts")},
+                    say("speed goes with the volts that reach it while everything runs")},
                    {"circumference",
                     say("× π × {} ÷ 60",
                         quantity(wheel.figure("diameter_m")->typical, Unit::Millimetre, 1)),
@@ -276,9 +277,9 @@ Derivation whySpeed(const MotorAnswer &m, const kit::Assembly &car)
          {},
          say("at {}; {}", volts(m.rated_V), motor.figure("no_load_rpm")->source)},
         {"volts",
-         say("× {} ÷ {}", volts(m.cap.fullDutyMean_V), volts(m.rated_V)),
+         say("× {} ÷ {}", volts(m.running_V), volts(m.rated_V)),
          {},
-         say("speed goes with the volts")},
+         say("speed goes with the volts that reach it while everything runs")},
         {"load",
          say("− {} rpm",
              units::number(motor.figure("no_load_rpm")->typical * *drive::loadShare(motor), 0)),

@@ -17,9 +17,10 @@ struct MotorAnswer {
     std::string motor; ///< the instance
     std::string channel;
     std::string name;
-    double supply_V = 0.0; ///< at the driver, without sag: the cap has to hold when nothing sags
-    double drop_V = 0.0;   ///< at running current
-    Say dropHow;           ///< "= 1.8 V + 0.25 A × 1.4 ohm"; empty where one figure is all
+    double supply_V = 0.0;  ///< at the driver, without sag: the cap has to hold when nothing sags
+    double running_V = 0.0; ///< at the motor at full duty, while everything runs
+    double drop_V = 0.0;    ///< at running current
+    Say dropHow;            ///< "= 1.8 V + 0.25 A × 1.4 ohm"; empty where one figure is all
     double rated_V = 0.0;
     DutyCap cap;
     std::optional<double> wheel_rpm;     ///< at full duty, by the torque line; none where missing

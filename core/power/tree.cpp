@@ -3,7 +3,7 @@
 
 #include "core/circuit/car_network.h"
 #include "core/circuit/stated.h"
-#include "core/power/reckon.h"
+#include "core/power/read_off.h"
 
 #include <algorithm>
 #include <cmath>
@@ -52,7 +52,7 @@ public:
 
 private:
     int add(const kit::Instance &fitted, const parts::Part &part, const std::string &id,
-            NodeKind kind, int parent)
+            NodeKind kind, int parent, const std::string &entry = {})
     {
         const int index = static_cast<int>(m_tree.nodes.size());
         Node n;
@@ -62,6 +62,7 @@ private:
         n.parent = parent;
         n.depth = parent < 0 ? 0 : m_tree.nodes[static_cast<size_t>(parent)].depth + 1;
         n.name = nameOf(fitted, part, id, kind);
+        findEnds(n, part, entry);
         const auto split = kit::splitTerminal(id);
         if (const auto *t = part.terminal(split.terminal)) {
             n.window = t->window;
@@ -80,6 +81,25 @@ private:
         m_seen.insert(id);
         grow(index, fitted, part, kind);
         return index;
+    }
+
+    /// Where a meter reads its volts. `entry` is the terminal by which a link is fed.
+    static void findEnds(Node &n, const parts::Part &part, const std::string &entry)
+    {
+        const auto *own = part.terminal(kit::splitTerminal(n.id).terminal);
+        if (n.kind == NodeKind::Source || (n.kind == NodeKind::Link && own == nullptr))
+            for (const auto &t : part.terminals) {
+                const auto name = n.instance + "." + t.name;
+                const bool isIn =
+                    n.kind == NodeKind::Source ? t.role == Role::Minus : name == entry;
+                (isIn ? n.in : n.out) = name;
+            }
+        else if (n.kind == NodeKind::Output)
+            n.in = own->fedBy.empty() ? std::string() : n.instance + "." + own->fedBy;
+        else if (own != nullptr)
+            n.in = n.id;
+        if (own != nullptr && n.kind != NodeKind::Channel)
+            n.out = n.id;
     }
 
     static bool isSource(const parts::Part &part)
@@ -191,7 +211,8 @@ private:
         const bool passes = toPart->kind == Kind::Link || toPart->kind == Kind::Rail;
         if (m_seen.count(toId) != 0)
             return;
-        const int added = add(*to, *toPart, toId, passes ? NodeKind::Link : NodeKind::Input, index);
+        const int added =
+            add(*to, *toPart, toId, passes ? NodeKind::Link : NodeKind::Input, index, line.input);
         m_tree.nodes[static_cast<size_t>(added)].fromWires = line.fromWires;
     }
 
@@ -302,73 +323,6 @@ private:
 
 } // namespace
 
-namespace
-{
-
-/// From the solved network: every bridge on, every motor held. At worst a motor draws as much more
-/// as its sheet's greatest stall current stands above the typical one. Never less than while it
-/// runs.
-StallAmps stallsOf(const circuit::CarNetwork &network, State state)
-{
-    const circuit::Conditions held{state.charge, circuit::Moving::Stalled,
-                                   circuit::Figures::Typical, true, true};
-    const auto answer = network.solveWith(
-        held, std::vector<circuit::Level>(network.outputs().size(), circuit::Level::High),
-        network.allDriven());
-    StallAmps stalls;
-    if (!answer.solved)
-        return stalls;
-    const auto bound = state.figures == Case::Worst ? kit::Bound::High : kit::Bound::Typical;
-    for (size_t i = 0; i < network.elements().size(); ++i) {
-        const auto &e = network.elements()[i];
-        const double amps = std::abs(answer.solution.amps_A[i]);
-        if (e.what != circuit::What::Motor || network.nodeOf(e.from) == network.nodeOf(e.to))
-            continue;
-        const auto *stall = e.part->figure("stall_A");
-        const auto *running = e.part->figure("running_A");
-        if (stall == nullptr || stall->typical <= 0.0)
-            continue;
-        stalls[e.fitted->id] = std::max(amps * kit::at(*stall, bound) / stall->typical,
-                                        running ? kit::at(*running, bound) : 0.0);
-    }
-    return stalls;
-}
-
-/// Says at each input and output where the wires make other volts than the tree.
-void compare(Tree &tree, const circuit::CarNetwork &network, State state)
-{
-    constexpr double differs_V = 0.05; // less is rounding and leaks
-    const circuit::Conditions conditions{state.charge, static_cast<circuit::Moving>(state.load),
-                                         circuit::Figures::Typical, true, state.load != Load::Idle};
-    const std::vector<circuit::Level> low(network.outputs().size(), circuit::Level::Low);
-    const auto answer = state.load == Load::Idle
-                            ? network.solve(conditions, low)
-                            : network.solveWith(conditions, low, network.allDriven());
-    if (!answer.solved || !answer.settled)
-        return;
-    const auto &nets = network.nets();
-    // Past a limit the network sags; the tree says that the limit is passed.
-    const auto overloaded = [&](const Node &node) {
-        for (const auto *n = &node; n;
-             n = n->parent < 0 ? nullptr : &tree.nodes[static_cast<size_t>(n->parent)])
-            if (n->limit_A && n->states[stateIndex(state)].amps_A > n->limit_A->typical)
-                return true;
-        return false;
-    };
-    for (auto &node : tree.nodes) {
-        const auto *m = nets.member(node.id);
-        auto &v = node.states[stateIndex(state)];
-        if (m == nullptr || v.atMost || !v.voltsKnown ||
-            (node.kind != NodeKind::Input && node.kind != NodeKind::Output) || overloaded(node))
-            continue;
-        const auto wires_V = network.ownVolts_V(answer, static_cast<size_t>(m - nets.all().data()));
-        if (wires_V && std::abs(*wires_V - v.volts_V) > differs_V)
-            v.wires_V = *wires_V;
-    }
-}
-
-} // namespace
-
 const char *name(Charge charge)
 {
     static constexpr const char *names[] = {"fresh", "nominal", "near empty"};
@@ -419,12 +373,8 @@ Tree solve(const kit::Assembly &car)
     const kit::Assembly assembly(wired, car.catalogue());
     const nets::Nets nets(assembly);
     const circuit::CarNetwork network(nets);
-    for (const auto state : allStates()) {
-        reckon(tree, car, state,
-               state.load == Load::Stalled ? stallsOf(network, state) : StallAmps{});
-        if (state.figures == Case::Typical)
-            compare(tree, network, state);
-    }
+    for (const auto state : allStates())
+        readOff(tree, car, network, state);
     return tree;
 }
 

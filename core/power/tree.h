@@ -2,9 +2,9 @@
 // How many volts, amps and watts are at each place between the pack and the last consumer?
 //
 // The tree grows from each source through links, regulators and drivers to what uses the current.
-// Amps are summed from the leaves to the source, then volts are taken off from the source to the
-// leaves: E - I R at a source, a diode's drop, a regulator's output as long as its input allows,
-// a bridge's drop. Source of the laws: Ohm, Kirchhoff; loads are taken as constant currents.
+// Its numbers are those of the car's electrical network in the asked state (circuit/car_network),
+// with a wire for every feed that is stated and not wired yet: the tree is a view of it, and adds
+// up no account of its own. Source of the laws: Ohm, Kirchhoff.
 //
 // Nothing that is not known is taken as zero. A current that lacks a part of its sum is "at least"
 // so much, a voltage that rests on it "at most" so much, and both say what is missing.
@@ -31,7 +31,9 @@ enum class Load {
 inline constexpr std::array loads = {Load::Idle, Load::Running, Load::Stalled};
 enum class Case {
     Typical, ///< typical figures
-    Worst    ///< greatest currents, resistances and drops; weakest cells
+    /// Volts at the weakest cells and the greatest currents, resistances and drops; amps at the
+    /// strongest cells, the least resistances and drops and the greatest currents.
+    Worst
 };
 inline constexpr std::array cases = {Case::Typical, Case::Worst};
 struct State {
@@ -63,9 +65,10 @@ struct Values {
     bool atLeast = false;         ///< amps may be higher: a current is missing
     std::optional<double> heat_W; ///< what turns to heat in this node; none where it makes none
     bool held = true;             ///< of an Output: the input suffices
-    /// Where the solved network gives other volts than the sum along the branch: something feeds or
-    /// loads the place on a second way, a loop that a tree cannot show. Typical figures only.
-    std::optional<double> wires_V;
+    /// The branch alone would bring it `branch_V`: something feeds or loads the place on a second
+    /// way, a loop that a tree cannot show, or another supply than is said to feed it.
+    bool offBranch = false;
+    double branch_V = 0.0;
 
     // What the volts are made of, for the derivation.
     double feed_V = 0.0;  ///< before this node; of a Source: without load, on what it stands on
@@ -73,6 +76,7 @@ struct Values {
     double ohm_V = 0.0;   ///< I R
     double fixed_V = 0.0; ///< diode, bridge
     double ohm = 0.0;
+    double flow_A = 0.0; ///< at which they are lost; in the worst case less than the most amps
 };
 
 struct Node {
@@ -80,6 +84,8 @@ struct Node {
     std::string instance; ///< the fitted part
     std::string name;     ///< for people: "pack", "driver, channel A"
     NodeKind kind = NodeKind::Input;
+    std::string in;  ///< the terminal where it is fed; of a Source its minus; empty: inside a part
+    std::string out; ///< where it gives on; the same where it is a place
     int parent = -1;
     int depth = 0;
     bool fromWires = false;

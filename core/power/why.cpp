@@ -18,6 +18,8 @@ using units::Unit;
 namespace
 {
 
+constexpr double differs_V = 0.05; // less is rounding and leaks
+
 Say ampsOrMilliamps(double a)
 {
     return std::abs(a) < 1.0 ? quantity(a, Unit::Milliampere, 0) : quantity(a, Unit::Ampere, 2);
@@ -49,16 +51,10 @@ public:
         for (int i = index; i >= 0; i = m_tree.nodes[static_cast<size_t>(i)].parent)
             path.insert(path.begin(), i);
         for (const int i : path) {
+            asWired(i);
             walk(m_tree.nodes[static_cast<size_t>(i)], value(i));
-            nothingLeft(value(i));
         }
         const auto &v = value(index);
-        if (v.wires_V)
-            m_out.steps.push_back({say("the wires make"),
-                                   "→ " + power::volts(*v.wires_V),
-                                   {},
-                                   say("what the sum above does not know: a second way, or another "
-                                       "supply than is said to feed it")});
         m_out.result = voltsText(v);
         const auto other = m_tree.at(index, otherCase());
         m_out.aside = say("{} case {}", name(otherCase().figures), voltsText(other));
@@ -169,14 +165,17 @@ private:
             m_out.steps.push_back({"missing", "?", {}, m});
     }
 
-    /// Volts do not go below zero: where more would be lost than there is, the current is less.
-    void nothingLeft(const Values &v)
+    /// Where the branch does not bring the volts that are there.
+    void asWired(int index)
     {
-        if (v.voltsKnown && v.feed_V > 0.0 && v.ohm_V + v.fixed_V > v.feed_V)
-            m_out.steps.push_back({say("nothing is left"),
-                                   "→ " + power::volts(0.0),
+        const auto &v = value(index);
+        const int parent = m_tree.nodes[static_cast<size_t>(index)].parent;
+        if (parent >= 0 && v.offBranch && std::abs(v.feed_V - value(parent).volts_V) > differs_V)
+            m_out.steps.push_back({say("the wires make"),
+                                   "→ " + power::volts(v.feed_V),
                                    {},
-                                   say("more would be lost than there is: less current flows")});
+                                   say("what the branch does not bring: a second way, or another "
+                                       "supply than is said to feed it")});
     }
 
     void walk(const Node &n, const Values &v)
@@ -194,19 +193,29 @@ private:
                                        : std::string{},
                                    cells ? say("{}, {}", p.name, name(m_state.charge)) : p.name});
             sag(v, say("sag in the {}", n.name));
+            if (v.fixed_V > 0.005)
+                m_out.steps.push_back({say("past its limit"),
+                                       "− " + power::volts(v.fixed_V),
+                                       {},
+                                       say("it is asked for more than it gives")});
             return;
         }
         case NodeKind::Link:
-            if (v.fixed_V > 0.0)
+            if (const auto *drop = p.figure("drop_V"); drop && v.fixed_V > 0.0)
                 m_out.steps.push_back({n.name,
                                        "− " + power::volts(v.fixed_V),
                                        {},
-                                       rangeOf(*p.figure("drop_V"), Unit::Volt, p.name)});
+                                       rangeOf(*drop, Unit::Volt, p.name)});
             sag(v, say("lost in the {}", n.name));
             return;
         case NodeKind::Output: {
             const auto *t = p.terminal(kit::splitTerminal(n.id).terminal);
-            if (v.held)
+            if (v.held && v.volts_V < t->source_V - differs_V)
+                m_out.steps.push_back({n.name,
+                                       "→ " + power::volts(v.volts_V),
+                                       {},
+                                       say("it is asked for more than it gives")});
+            else if (v.held)
                 m_out.steps.push_back(
                     {n.name,
                      "→ " + power::volts(t->source_V),
@@ -224,7 +233,7 @@ private:
             return;
         }
         case NodeKind::Channel: {
-            const auto drop = drive::bridgeDrop(p, v.amps_A);
+            const auto drop = drive::bridgeDrop(p, v.flow_A);
             const auto *figure = p.figure("drop_V");
             m_out.steps.push_back({say("drop of the {}", p.name), "− " + power::volts(v.fixed_V),
                                    drop && !drop->how.empty() ? say("= {}", drop->how) : Say(),
@@ -249,7 +258,7 @@ private:
             return;
         m_out.steps.push_back(
             {what, "− " + power::volts(v.ohm_V),
-             say("{} × {}", power::ampsOrMilliamps(v.amps_A), quantity(v.ohm, Unit::Ohm, 3)),
+             say("{} × {}", power::ampsOrMilliamps(v.flow_A), quantity(v.ohm, Unit::Ohm, 3)),
              say("{}", name(m_state.load))});
     }
 
@@ -265,8 +274,8 @@ Say voltsText(const Values &v)
 {
     if (!v.voltsKnown)
         return "? V";
-    if (v.wires_V)
-        return say("{} (as wired)", volts(*v.wires_V));
+    if (v.offBranch)
+        return say("{} (as wired)", volts(v.volts_V));
     return (v.atMost ? "≤ " : "") + volts(v.volts_V);
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about the wires themselves: colours, holes, what flows through them.
-#include "core/nets/flow.h"
+#include "core/circuit/probe.h"
 #include "core/pins/planner.h"
 #include "core/units/quantity.h"
 #include "core/wiring/check.h"
@@ -110,44 +110,87 @@ std::vector<Finding> crowded(const Look &look, const char *code)
     return found;
 }
 
+/// The least current that a jumper of the catalogue takes; empty where none says.
+std::optional<double> thinnestJumper_A(const parts::Catalogue &catalogue)
+{
+    std::optional<double> least;
+    for (const auto &p : catalogue.parts())
+        if (const auto *limit = p.kind == Kind::Jumper ? p.figure("limit_A") : nullptr)
+            least = std::min(least.value_or(limit->typical), limit->typical);
+    return least;
+}
+
+/// One finding for all wires that carry more than a limit in a state, at the one that carries most.
+struct Overloaded {
+    size_t wires = 0;
+    size_t most = 0; ///< of the car's wires
+    double amps_A = 0.0;
+
+    void add(size_t wire, double carried_A)
+    {
+        ++wires;
+        if (carried_A > amps_A) {
+            most = wire;
+            amps_A = carried_A;
+        }
+    }
+};
+
 std::vector<Finding> overCurrent(const Look &look, const char *code)
 {
-    std::vector<Finding> found;
-    const auto limit_A = nets::thinnestJumper_A(look.car.catalogue());
+    const auto limit_A = thinnestJumper_A(look.car.catalogue());
     if (!limit_A)
-        return found;
-    const auto amps = [](double a) { return units::quantity(a, units::Unit::Ampere, 1); };
+        return {};
     constexpr double shortly = 2.0; // a stall lasts seconds: a choice of ours
-    std::vector<nets::Flow> running;
-    std::vector<nets::Flow> stalled;
-    for (const auto &flow : nets::flows(look.nets)) {
-        if (flow.running_A > *limit_A)
-            running.push_back(flow);
-        else if (flow.stalled_A > shortly * *limit_A)
-            stalled.push_back(flow);
+    // Of wires in a ring nobody knows which of them carries how much.
+    const auto running_A = circuit::wireAmps(look.network, look.looked.running);
+    const auto stalled_A = circuit::wireAmps(look.network, look.looked.stalled);
+    Overloaded running;
+    Overloaded stalled;
+    for (size_t i = 0; i < running_A.size(); ++i) {
+        const double runs_A = std::abs(running_A[i].value_or(0.0));
+        const double held_A = std::abs(stalled_A[i].value_or(0.0));
+        if (runs_A > *limit_A)
+            running.add(i, runs_A);
+        else if (held_A > shortly * *limit_A)
+            stalled.add(i, held_A);
     }
-    // One finding for all wires of a kind, at the one that carries most.
-    const auto add = [&](const std::vector<nets::Flow> &over, double nets::Flow::*of,
-                         Severity severity, const Say &when) {
-        if (over.empty())
+    std::vector<Finding> found;
+    const auto amps = [](double a) { return units::quantity(a, units::Unit::Ampere, 1); };
+    const auto add = [&](const Overloaded &over, Severity severity, const Say &when,
+                         Evidence::In in) {
+        if (over.wires == 0)
             return;
-        const auto &most = *std::max_element(
-            over.begin(), over.end(),
-            [&](const nets::Flow &a, const nets::Flow &b) { return a.*of < b.*of; });
-        const auto &w = look.car->wires[most.wire];
-        const auto more = over.size() == 1
+        const auto &w = look.car->wires[over.most];
+        const auto more = over.wires == 1
                               ? Say()
-                              : say(", and {0} more {0|carries|carry} too much,", over.size() - 1);
-        found.push_back({code, severity, w.from + " to " + w.to,
-                         say("The wire from {} to {} carries {} {}{} where a thin jumper takes {}.",
-                             w.from, w.to, amps(most.*of), when, more, amps(*limit_A)),
-                         say("It gets warm, and volts are lost on it."),
-                         say("A thicker wire with screwed or soldered ends carries it."),
-                         at::terminal(w.from)});
+                              : say(", and {0} more {0|carries|carry} too much,", over.wires - 1);
+        found.push_back(
+            {.code = code,
+             .severity = severity,
+             .where = w.from + " to " + w.to,
+             .what = say("The wire from {} to {} carries {} {}{} where a thin jumper takes {}.",
+                         w.from, w.to, amps(over.amps_A), when, more, amps(*limit_A)),
+             .why = say("It gets warm, and volts are lost on it."),
+             .mend = say("A thicker wire with screwed or soldered ends carries it."),
+             .places = at::terminal(w.from),
+             .evidence = Evidence{over.amps_A, *limit_A, in, Evidence::Of::Amps}});
     };
-    add(running, &nets::Flow::running_A, Severity::Warning, say("while the car runs"));
-    add(stalled, &nets::Flow::stalled_A, Severity::Advice, say("when the motors stall"));
+    add(running, Severity::Warning, say("while the car runs"), Evidence::In::Running);
+    add(stalled, Severity::Advice, say("when the motors stall"), Evidence::In::Stalled);
     return found;
+}
+
+/// The lights and buzzers on a pin's line.
+std::vector<std::string> lightsAt(const Look &look, const std::string &pin)
+{
+    std::vector<std::string> all;
+    for (const auto &end : look.nets.onLine(pin, Role::Signal)) {
+        const auto *m = look.nets.member(end);
+        if (m->part->kind == Kind::Led || m->part->kind == Kind::Buzzer)
+            all.push_back(kit::labelOf(*m->fitted));
+    }
+    return all;
 }
 
 std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
@@ -162,18 +205,31 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
         return found;
     const auto milliamps = [](double a) { return units::quantity(a, units::Unit::Milliampere, 0); };
     double sum_A = 0.0;
-    for (const auto &load : nets::pinLoads(look.nets)) {
-        sum_A += load.amps_A;
-        if (load.amps_A <= advised->typical)
+    for (size_t i = 0; i < look.network.elements().size(); ++i) {
+        const auto &e = look.network.elements()[i];
+        if (e.what != circuit::What::PinHigh || e.fitted != board)
             continue;
-        const bool error = absolute && load.amps_A > absolute->typical;
+        const auto &pin = look.nets.all()[e.to].name;
+        const auto lights = lightsAt(look, pin);
+        const double amps_A = look.looked.running.solution.amps_A[i];
+        if (lights.empty())
+            continue;
+        sum_A += amps_A;
+        if (amps_A <= advised->typical)
+            continue;
+        const bool error = absolute && amps_A > absolute->typical;
         found.push_back(
-            {code, error ? Severity::Error : Severity::Warning, load.pin,
-             say("{} gives {} to {}; {} are advised.", load.pin, milliamps(load.amps_A), load.what,
-                 milliamps(advised->typical)),
-             error ? say("The pin burns.") : say("The pin gets warm and its volts sag."),
-             say("A larger resistor in series takes less; a transistor takes it off the pin."),
-             at::terminal(load.pin)});
+            {.code = code,
+             .severity = error ? Severity::Error : Severity::Warning,
+             .where = pin,
+             .what = say("{} gives {} to {}; {} are advised.", pin, milliamps(amps_A),
+                         joined(lights, " and "), milliamps(advised->typical)),
+             .why = error ? say("The pin burns.") : say("The pin gets warm and its volts sag."),
+             .mend =
+                 say("A larger resistor in series takes less; a transistor takes it off the pin."),
+             .places = at::terminal(pin),
+             .evidence =
+                 Evidence{amps_A, advised->typical, Evidence::In::Levels, Evidence::Of::Amps}});
     }
     if (together && sum_A > together->typical)
         found.push_back({code, Severity::Warning, board->id,

@@ -37,7 +37,11 @@ Say inAmps(double a)
 Evidence evidenceOf(const Strain &s)
 {
     using In = Evidence::In;
-    return {s.value, s.limit, s.stalled ? In::Stalled : s.atRest ? In::Rest : In::Levels};
+    return {s.value, s.limit,
+            s.stalled  ? In::Stalled
+            : s.atRest ? In::Rest
+                       : In::Levels,
+            circuit::unitOf(s.harm)};
 }
 
 class Observer

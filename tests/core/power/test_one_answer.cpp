@@ -68,7 +68,7 @@ private slots:
         for (const auto &car : test::demo().cars)
             for (const auto &n : solve({car, io::shippedCatalogue()}).nodes)
                 for (const auto &v : n.states)
-                    QVERIFY2(!v.wires_V, (car.name + " " + n.id).c_str());
+                    QVERIFY2(!v.offBranch, (car.name + " " + n.id).c_str());
         auto avocet = *test::demo().car("Avocet");
         kit::Instance second =
             *avocet.instance("pack"); // eight cells beside the six, by a resistor
@@ -93,7 +93,7 @@ private slots:
         QVERIFY(jack >= 0);
         const auto &v = tree.at(jack, {Charge::Nominal, Load::Running, Case::Typical});
         // The board alone takes 65 mA through 330 ohm: far less than the tree's sum is left.
-        QVERIFY(v.wires_V && *v.wires_V < v.volts_V - 1.0);
+        QVERIFY(v.offBranch && v.volts_V < v.branch_V - 1.0);
         QVERIFY(english(voltsText(v)).ends_with("(as wired)"));
         const auto found = check(car, report(car)).findings;
         QVERIFY(test::find(found, "tree-has-loop"));

@@ -136,6 +136,7 @@ inline const std::vector<BrokenCar> &brokenCars()
              edit::addPart(b.car, b.catalogue, "led-red");
              b.car.parts.back().resistor_ohm = 10.0;
              b.car.wires.push_back({b.car.parts.back().id + ".PLUS", "board.D9", "pink"});
+             b.car.wires.push_back({b.car.parts.back().id + ".MINUS", "board.GND3", "black"});
          }},
         {"servos on the board's rail", "rail-over-current", Error, "board.5V",
          [](Bench &b) {
