@@ -37,4 +37,8 @@ Facts factsOf(const circuit::CarNetwork &net, const std::vector<Pattern> &patter
 /// What is worse than it was: the terminals that suffer, with why; empty where nothing is.
 std::map<std::string, std::string> worse(const Facts &before, const Facts &after);
 
+/// How many wires differ between two cars, whichever end is named first: what a mend that undoes a
+/// slip makes fewer, whatever stands behind it.
+size_t wiresApart(const kit::Car &a, const kit::Car &b);
+
 } // namespace badger::campaign

@@ -7,8 +7,10 @@
 //   badger_campaign --prefixes N [--show COUNT]   every Nth half-drawn harness, alone and with a
 //   slip
 //
+// With --built N all of these are of N faultless cars that are built on those of the demo.
 // With --fixes every fix that is offered is made and read off the network, too: the finding has to
 // be gone, no limit passed that was not, and nothing worse than on the car with the slip.
+#include "bench/campaign/built.h"
 #include "bench/campaign/facts.h"
 #include "bench/campaign/mutations.h"
 #include "bench/campaign/slips.h"
@@ -75,7 +77,8 @@ struct Count {
     int unsolved = 0;
     int fixes = 0;
     int restored = 0; ///< harmful ones of which one mend makes the car as it was
-    int unsafe = 0;   ///< fixes that pass a limit, make something worse, or leave the finding
+    int unsafe = 0;   ///< fixes that pass a limit, make more worse and undo no slip, or leave the
+                      ///< finding
 };
 
 struct Options {
@@ -86,15 +89,44 @@ struct Options {
     bool fixes = false;
     int pairs = 0;
     int prefixes = 0;
+    int built = 0;
 };
 
-int slipsOf(const Options &o)
+/// The cars that are asked for, of the demo or built on those.
+std::vector<kit::Car> carsOf(const Options &o, const workshop::Workshop &demo)
 {
-    const auto demo = *io::readWorkshop(io::demoWorkshop());
     std::vector<kit::Car> cars;
     for (const auto &car : demo.cars)
         if (o.car.empty() || car.name == o.car)
             cars.push_back(car);
+    constexpr unsigned seed = 11;
+    return o.built > 0 ? campaign::built(cars, io::catalogueOf(demo), o.built, seed) : cars;
+}
+
+/// What is said of a car that was built on and not of the one below it, more than advice.
+int alarmsOf(const Options &o, const workshop::Workshop &demo)
+{
+    const auto catalogue = io::catalogueOf(demo);
+    std::set<std::string> known;
+    for (const auto &car : demo.cars)
+        for (const auto &f : findingsOf({car, catalogue}))
+            known.insert(car.name + f.code);
+    int alarms = 0;
+    for (const auto &car : carsOf(o, demo))
+        for (const auto &f : findingsOf({car, catalogue}))
+            if (f.severity != Severity::Advice &&
+                known.count(car.name.substr(0, car.name.find(' ')) + f.code) == 0) {
+                ++alarms;
+                std::printf("%s: %s: %s\n", car.name.c_str(), f.code.c_str(),
+                            english(f.what).c_str());
+            }
+    return alarms;
+}
+
+int slipsOf(const Options &o)
+{
+    const auto demo = *io::readWorkshop(io::demoWorkshop());
+    const auto cars = carsOf(o, demo);
     const auto catalogue = io::catalogueOf(demo);
     constexpr unsigned seed = 7;
     if (o.pairs > 0) {
@@ -216,7 +248,9 @@ private:
             restored |= campaign::worse(m_before, now).empty();
             // Pins that change with the program are other pins than those the car had.
             if (const auto still = campaign::worse(m_before, now);
-                f.fix->pins.empty() && still.size() > bad.size())
+                f.fix->pins.empty() && still.size() > bad.size() &&
+                campaign::wiresApart(mended, right.car()) >=
+                    campaign::wiresApart(m.car, right.car()))
                 wrong = still.begin()->first + " " + still.begin()->second;
             for (const auto &g : findingsOf(after))
                 if (key(g) == key(f))
@@ -278,6 +312,8 @@ int main(int argc, char **argv)
             o.pairs = std::atoi(argv[i + 1]);
         if (std::strcmp(argv[i], "--prefixes") == 0)
             o.prefixes = std::atoi(argv[i + 1]);
+        if (std::strcmp(argv[i], "--built") == 0)
+            o.built = std::atoi(argv[i + 1]);
     }
     if (o.pairs > 0 || o.prefixes > 0)
         return slipsOf(o);
@@ -285,9 +321,9 @@ int main(int argc, char **argv)
     Campaign campaign(o);
     const auto demo = *io::readWorkshop(io::demoWorkshop());
     const auto catalogue = io::catalogueOf(demo);
-    for (const auto &car : demo.cars)
-        if (o.car.empty() || car.name == o.car)
-            campaign.on({car, catalogue});
+    for (const auto &car : carsOf(o, demo))
+        campaign.on({car, catalogue});
+    const int alarms = o.built > 0 ? alarmsOf(o, demo) : 0;
     for (const auto &[kind, c] : campaign.counts())
         std::printf("%-15s %6d, harmful %6d, silent %5d, blamed %5d, unsolved %d\n", kind.c_str(),
                     c.all, c.harmful, c.silent, c.blamed, c.unsolved);
@@ -296,7 +332,9 @@ int main(int argc, char **argv)
         std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     std::printf("mutations=%d harmful=%d silent=%d blamed=%d unsolved=%d per_second=%.0f\n", t.all,
                 t.harmful, t.silent, t.blamed, t.unsolved, t.all / s);
+    if (o.built > 0)
+        std::printf("built=%d alarms=%d\n", o.built, alarms);
     if (o.fixes)
         std::printf("fixes=%d unsafe=%d restored=%d\n", t.fixes, t.unsafe, t.restored);
-    return t.silent + t.blamed + t.unsolved + t.unsafe == 0 ? 0 : 1;
+    return t.silent + t.blamed + t.unsolved + t.unsafe + alarms == 0 ? 0 : 1;
 }

@@ -97,6 +97,7 @@ public:
     {
         return worse(m_before, facts(car));
     }
+    const kit::Car &right() const { return m_right.car(); }
     Facts facts(const kit::Car &car) const
     {
         const nets::Nets nets({car, m_right.catalogue()});
@@ -132,7 +133,8 @@ bool mendAll(kit::Car car, const Judge &judge, const parts::Catalogue &catalogue
             if (was.over.count(limit) == 0)
                 wrong = english(next->mend) + " passes " + limit;
         if (const auto still = judge.worseOn(after);
-            next->fix->pins.empty() && still.size() > bad.size())
+            next->fix->pins.empty() && still.size() > bad.size() &&
+            wiresApart(after, judge.right()) >= wiresApart(car, judge.right()))
             wrong = english(next->mend) + " leaves more";
         counts.unsafe += !wrong.empty();
         car = after;

@@ -13,7 +13,7 @@ struct SlipCounts {
     int silent = 0;   ///< neither is
     int restored = 0; ///< taken one after the other, what is offered makes the car as it was
     int fixes = 0;
-    int unsafe = 0; ///< pass a limit, or make more worse than was
+    int unsafe = 0; ///< pass a limit, or make more worse than was and undo no slip
 
     // Of prefixes:
     int unfinished = 0;

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/campaign/facts.h"
 
+#include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <set>
 
 namespace badger::campaign
@@ -87,6 +89,22 @@ std::map<std::string, std::string> worse(const Facts &before, const Facts &after
         }
     }
     return found;
+}
+
+size_t wiresApart(const kit::Car &a, const kit::Car &b)
+{
+    const auto ends = [](const kit::Car &car) {
+        std::multiset<std::pair<std::string, std::string>> all;
+        for (const auto &w : car.wires)
+            all.emplace(std::min(w.from, w.to), std::max(w.from, w.to));
+        return all;
+    };
+    const auto first = ends(a);
+    const auto second = ends(b);
+    std::vector<std::pair<std::string, std::string>> apart;
+    std::set_symmetric_difference(first.begin(), first.end(), second.begin(), second.end(),
+                                  std::back_inserter(apart));
+    return apart.size();
 }
 
 } // namespace badger::campaign

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/circuit/strain.h"
 
+#include "core/base/limit.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -158,7 +160,7 @@ private:
         const bool cells = e.part->kind == Kind::Cell;
         const double limit = limitOf(*e.part, cells ? "advised_A" : "limit_A", 1.0) *
                              (cells ? std::max(1, e.fitted->cellsInParallel) : 1);
-        if (-amps > std::max(leastShort_A, (cells ? shortTimes : 1.2) * limit))
+        if (isPast(-amps, std::max(leastShort_A, (cells ? shortTimes : 1.2) * limit)))
             add(Harm::Shorted, e.from, -amps, limit);
         if (amps > charging_A)
             add(Harm::Charged, e.from, amps, 0.0);
@@ -203,7 +205,7 @@ private:
         for (size_t i = 0; i < m_net.elements().size(); ++i) {
             const auto &e = m_net.elements()[i];
             const auto *limit = e.what == What::Link ? e.part->figure("limit_A") : nullptr;
-            if (limit && std::abs(a.solution.amps_A[i]) > limit->typical)
+            if (limit && isPast(std::abs(a.solution.amps_A[i]), limit->typical))
                 add(Harm::LinkAmps, e.from, std::abs(a.solution.amps_A[i]), limit->typical);
         }
         for (size_t i = 0; i < m_net.regulators().size(); ++i) {
@@ -211,7 +213,7 @@ private:
             if (r.to == noMember)
                 continue;
             const auto *limit = r.part->figure("limit_" + m_all[r.to].terminal->name + "_A");
-            if (limit && a.solution.regulators_A[i] > limit->typical)
+            if (limit && isPast(a.solution.regulators_A[i], limit->typical))
                 add(Harm::RegulatorAmps, r.to, a.solution.regulators_A[i], limit->typical);
         }
     }
@@ -277,7 +279,7 @@ private:
             const auto &e = m_net.elements()[i];
             const auto *limit = e.part->figure("limit_A");
             if (e.what == What::Source && e.part->kind == Kind::Supply && limit &&
-                -a.solution.amps_A[i] > limit->typical)
+                isPast(-a.solution.amps_A[i], limit->typical))
                 add(Harm::SourceAmps, e.from, -a.solution.amps_A[i], limit->typical);
         }
         if (m_stalled)

@@ -90,6 +90,8 @@ public:
                     cause.vanished.push_back(f);
                     cause.behind = cause.behind && first.find(f) == nullptr;
                 }
+            if (cause.vanished.empty()) // fewer of a kind, and none that is named
+                break;
             m_car = std::move(found->car);
             m_now = std::move(found->after);
             all.causes.push_back(std::move(cause));

@@ -3,6 +3,7 @@
 
 #include "core/diagnose/causes.h"
 #include "core/diagnose/safe.h"
+#include "core/diagnose/telling.h"
 #include "core/edit/fixed_car.h"
 #include "core/wiring/grouped.h"
 #include "core/wiring/unfinished.h"
@@ -211,7 +212,11 @@ public:
         for (const auto &other : cause.others)
             if (other.kind == cause.slips.front().kind && other.kind != Slip::Kind::Lacking &&
                 conductors(other.fix) != conductors(*f.fix) && mayOffer(other.fix, f, cause)) {
-                f.mend = say("{} Or: {}", f.mend, edit::words(m_car, other.fix));
+                const auto mended = edit::applied(m_car, *f.fix);
+                const auto mendedToo = edit::applied(m_car, other.fix);
+                f.mend =
+                    say("{} Or: {} {}", f.mend, edit::words(m_car, other.fix),
+                        toldApartBy({mended, m_car.catalogue()}, {mendedToo, m_car.catalogue()}));
                 break;
             }
     }

@@ -141,6 +141,13 @@ std::set<std::string> fedInputs(const nets::Nets &nets)
         if (back)
             fed.insert(m.name);
     }
+    for (const auto &f : nets.car().fitted())
+        for (const auto &feed : f.instance->feeds) {
+            const auto *input = nets.member(f.instance->id + "." + feed.to);
+            const auto *from = nets.member(feed.from);
+            if (input && from && input->wires > 0 && from->wires > 0 && input->net == from->net)
+                fed.insert(input->name + " from " + from->name);
+        }
     return fed;
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about motors and drivers.
+#include "core/base/limit.h"
 #include "core/drive/bridge.h"
 #include "core/power/amounts.h"
 #include "core/power/check.h"
@@ -136,7 +137,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
         const double each_A = d.typical_A / static_cast<double>(d.motors);
         const bool stall = load == Load::Stalled;
         const auto in = stall ? Evidence::In::Stalled : Evidence::In::Running;
-        if (d.typical_A > d.limit->typical)
+        if (isPast(d.typical_A, d.limit->typical))
             found.push_back(
                 {.code = code,
                  .severity = Severity::Error,
@@ -155,7 +156,7 @@ std::vector<Finding> overCurrent(const Look &look, const char *code, Load load, 
                          : say("Look how many motors share a channel, and at the driver's sheet."),
                  .places = {at::part(n.instance), at::node(n.id)},
                  .evidence = Evidence{d.typical_A, d.limit->typical, in, Evidence::Of::Amps}});
-        else if (d.worst_A > d.limit->low)
+        else if (isPast(d.worst_A, d.limit->low))
             found.push_back(
                 {.code = code,
                  .severity = Severity::Advice,

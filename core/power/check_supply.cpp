@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about sources, rails and windows.
+#include "core/base/limit.h"
 #include "core/power/amounts.h"
 #include "core/power/check.h"
 #include "core/power/check_feeds.h"
@@ -93,14 +94,15 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
             continue; // the wires give it other volts, and judge them
         const auto target = at::node(n.id);
         const Say burns = say("Over-voltage burns the part, often at once.");
-        if (fresh > w.high_V)
+        if (isPast(fresh, w.high_V))
             found.push_back(
                 {.code = code,
                  .severity = Severity::Error,
                  .where = n.id,
                  .what = say("{} gets {} with fresh cells{}; it takes {}.", n.id, volts(fresh),
-                             nominal > w.high_V ? say(" and {} with nominal ones", volts(nominal))
-                                                : std::string{},
+                             isPast(nominal, w.high_V)
+                                 ? say(" and {} with nominal ones", volts(nominal))
+                                 : std::string{},
                              window),
                  .why = burns,
                  .mend = mendOver(look.part(n), w),
@@ -118,7 +120,7 @@ std::vector<Finding> outsideWindow(const Look &look, const char *code)
                  .places = target,
                  .evidence =
                      Evidence{running, w.low_V, Evidence::In::Running, Evidence::Of::Volts}});
-        else if (most > w.high_V)
+        else if (isPast(most, w.high_V))
             found.push_back(
                 {.code = code,
                  .severity = Severity::Warning,
@@ -149,7 +151,7 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
         const double limit = n.limit_A->typical;
         const bool cells = n.kind == NodeKind::Source && look.part(n).kind == Kind::Cell;
         const Spots places{at::part(n.instance), at::node(n.id)};
-        if (running.amps_A > limit)
+        if (isPast(running.amps_A, limit))
             found.push_back(
                 {.code = code,
                  .severity = cells ? Severity::Warning : Severity::Error,
@@ -162,7 +164,7 @@ std::vector<Finding> overLimit(const Look &look, const char *code)
                  .places = places,
                  .evidence =
                      Evidence{running.amps_A, limit, Evidence::In::Running, Evidence::Of::Amps}});
-        else if (stalled.amps_A > limit && n.kind != NodeKind::Source)
+        else if (isPast(stalled.amps_A, limit) && n.kind != NodeKind::Source)
             found.push_back(
                 {.code = code,
                  .severity = Severity::Warning,

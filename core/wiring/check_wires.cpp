@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules about the wires themselves: colours, holes, what flows through them.
+#include "core/base/limit.h"
 #include "core/circuit/probe.h"
 #include "core/pins/planner.h"
 #include "core/units/quantity.h"
@@ -150,9 +151,9 @@ std::vector<Finding> overCurrent(const Look &look, const char *code)
     for (size_t i = 0; i < running_A.size(); ++i) {
         const double runs_A = std::abs(running_A[i].value_or(0.0));
         const double held_A = std::abs(stalled_A[i].value_or(0.0));
-        if (runs_A > *limit_A)
+        if (isPast(runs_A, *limit_A))
             running.add(i, runs_A);
-        else if (held_A > shortly * *limit_A)
+        else if (isPast(held_A, shortly * *limit_A))
             stalled.add(i, held_A);
     }
     std::vector<Finding> found;
@@ -215,9 +216,9 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
         if (lights.empty())
             continue;
         sum_A += amps_A;
-        if (amps_A <= advised->typical)
+        if (!isPast(amps_A, advised->typical))
             continue;
-        const bool error = absolute && amps_A > absolute->typical;
+        const bool error = absolute && isPast(amps_A, absolute->typical);
         found.push_back(
             {.code = code,
              .severity = error ? Severity::Error : Severity::Warning,
@@ -231,7 +232,7 @@ std::vector<Finding> pinOverCurrent(const Look &look, const char *code)
              .evidence =
                  Evidence{amps_A, advised->typical, Evidence::In::Levels, Evidence::Of::Amps}});
     }
-    if (together && sum_A > together->typical)
+    if (together && isPast(sum_A, together->typical))
         found.push_back({code, Severity::Warning, board->id,
                          say("All pins together give {}; {} are allowed.", milliamps(sum_A),
                              milliamps(together->typical)),
