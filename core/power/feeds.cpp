@@ -129,6 +129,10 @@ private:
         const auto *t = part ? part->terminal(split.terminal) : nullptr;
         if (t == nullptr)
             return;
+        if (part->kind == Kind::Link && part->figure("drop_V") && t == &part->terminals.back()) {
+            open.emplace_back(terminal, via); // a diode lets nothing in at its far end
+            return;
+        }
         // Two outputs that are fed themselves stand side by side: neither feeds the other.
         if (takes(*part, *t) && !(t->role == Role::SupplyOut && isFed(*fitted, *t))) {
             m_lines.push_back({terminal, via, true});
