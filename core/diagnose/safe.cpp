@@ -141,13 +141,21 @@ std::set<std::string> fedInputs(const nets::Nets &nets)
         if (back)
             fed.insert(m.name);
     }
-    for (const auto &f : nets.car().fitted())
+    for (const auto &f : nets.car().fitted()) {
+        const auto channel = kit::splitTerminal(f.instance->drivenBy);
+        for (const auto &t : f.part->terminals) // a motor's leads
+            for (const auto &out :
+                 nets.membersWith(nets.of(f.instance->id + "." + t.name), Role::MotorOut))
+                if (t.role == Role::Lead && nets.member(out)->fitted->id == channel.instance &&
+                    nets.member(out)->terminal->channel == channel.terminal)
+                    fed.insert(f.instance->id + "." + t.name + " on " + f.instance->drivenBy);
         for (const auto &feed : f.instance->feeds) {
             const auto *input = nets.member(f.instance->id + "." + feed.to);
             const auto *from = nets.member(feed.from);
             if (input && from && input->wires > 0 && from->wires > 0 && input->net == from->net)
                 fed.insert(input->name + " from " + from->name);
         }
+    }
     return fed;
 }
 

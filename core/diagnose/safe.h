@@ -20,9 +20,9 @@ namespace badger::diagnose
 bool isSafe(const kit::Assembly &before, const Fix &fix, const kit::Assembly &after);
 
 /// Supply inputs that are joined to a source or an output, whichever way round, and whose part's
-/// ground is joined to a source on another conductor; and feeds that are wired as the kit states
-/// them, "switch.IN from pack.PLUS": a change that takes one out of this mends nothing, though all
-/// that burns is silent without its supply.
+/// ground is joined to a source on another conductor; and feeds and motors that are wired as the
+/// kit states them, "switch.IN from pack.PLUS", "left.A on driver.A": a change that takes one out
+/// of this mends nothing, though all that burns is silent without its supply.
 std::set<std::string> fedInputs(const nets::Nets &nets);
 
 } // namespace badger::diagnose

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One fault is one finding, and what follows from it stands below.
 #include "core/diagnose/diagnose.h"
+#include "core/diagnose/telling.h"
 #include "core/edit/fixed_car.h"
 #include "core/edit/kit_edits.h"
 #include "core/wiring/check.h"
@@ -44,6 +45,55 @@ private slots:
         c.wire("pack.PLUS") = {"pack.PLUS", id + ".OUT", "red"};
         c.car.wires.push_back({id + ".IN", "switch.IN", "red"});
         QCOMPARE(errorsOf(c), std::vector<std::string>{"diode-backwards"});
+    }
+
+    /// Two exchanges explain leads that are crossed between two motors; the kit knows which motor
+    /// hangs on which channel, so only one of them is named.
+    void theKitKnowsWhichChannelIsMeant()
+    {
+        Bench b("Godwit");
+        b.turn("driver.OUT2", "driver.OUT3");
+        const auto found = said(b);
+        const auto *f = test::find(found, "motor-undriven");
+        QVERIFY(f && f->fix);
+        QCOMPARE(english(f->what),
+                 std::string("What is wired to driver.OUT2 and to driver.OUT3 is exchanged."));
+        QVERIFY(english(f->mend).find(" Or: ") == std::string::npos);
+    }
+
+    /// Where nothing says which is meant, the first pattern for which the car goes otherwise does.
+    void twoMendsAreToldApart()
+    {
+        Bench b("Godwit");
+        for (auto &part : b.car.parts)
+            part.drivenBy.clear();
+        b.turn("driver.OUT2", "driver.OUT3");
+        const auto found = said(b);
+        const auto *f = test::find(found, "motor-undriven");
+        QVERIFY(f && f->fix);
+        const auto mend = english(f->mend);
+        QVERIFY2(mend.find(" Or: ") != std::string::npos &&
+                     mend.find("To tell them apart, put the car on a block with ") !=
+                         std::string::npos,
+                 mend.c_str());
+        Bench same("Godwit");
+        QCOMPARE(
+            english(diagnose::toldApartBy({same.car, same.catalogue}, {same.car, same.catalogue})),
+            std::string("Either makes the same car."));
+    }
+
+    /// With no ground left the car is dead, and a pack that were turned would be the end of most
+    /// complaints: it is not, its plus goes where the kit says.
+    void aDeadCarHasNoTurnedPack()
+    {
+        Bench b("Godwit");
+        b.turn("driver.GND", "driver.IN3");
+        b.car.wires.push_back({"left.A", "driver.ENB", "pink", {}});
+        for (const auto &f : said(b)) {
+            QVERIFY(f.code != "pack-backwards");
+            QVERIFY(!f.fix ||
+                    f.fix->exchanged != (std::vector<std::string>{"pack.PLUS", "pack.MINUS"}));
+        }
     }
 
     /// A sensor on 5 V pushes a computer's 3.3 V rail up through its pin: its supply is the fault,
