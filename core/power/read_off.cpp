@@ -32,7 +32,9 @@ constexpr double leak_A = 1e-6; // what the solver lets through where nothing is
 class Solved
 {
 public:
-    Solved(const circuit::CarNetwork &network, State state, circuit::Figures figures)
+    /// `before`: an answer of a state like it, from which the search is short.
+    Solved(const circuit::CarNetwork &network, State state, circuit::Figures figures,
+           const circuit::Answer *before)
         : m_network(network)
     {
         const bool moves = state.load != Load::Idle;
@@ -44,12 +46,13 @@ public:
             if (moves && network.outputs()[i].pin && drivesLight(network.outputs()[i].member))
                 levels[i] = Level::High;
         const std::vector<Level> off(network.motorOutputs().size(), Level::Open);
-        m_answer = network.solveWith(conditions, levels, moves ? network.allDriven() : off);
+        m_answer = network.solveWith(conditions, levels, moves ? network.allDriven() : off, before);
         if (m_answer.solved)
             sumTerminals();
     }
 
     bool isSolved() const { return m_answer.solved; }
+    const circuit::Answer &answer() const { return m_answer; }
 
     /// Volts of a terminal over its own part's ground, or over the reference where it has none;
     /// none are there where only leaks lead.
@@ -439,17 +442,25 @@ private:
 
 } // namespace
 
-void readOff(Tree &tree, const kit::Assembly &car, const circuit::CarNetwork &network, State state)
+void readOff(Tree &tree, const kit::Assembly &car, const circuit::CarNetwork &network)
 {
     using circuit::Figures;
-    if (state.figures == Case::Typical) {
-        const Solved typical(network, state, Figures::Typical);
-        Reader(tree, car, typical, typical, state).all();
-        return;
-    }
-    const Solved least(network, state, Figures::Least);
-    const Solved greedy(network, state, Figures::Greedy);
-    Reader(tree, car, least, greedy, state).all();
+    circuit::Answer before; // one state after the other, each a little different
+    const auto solved = [&](State state, Figures figures) {
+        Solved s(network, state, figures, before.solved ? &before : nullptr);
+        before = s.answer();
+        return s;
+    };
+    for (const auto load : loads)
+        for (const auto charge : kit::charges) {
+            const State typical{charge, load, Case::Typical};
+            const State worst{charge, load, Case::Worst};
+            const auto middle = solved(typical, Figures::Typical);
+            Reader(tree, car, middle, middle, typical).all();
+            const auto least = solved(worst, Figures::Least);
+            const auto greedy = solved(worst, Figures::Greedy);
+            Reader(tree, car, least, greedy, worst).all();
+        }
 }
 
 } // namespace badger::power

@@ -12,10 +12,10 @@ namespace badger::power
 /// Where a state stands among a node's eighteen.
 size_t stateIndex(State state);
 
-/// Fills in one state of every node, and names what is missing for it. `network` is that of the car
-/// with what is stated and not wired (circuit::withStatedWires); the worst case has
-/// the volts of Figures::Least and the amps of Figures::Greedy. Where the network has no answer, no
-/// volts are known and no amps.
-void readOff(Tree &tree, const kit::Assembly &car, const circuit::CarNetwork &network, State state);
+/// Fills in every state of every node, and names what is missing for it. `network` is that of the
+/// car with what is stated and not wired (circuit::withStatedWires); the worst case has the volts
+/// of Figures::Least and the amps of Figures::Greedy. Where the network has no answer, no volts are
+/// known and no amps.
+void readOff(Tree &tree, const kit::Assembly &car, const circuit::CarNetwork &network);
 
 } // namespace badger::power

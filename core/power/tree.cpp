@@ -21,16 +21,6 @@ using parts::Role;
 namespace
 {
 
-std::vector<State> allStates()
-{
-    std::vector<State> all;
-    for (const auto c : kit::charges)
-        for (const auto l : loads)
-            for (const auto k : cases)
-                all.push_back({c, l, k});
-    return all;
-}
-
 /// Builds the nodes; the numbers come after.
 class Grower
 {
@@ -373,8 +363,7 @@ Tree solve(const kit::Assembly &car)
     const kit::Assembly assembly(wired, car.catalogue());
     const nets::Nets nets(assembly);
     const circuit::CarNetwork network(nets);
-    for (const auto state : allStates())
-        readOff(tree, car, network, state);
+    readOff(tree, car, network);
     return tree;
 }
 
