@@ -99,7 +99,7 @@ std::vector<Finding> withWaysOut(const kit::Assembly &car, std::vector<Finding> 
         std::vector<Say> ways;
         for (const auto &fix : f.others)
             ways.push_back(edit::words(car, fix));
-        f.mend = say("Ways out, each tried on a copy: {}", joined(ways, " "));
+        f.mend = say("Ways out, each tried on a copy: {}", joined(ways, " · "));
     }
     return findings;
 }
