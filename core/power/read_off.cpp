@@ -299,8 +299,6 @@ private:
         case NodeKind::Output:
             return takeOutput(n, p);
         case NodeKind::Input:
-            v.volts_V = v.feed_V;
-            return;
         case NodeKind::Motor:
             v.volts_V = v.feed_V;
             return;
@@ -310,7 +308,6 @@ private:
     /// What reaches the node, and whether its branch alone brings it there.
     void takeFeed(Node &n) const
     {
-        constexpr double differs_V = 0.05; // less is rounding and leaks
         auto &v = of(n);
         const auto &from = of(above(n));
         v.feed_V = from.volts_V;

@@ -9,6 +9,9 @@
 namespace badger::power
 {
 
+/// Volts that differ by less are the same: rounding and leaks.
+inline constexpr double differs_V = 0.05;
+
 /// Where a state stands among a node's eighteen.
 size_t stateIndex(State state);
 

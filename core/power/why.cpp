@@ -2,6 +2,7 @@
 // The arithmetic behind every number of the power tree.
 #include "core/drive/bridge.h"
 #include "core/power/amounts.h"
+#include "core/power/read_off.h"
 #include "core/power/tree.h"
 #include "core/units/quantity.h"
 
@@ -17,8 +18,6 @@ using units::Unit;
 
 namespace
 {
-
-constexpr double differs_V = 0.05; // less is rounding and leaks
 
 Say ampsOrMilliamps(double a)
 {
