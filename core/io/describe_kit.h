@@ -107,6 +107,7 @@ template <class A> void describe(A &a, Part &p)
     a.optional("terminals", p.terminals, io::most(200));
     a.optional("truth", p.truth, io::most(64));
     a.optional("libraries", p.libraries, io::most(20));
+    a.optional("clock_pulses", p.clockPulses);
     a.optional("figures", p.figures);
     a.optional("shape", p.shape, io::aName);
     a.optional("sense", p.sense, io::oneOf("light-high|light-low|pressed-high|pressed-low"));

@@ -274,7 +274,7 @@ PinBudget pinBudget(const Assembly &car)
                 if (t.serial)
                     break;
                 ++b.has;
-                b.pwmHas += t.pwm;
+                b.pwmHas += t.pwm || part->clockPulses;
                 b.analogueHas += t.analogue;
                 break;
             case Role::Enable:

@@ -306,7 +306,7 @@ private:
                 continue;
             Pin p;
             p.name = t.name;
-            if (t.role == Role::Pin && (!t.pwm || !pins::pwmTakenBy(part, t, libraries).empty()))
+            if (t.role == Role::Pin && !pins::takesSpeed(part, t, libraries))
                 p.by = pins::SpeedBy::Steps;
             const auto own = board->id + "." + t.name;
             if (m_nets.pulledUp(own))

@@ -153,6 +153,8 @@ struct Part {
     std::map<std::string, Figure> figures; ///< keyed with the unit, "stall_A"
     std::vector<TruthRow> truth;           ///< of a driver
     std::vector<Taking> libraries;         ///< of a board
+    /// Of a board: its program makes speeds by the clock on any pin, with or without PWM behind it.
+    bool clockPulses = false;
     std::string
         shape; ///< of a shaft or a bore: "double-D", "D", "spline"; of a bare driver: "chip"
     /// Of an Infrared "light-high" or "light-low", of a Button "pressed-high" or "pressed-low".

@@ -48,9 +48,10 @@ int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal
 {
     const bool pwm = hasPwm(problem, pin);
     const auto channel = given.find(pin.pwmChannel);
+    const bool speed = takesSpeed(*problem.board, pin, problem.libraries);
     if (need.pwm && channel != given.end() && channel->second != need.group)
         return impossible;
-    if (pin.serial || problem.blocked.count(pin.name) || (need.pwm && !pwm) ||
+    if (pin.serial || problem.blocked.count(pin.name) || (need.pwm && !speed) ||
         (need.analogue && !pin.analogue))
         return impossible;
     int cost = 0;
@@ -58,7 +59,7 @@ int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal
         cost += moveCost;
     if (acts(need) && pin.bootLight)
         cost += twitchCost;
-    if (pwm && !need.pwm)
+    if (pwm != need.pwm) // by the clock a speed is less steady
         cost += pwmCost;
     if (pin.analogue && !need.analogue)
         cost += analogueCost;
@@ -88,6 +89,8 @@ CostMatrix costs(const PinProblem &problem, const std::vector<const parts::Termi
 std::map<std::string, std::vector<std::string>> sharedChannels(const PinProblem &problem)
 {
     std::map<std::string, std::vector<std::string>> shared;
+    if (problem.board->clockPulses)
+        return shared; // the clock gives each pin a speed of its own
     for (const auto &t : problem.board->terminals)
         if (!t.pwmChannel.empty() && hasPwm(problem, t))
             shared[t.pwmChannel].push_back(t.name);
@@ -356,6 +359,12 @@ bool acts(const PinNeed &need)
 {
     return need.role == Role::Direction || need.role == Role::Enable ||
            (need.role == Role::Signal && !need.light);
+}
+
+bool takesSpeed(const parts::Part &board, const parts::Terminal &pin,
+                const std::set<std::string> &libraries)
+{
+    return board.clockPulses || (pin.pwm && pwmTakenBy(board, pin, libraries).empty());
 }
 
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,

@@ -64,6 +64,11 @@ std::set<std::string> librariesOf(const nets::Nets &nets);
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,
                        const std::set<std::string> &libraries);
 
+/// Can a program on this board give a speed on this pin: by PWM that no library has taken, or by
+/// the clock?
+bool takesSpeed(const parts::Part &board, const parts::Terminal &pin,
+                const std::set<std::string> &libraries);
+
 struct PinChoice {
     std::string terminal;
     std::vector<std::string> sharing;

@@ -28,7 +28,7 @@ SpeedReach reachOf(const nets::Nets &nets, kit::Side side)
     const auto *board = nets.car().first(parts::Kind::Board);
     const auto *part = board ? nets.car().part(*board) : nullptr;
     const auto *pin = part && !reach.pin.empty() ? part->terminal(reach.pin) : nullptr;
-    if (pin && (!pin->pwm || !pwmTakenBy(*part, *pin, librariesOf(nets)).empty()))
+    if (pin && !takesSpeed(*part, *pin, librariesOf(nets)))
         reach.by = SpeedBy::Steps;
     return reach;
 }

@@ -84,7 +84,7 @@ std::vector<Finding> speedWithoutPwm(const Look &look, const char *code)
     std::vector<Finding> found;
     const auto &problem = look.problem;
     eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
-        if (pin.pwm)
+        if (pin.pwm || problem.board->clockPulses)
             return;
         const auto where = problem.boardId + "." + pin.name;
         found.push_back(
@@ -115,7 +115,7 @@ std::vector<Finding> pwmChannelShared(const Look &look, const char *code)
     const auto &problem = look.problem;
     std::map<std::string, const pins::PinNeed *> first; // by channel
     eachSpeedLine(problem, [&](const pins::PinNeed &need, const parts::Terminal &pin) {
-        if (!pin.pwm || pin.pwmChannel.empty())
+        if (!pin.pwm || pin.pwmChannel.empty() || problem.board->clockPulses)
             return;
         const auto [at, fresh] = first.emplace(pin.pwmChannel, &need);
         if (fresh || at->second->group == need.group)
@@ -159,7 +159,7 @@ std::vector<Finding> pwmWasted(const Look &look, const char *code)
 {
     const auto &problem = look.problem;
     const auto good = [&](const parts::Terminal &pin) {
-        return pin.pwm && pins::pwmTakenBy(*problem.board, pin, problem.libraries).empty();
+        return pins::takesSpeed(*problem.board, pin, problem.libraries);
     };
     std::vector<const pins::PinNeed *> lacking;
     std::vector<const pins::PinNeed *> wasting;

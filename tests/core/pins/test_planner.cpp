@@ -80,6 +80,12 @@ bool hasWay(const PinPlan &plan, const char *word)
     });
 }
 
+parts::Part withoutClockOf(parts::Part board)
+{
+    board.clockPulses = false;
+    return board;
+}
+
 } // namespace
 
 class TestPlanner final : public QObject
@@ -306,6 +312,24 @@ private slots:
         }
     }
 
+    /// A program that pulses by the clock has a speed on every pin; PWM pins come first all the same.
+    void theClockGivesSpeedsAnywhere()
+    {
+        auto problem = onTheBoard({need("driver.AIN1", "P5", true), need("driver.BIN1", "", true),
+                                   need("ranger.TRIG", "", false)},
+                                  {});
+        const auto *clocked = io::shippedCatalogue().find("computer-3v3");
+        problem.board = clocked;
+        const auto plan = planPins(problem);
+        QVERIFY(plan.possible());
+        QCOMPARE(pinOf(plan, "driver.AIN1"), std::string("P5")); // a move costs more
+        QVERIFY(clocked->terminal(pinOf(plan, "driver.BIN1"))->pwm);
+        QVERIFY(!clocked->terminal(pinOf(plan, "ranger.TRIG"))->pwm);
+        const auto withoutClock = withoutClockOf(*clocked);
+        problem.board = &withoutClock;
+        QVERIFY(pinOf(planPins(problem), "driver.AIN1") != "P5");
+    }
+
     /// Two inputs of each of two motors on a board with two PWM channels of two pins each.
     void motorsShareNoPwmChannel()
     {
@@ -313,9 +337,13 @@ private slots:
             onTheBoard({need("driver.AIN1", "P12", true), need("driver.AIN2", "P13", true),
                         need("driver.BIN1", "P18", true), need("driver.BIN2", "P19", true)},
                        {});
-        problem.board = io::shippedCatalogue().find("computer-3v3");
+        const auto *clocked = io::shippedCatalogue().find("computer-3v3");
+        problem.board = clocked;
         for (auto &n : problem.needs)
-            n.group = n.terminal.substr(0, 8); // "driver.A"
+            n.group = n.terminal.substr(0, 8);    // "driver.A"
+        QCOMPARE(planPins(problem).moves, 0); // by the clock each pin has a speed of its own
+        const auto withoutClock = withoutClockOf(*clocked);
+        problem.board = &withoutClock;
         const auto plan = planPins(problem);
         QVERIFY(plan.possible());
         QCOMPARE(plan.moves, 2); // one input of each motor changes its place
@@ -342,7 +370,8 @@ private slots:
     /// The least number of moves by trying every map of the pins.
     void channelsLikeByHand()
     {
-        const auto *board = io::shippedCatalogue().find("computer-3v3");
+        const auto withoutClock = withoutClockOf(*io::shippedCatalogue().find("computer-3v3"));
+        const auto *board = &withoutClock;
         std::vector<std::string> pins;
         for (const auto &t : board->terminals)
             if (t.role == Role::Pin && t.pwm)
