@@ -32,10 +32,14 @@ Marks marksOf(const Finding &f, const nets::Nets &nets)
         const bool power = nets.isSupply(m->net) || nets.isGround(m->net);
         marks.own.insert({m->name, m->fitted->id});
         marks.roots.insert(m->name);
-        if (&place == &f.places.front() && kind != Kind::Board && kind != Kind::Rail &&
-            kind != Kind::Cell && kind != Kind::Supply &&
-            (role == Role::SupplyIn || role == Role::Ground || role == Role::SupplyOut))
+        const bool first = &place == &f.places.front();
+        const bool supply = role == Role::SupplyIn || role == Role::SupplyOut;
+        if (first && kind != Kind::Board && kind != Kind::Rail && kind != Kind::Cell &&
+            kind != Kind::Supply && (supply || role == Role::Ground))
             marks.roots.insert(m->fitted->id);
+        if (first && supply && kind == Kind::Board) // its rails come from what feeds it
+            for (auto *all : {&marks.own, &marks.roots})
+                all->insert("supply of " + m->fitted->id);
         for (const int line : power ? std::vector<int>{} : nets.line(m->net))
             for (auto *all : {&marks.own, &marks.roots})
                 all->insert("line " + std::to_string(line));
