@@ -104,9 +104,8 @@ public:
 
 private:
     struct Found {
-        /// What is cut off, what is left, whether it may not be offered, how far a hand
-        /// went astray.
-        std::tuple<size_t, Wrong, bool, int, size_t> rank;
+        /// What is left, whether it may not be offered, how far a hand went astray.
+        std::tuple<Wrong, bool, int, size_t> rank;
         std::vector<Slip> slips;
         kit::Car car;
         Verdict after;
@@ -150,13 +149,13 @@ private:
             if (isStopped())
                 return std::nullopt;
             auto one = undo({&slip});
-            if (one.atRest <= now)
+            if (one.cutOff == 0 && one.atRest <= now)
                 undone.push_back(std::move(one));
         }
         sort(undone);
         auto found = best(undone, mostTried);
         // Where none explains anything, or something is still hidden, two may explain more.
-        if (found ? std::get<1>(found->rank)[0] == 0 : m_now.count(Severity::Error) == 0)
+        if (found ? std::get<0>(found->rank)[0] == 0 : m_now.count(Severity::Error) == 0)
             return found;
         auto two = pairs(undone, now);
         return two && (!found || two->rank < found->rank) ? std::move(two) : std::move(found);
@@ -176,7 +175,7 @@ private:
             for (size_t k = i + 1; k < some.size(); ++k)
                 if (!meet(some[i]->fix, some[k]->fix)) {
                     auto two = undo({some[i], some[k]});
-                    if (two.atRest < now)
+                    if (two.cutOff == 0 && two.atRest < now)
                         undone.push_back(std::move(two));
                 }
         sort(undone);
@@ -204,8 +203,7 @@ private:
     static void sort(std::vector<Undone> &all)
     {
         std::stable_sort(all.begin(), all.end(), [](const Undone &a, const Undone &b) {
-            return std::tie(a.cutOff, a.atRest, a.cost, a.many) <
-                   std::tie(b.cutOff, b.atRest, b.cost, b.many);
+            return std::tie(a.atRest, a.cost, a.many) < std::tie(b.atRest, b.cost, b.many);
         });
     }
 
@@ -240,14 +238,14 @@ private:
         for (const auto &u : all) {
             if (tried++ == most || isStopped())
                 break;
-            if (best && std::get<1>(best->rank)[1] == 0 && u.cost > std::get<3>(best->rank))
+            if (best && std::get<0>(best->rank)[1] == 0 && u.cost > std::get<2>(best->rank))
                 continue;
             auto after = verdictOf({u.car, m_catalogue}, Of::Wires);
             const auto left = wrongIn(after.complaints);
-            std::tuple rank(u.cutOff, left, false, u.cost, u.many);
+            std::tuple rank(left, false, u.cost, u.many);
             if (left >= now || (m_now.ahead && !after.ahead) || (best && best->rank < rank))
                 continue;
-            std::get<2>(rank) = !isSafe(u);
+            std::get<1>(rank) = !isSafe(u);
             if (best && rank == best->rank)
                 best->others.push_back(*u.slips.front());
             if (best && best->rank <= rank)

@@ -97,8 +97,19 @@ private:
         }
         std::erase_if(m_lacking, [&](const std::string &t) {
             const auto *m = m_nets.member(t);
-            return m == nullptr || m->wires > 0 || nets::isJumpered(*m->fitted, m->terminal->name);
+            return m == nullptr || (m->wires > 0 && !isUnheard(*m)) ||
+                   nets::isJumpered(*m->fitted, m->terminal->name);
         });
+    }
+
+    /// An input whose conductor nothing gives a level: wired to a resistor or to other inputs.
+    bool isUnheard(const Member &m) const
+    {
+        const auto gives = {Role::Pin,  Role::DigitalOut, Role::AnalogueOut, Role::SupplyOut,
+                            Role::Plus, Role::Minus,      Role::Ground,      Role::Echo};
+        return isOneOf(m.terminal->role, {Role::Direction, Role::Enable}) &&
+               std::none_of(gives.begin(), gives.end(),
+                            [&](Role role) { return m_nets.has(m.net, role); });
     }
 
     bool isProgrammed(const Member &pin) const
@@ -226,8 +237,9 @@ private:
                          !m_nets.wired(b)))
                         continue;
                     const bool board = f->part->kind == Kind::Board;
-                    const bool plug = !board && isPlug(ts[i].role, ts[k].role) && m_nets.wired(a) &&
-                                      m_nets.wired(b);
+                    const bool plug = !board &&
+                                      (ts.size() == 2 || isPlug(ts[i].role, ts[k].role)) &&
+                                      m_nets.wired(a) && m_nets.wired(b);
                     const bool near = m_near.count(a) != 0 && m_near.count(b) != 0;
                     exchange({{a, b}}, board ? Slip::Kind::Exchanged : Slip::Kind::Turned,
                              plug                 ? 1
