@@ -5,6 +5,7 @@
 #include "cli/answer.h"
 #include "cli/calculators.h"
 #include "cli/floor_commands.h"
+#include "cli/window_command.h"
 #include "cli/kit_calculators.h"
 #include "cli/program_commands.h"
 #include "cli/record.h"
@@ -85,6 +86,7 @@ private:
     std::vector<int> m_revisions;
     std::vector<std::string> m_adding;
     Driving m_driving;
+    Searching m_searching;
     MakingFloor m_makingFloor;
     std::function<Result<Answer>()> m_chosen;
 };

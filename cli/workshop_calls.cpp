@@ -85,6 +85,26 @@ void Calls::onBoardsAndFloors()
     trial->add_option("--fault", m_driving.faults, "a fault put in on purpose; may be repeated");
     trial->add_option("--trace", m_driving.trace.path, "write the trace as CSV");
     addReplace(trial);
+    auto *window = addForCar("window", "From where to where a value is safe", [this] {
+        m_searching.csv = {m_csv, m_replace};
+        return cli::window(m_file, m_car, m_searching);
+    });
+    window->add_option("--floor", m_searching.floor, "name of the floor")->required();
+    window->add_option("--value", m_searching.value,
+                       "a value of the program; without it the distance that stops the car");
+    window->add_option("--limit", m_searching.limit, "of runs that touch, 1%");
+    window->add_option("--confidence", m_searching.confidence, "95");
+    window->add_option("--share", m_searching.share, "of runs that do the job, 90%");
+    window->add_option("--want", m_searching.want, "a gap: nearer counts as touching");
+    window->add_option("--row", m_searching.rows,
+                       "a condition, as straight:angle=0deg..18deg; may be repeated");
+    window->add_option("--seed", m_searching.seed, "the same seed gives the same window")
+        ->check(CLI::NonNegativeNumber);
+    window->add_option("--threads", m_searching.threads, "as many as the machine has")
+        ->check(CLI::Range(1, 64));
+    window->add_flag("--no-noise", m_searching.noNoise, "take every spread and jitter away");
+    window->add_option("--csv", m_csv, "write every place of every row to this file");
+    addReplace(window);
     auto *floors = add("floors", "Floors and mats", [this] { return cli::floors(m_file); });
     floors->add_option("FILE", m_file, "workshop file")->required();
     auto *floor = add("floor", "A new floor from a kind", [this] {

@@ -2,6 +2,7 @@
 #include "app/floor/floor_station.h"
 
 #include "app/floor/new_floor.h"
+#include "app/widgets/choice.h"
 #include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
@@ -16,7 +17,9 @@
 #include <QPushButton>
 #include <QSpinBox>
 #include <QStackedLayout>
+#include <QStackedWidget>
 #include <QToolButton>
+#include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
@@ -29,7 +32,7 @@ constexpr int frame_ms = 16;
 } // namespace
 
 FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent)
-    : StationView(session, theme, parent)
+    : PagedStation(session, theme, parent)
 {
     const auto action = [this](const QString &text, QKeySequence keys, auto slot) {
         auto *a = new QAction(text, this);
@@ -51,20 +54,38 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_touch = action(tr("Next &contact"), QKeySequence(Qt::ALT | Qt::Key_C), [this] { toTouch(); });
     m_new = action(tr("&New floor"), QKeySequence(Qt::ALT | Qt::Key_N), [this] { makeFloor(); });
 
-    m_layout = new QGridLayout(this);
-    m_layout->setContentsMargins(0, 0, 0, theme.space(2));
-    m_layout->setHorizontalSpacing(theme.space(2));
-    m_layout->setVerticalSpacing(theme.space(1));
+    m_window = new WindowPage(session, theme);
+    makePages(tr("Drive"), makeDrivePage(), {{tr("Window"), m_window}});
+    choice()->setObjectName("floorPages");
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(theme.space(1));
+    column->addWidget(choice(), 0, Qt::AlignLeft);
+    column->addWidget(stack(), 1);
+    connect(m_window, &WindowPage::runWanted, this, &FloorStation::showRun);
+    m_timer.setInterval(frame_ms);
+    connect(&m_timer, &QTimer::timeout, this, &FloorStation::tick);
+    m_worker.setMaxThreadCount(1);
+    showNothing({});
+}
+
+QWidget *FloorStation::makeDrivePage()
+{
+    auto *page = new QWidget;
+    m_layout = new QGridLayout(page);
+    m_layout->setContentsMargins(0, 0, 0, theme().space(2));
+    m_layout->setHorizontalSpacing(theme().space(2));
+    m_layout->setVerticalSpacing(theme().space(1));
     m_layout->setColumnStretch(0, 1);
     m_layout->setRowStretch(1, 1);
     m_verdict = new QLabel;
     m_verdict->setObjectName("verdict");
     m_verdict->setWordWrap(true);
-    m_view = new FloorView(theme);
+    m_view = new FloorView(theme());
     m_view->setObjectName("floorView");
-    m_strip = new TimeStrip(theme);
+    m_strip = new TimeStrip(theme());
     m_strip->setObjectName("timeStrip");
-    m_figures = new RunFigures(theme);
+    m_figures = new RunFigures(theme());
     m_controls = makeControls();
     m_nowRow = makeNow();
     arrange(false);
@@ -75,10 +96,7 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     connect(m_strip, &TimeStrip::scrubbed, this, scrub);
     connect(m_view, &FloorView::scrubbed, this, scrub);
     connect(m_strip, &TimeStrip::stepped, this, &FloorStation::step);
-    m_timer.setInterval(frame_ms);
-    connect(&m_timer, &QTimer::timeout, this, &FloorStation::tick);
-    m_worker.setMaxThreadCount(1);
-    showNothing({});
+    return page;
 }
 
 FloorStation::~FloorStation()
@@ -109,7 +127,7 @@ void FloorStation::resizeEvent(QResizeEvent *event)
 {
     StationView::resizeEvent(event);
     const qreal s = theme().scale();
-    const bool beside = height() < 420 * s && width() > m_controls->sizeHint().width() + 220 * s;
+    const bool beside = height() < 450 * s && width() > m_controls->sizeHint().width() + 220 * s;
     if (beside != m_beside)
         arrange(beside);
 }
@@ -301,6 +319,21 @@ void FloorStation::take(std::uint64_t request, Result<ShownRun> run, bool keepTi
     emit sumChanged();
 }
 
+void FloorStation::showRun(const window::Replay &of, const QString &what)
+{
+    showPageAt(Page::Drive);
+    play(false);
+    const auto drive = judge::Drive::make(of.course, of.conditions);
+    if (!drive)
+        return;
+    const auto request = ++*m_request;
+    take(request, ShownRun{*drive, std::make_shared<const judge::Run>((*drive)->run(of.seed))},
+         false);
+    m_verdict->setText(what + " " + m_verdict->text());
+    if (!m_run.trace().touches.empty())
+        setTime(m_run.trace().touches.front().time_us);
+}
+
 const ShownRun &FloorStation::shownRun()
 {
     if (!m_asked)
@@ -312,7 +345,7 @@ const ShownRun &FloorStation::shownRun()
     return m_run;
 }
 
-void FloorStation::refresh()
+void FloorStation::refreshOwn()
 {
     const QSignalBlocker quiet(m_floors);
     m_floors->clear();
@@ -387,7 +420,7 @@ void FloorStation::makeFloor()
     maker->open();
 }
 
-Sum FloorStation::sum() const
+Sum FloorStation::ownSum() const
 {
     if (!m_run)
         return {};

@@ -5,7 +5,8 @@
 #include "app/floor/floor_view.h"
 #include "app/floor/run_figures.h"
 #include "app/floor/time_strip.h"
-#include "app/shell/station_view.h"
+#include "app/floor/window_page.h"
+#include "app/shell/station_page.h"
 
 #include <QElapsedTimer>
 #include <QThreadPool>
@@ -22,14 +23,12 @@ class QToolButton;
 namespace badger::app
 {
 
-class FloorStation final : public StationView
+class FloorStation final : public PagedStation
 {
     Q_OBJECT
 public:
     FloorStation(Session &session, const Theme &theme, QWidget *parent = nullptr);
     ~FloorStation() override;
-    void refresh() override;
-    Sum sum() const override;
     QList<QAction *> stationActions() const override;
 
     /// The newest run that was driven; waits for the one that is being driven.
@@ -38,6 +37,8 @@ public:
     void setTime(std::uint64_t time_us);
     void play(bool on);
     bool isPlaying() const { return m_timer.isActive(); }
+    enum Page { Drive, Window };
+    WindowPage *window() const { return m_window; }
 
 protected:
     void resizeEvent(QResizeEvent *event) override;
@@ -47,6 +48,11 @@ protected:
     void keyReleaseEvent(QKeyEvent *event) override;
 
 private:
+    void refreshOwn() override;
+    Sum ownSum() const override;
+    QWidget *makeDrivePage();
+    /// A run of the window's search, in place of the selected course.
+    void showRun(const window::Replay &run, const QString &what);
     QWidget *makeControls();
     QWidget *makeNow();
     void arrange(bool beside);
@@ -66,6 +72,7 @@ private:
     void nowWords();
     std::uint64_t end_us() const { return m_run.end_us(); }
 
+    WindowPage *m_window;
     QGridLayout *m_layout;
     QWidget *m_controls;
     QWidget *m_nowRow;

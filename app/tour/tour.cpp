@@ -105,6 +105,13 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
             all &= picture(window, session, folder, "tune-surfaces" + suffix);
             session.selectCar(car);
         }
+        if (station == judge::Station::Floor) {
+            auto *floor = qobject_cast<FloorStation *>(window.station(station));
+            floor->showPageAt(FloorStation::Page::Window);
+            floor->window()->finished();
+            all &= picture(window, session, folder, "floor-window" + suffix);
+            floor->showPageAt(FloorStation::Page::Drive);
+        }
         if (station != judge::Station::Kit)
             continue;
         auto *kit = qobject_cast<KitStation *>(window.station(station));

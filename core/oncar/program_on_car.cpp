@@ -224,4 +224,16 @@ Result<ProgramOnCar> ProgramOnCar::make(const kit::Assembly &car, const rules::P
     return p;
 }
 
+Result<ProgramOnCar> ProgramOnCar::withProgram(const rules::Program &program,
+                                               const Pieces<tune::Record> &records) const
+{
+    auto p = *this;
+    p.m_program = &program;
+    p.m_facts = carFacts(m_car, program, records);
+    if (const auto ok = machine::canRun(program, p.m_facts); !ok)
+        return tl::unexpected(ok.error());
+    p.m_exact = std::make_shared<const regions::Exact>(program, p.m_facts);
+    return p;
+}
+
 } // namespace badger::oncar

@@ -61,6 +61,11 @@ public:
                                      const Pieces<tune::Record> &records,
                                      const kit::Assembly *built = nullptr);
 
+    /// The same car with another program that uses the same sensors, servos and pins: one whose
+    /// values differ. It is lowered; all else is shared. Fails as machine::lower() does.
+    Result<ProgramOnCar> withProgram(const rules::Program &program,
+                                     const Pieces<tune::Record> &records) const;
+
     const kit::Assembly &car() const { return m_car; }
     const rules::Program &program() const { return *m_program; }
     const machine::CarFacts &facts() const { return m_facts; }

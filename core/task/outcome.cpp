@@ -35,6 +35,8 @@ public:
     }
     void moment(const world::Moment &m)
     {
+        m_out.farthest_m =
+            std::max(m_out.farthest_m, arena::length(m.pose.at - m_plan.start.at));
         m_out.moved |= m.wheels_mps[0] != 0.0 || m.wheels_mps[1] != 0.0;
         if (m_every_s <= 0.0)
             return;

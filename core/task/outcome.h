@@ -26,6 +26,7 @@ struct Outcome {
     /// Least clearance as often as the engine looked: within 5 cm of a thing that of the outline,
     /// farther off no more than that.
     double nearest_m = 1e9;
+    double farthest_m = 0.0; ///< of the axle's middle from where it started
     int losses = 0; ///< of a line
     std::optional<Loss> lastLoss;
     double laps = 0.0;

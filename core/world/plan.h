@@ -14,6 +14,13 @@ struct KeyPress {
     rules::Command key = rules::Command::None;
 };
 
+/// The car of one run, as factors of what its model says.
+struct DrawnCar {
+    double speed = 1.0;                    ///< of both wheels
+    std::array<double, 2> wheels{1.0, 1.0}; ///< of each: left, right
+    double roll = 1.0;                     ///< of the roll-out
+};
+
 /// How a run is driven.
 struct Conditions {
     double lasts_s = 20.0;     ///< 0.1 to 600
@@ -22,6 +29,9 @@ struct Conditions {
     bool reversed = false;     ///< it starts the other way round: heading turned by half a turn
     std::vector<KeyPress> keys{};
     double chargeUsed = 0.0; ///< at the start, 0 fresh to 1 nearly empty; speeds count as of fresh
+    DrawnCar drawn{};
+    /// It ends so long after the first rest, where that is sooner; 0: it does not.
+    double afterRest_s = 0.0;
 };
 
 struct Plan {

@@ -66,7 +66,7 @@ public:
         }
         for (const auto &m : plan.arena.movers)
             m_moverSpeed = std::max(m_moverSpeed, arena::length(m.v));
-        m_end_us = static_cast<std::uint64_t>(plan.conditions.lasts_s * 1e6);
+        m_lasts_us = static_cast<std::uint64_t>(plan.conditions.lasts_s * 1e6);
     }
 
     /// The car at its start again, with the chance of another run.
@@ -87,14 +87,18 @@ public:
         m_pushes = m_stuck = m_over = false;
         m_ended = End::Time;
         m_overAt_us = ~std::uint64_t(0);
+        m_end_us = m_lasts_us;
+        m_rested = false;
         const auto &w = m_model.wheels;
+        const auto &drawn = m_plan.conditions.drawn;
         const double all = share(m_model.speedSpread);
         for (size_t n = 0; n < 2; ++n) {
-            m_speedFactor[n] = all * share(m_model.wheelSpread);
+            m_speedFactor[n] =
+                all * share(m_model.wheelSpread) * drawn.speed * drawn.wheels[n];
             m_neutral_us[n] =
                 w.neutral_us[n] + (m_noisy ? w.neutralSpread_us[n] * m_noise.bell() : 0.0);
         }
-        m_rollFactor = share(m_model.rollSpread);
+        m_rollFactor = share(m_model.rollSpread) * drawn.roll;
         m_figures.clear();
         m_rangers.clear();
         for (const auto &r : m_model.rangers) {
@@ -247,6 +251,7 @@ private:
     void discharge();
     void swing();
     void swung(double way_m);
+    void rested();
     void advance(double until_s);
     double rollOn(double s);
     void sample(double s);
@@ -333,7 +338,9 @@ private:
     std::array<int, 2> m_counts{0, 0};
     bool m_dirty = true;
     std::uint64_t m_now_us = 0;
+    std::uint64_t m_lasts_us = 0;
     std::uint64_t m_end_us = 0;
+    bool m_rested = false;
     double m_t = 0.0;      ///< to which the car was moved, seconds
     double m_room_m = 0.0; ///< that may be driven before the next look for things
     double m_edgeRoom_m = 0.0;

@@ -216,8 +216,17 @@ template <class R> double World<R>::rollOn(double s)
     }
     m_t += s;
     if (moved && isStill())
-        m_record.rested(moment());
+        rested();
     return way_m;
+}
+
+template <class R> void World<R>::rested()
+{
+    m_record.rested(moment());
+    const double after_s = m_plan.conditions.afterRest_s;
+    if (!m_rested && after_s > 0.0)
+        m_end_us = std::min(m_end_us, static_cast<std::uint64_t>((m_t + after_s) * 1e6));
+    m_rested = true;
 }
 
 template <class R> void World<R>::advance(double until)

@@ -1,0 +1,377 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/floor/window_page.h"
+
+#include "app/document/edits.h"
+#include "app/widgets/elided_label.h"
+#include "app/widgets/text.h"
+#include "core/logbook/measured.h"
+#include "core/window/words.h"
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <thread>
+
+namespace badger::app
+{
+
+WindowPage::WindowPage(Session &session, const Theme &theme, QWidget *parent)
+    : StationPage(parent), m_session(session), m_theme(theme)
+{
+    auto *column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, theme.space(2));
+    column->setSpacing(theme.space(1));
+    m_headline = new QLabel;
+    m_headline->setObjectName("windowVerdict");
+    m_headline->setProperty("heading", true);
+    m_headline->setWordWrap(true);
+    column->addWidget(m_headline);
+    m_claim = new QLabel;
+    m_claim->setObjectName("windowClaim");
+    m_claim->setProperty("small", true);
+    m_claim->setWordWrap(true);
+    column->addWidget(m_claim);
+    column->addWidget(makeControls());
+    m_view = new WindowView(theme);
+    column->addWidget(m_view, 1);
+    m_limits = new QLabel;
+    m_limits->setObjectName("windowLimits");
+    m_limits->setProperty("small", true);
+    m_limits->setWordWrap(true);
+    column->addWidget(m_limits);
+    connect(m_view, &WindowView::rowPicked, this, &WindowPage::showWords);
+    connect(m_view, &WindowView::rowSwitched, this, &WindowPage::switchRow);
+    connect(m_view, &WindowView::rowOpened, this, &WindowPage::openRow);
+    connect(m_view, &WindowView::valueMoved, this, &WindowPage::moveValue);
+    m_worker.setMaxThreadCount(1);
+}
+
+WindowPage::~WindowPage()
+{
+    stop();
+    m_worker.waitForDone();
+}
+
+QWidget *WindowPage::makeControls()
+{
+    auto *holder = new QWidget;
+    auto *row = new QHBoxLayout(holder);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(m_theme.space(2));
+    auto *label = new QLabel(tr("&Value"));
+    label->setProperty("small", true);
+    m_values = new QComboBox;
+    m_values->setObjectName("windowValue");
+    label->setBuddy(m_values);
+    row->addWidget(label);
+    row->addWidget(m_values);
+    connect(m_values, &QComboBox::activated, this, [this] {
+        m_value = m_values->currentText();
+        refresh();
+    });
+    m_drive = new QPushButton(tr("Drive its worst run"));
+    m_drive->setObjectName("driveWorst");
+    m_drive->setProperty("link", true);
+    m_drive->setToolTip(tr("Of the picked row (Return)"));
+    connect(m_drive, &QPushButton::clicked, this, [this] { openRow(m_view->picked()); });
+    row->addWidget(m_drive);
+    row->addStretch(1);
+    m_count = new QLabel;
+    m_count->setObjectName("windowCount");
+    m_count->setProperty("small", true);
+    row->addWidget(m_count);
+    return holder;
+}
+
+void WindowPage::stop()
+{
+    ++*m_request; // what runs is not wanted any more
+    m_taken = *m_request;
+    m_worker.clear();
+}
+
+void WindowPage::hideEvent(QHideEvent *event)
+{
+    StationPage::hideEvent(event);
+    if (m_window && !m_window->done) {
+        stop();
+        m_searchedOn = {};
+    }
+}
+
+/// The same course, and the same program but for the value that is dragged.
+bool WindowPage::isCurrent() const
+{
+    const auto on = m_session.grounds();
+    if (!on.car || !on.program || !m_searchedOn.car || !m_searchedOn.program)
+        return false;
+    if (on.car != m_searchedOn.car || on.floor != m_searchedOn.floor ||
+        on.records != m_searchedOn.records)
+        return false;
+    if (on.program == m_searchedOn.program)
+        return true;
+    const auto bare = [&](const rules::Program &program) {
+        auto p = window::with(program, m_searchedFor, 0.0);
+        p.version = p.writtenVersion = 0;
+        p.name.clear();
+        return p;
+    };
+    return bare(*on.program) == bare(*m_searchedOn.program);
+}
+
+void WindowPage::showNothing(const QString &words)
+{
+    stop();
+    m_window = nullptr;
+    m_searchedOn = {};
+    m_view->clear();
+    m_headline->setText(words);
+    for (auto *label : {m_claim, m_limits, m_count})
+        label->clear();
+    m_drive->hide();
+    emit sumChanged();
+}
+
+void WindowPage::refresh()
+{
+    const auto *car = m_session.car();
+    const auto *program = m_session.program();
+    m_values->setEnabled(program != nullptr);
+    if (car == nullptr || program == nullptr) {
+        m_values->clear();
+        return showNothing(
+            car ? tr("%1 runs no program yet: Rule offers what to begin with.").arg(str(car->name))
+                : tr("No car is selected."));
+    }
+    QStringList names;
+    for (const auto &name : window::draggable(*program))
+        names << str(name);
+    if (!names.contains(m_value))
+        m_value.clear();
+    const auto value = m_value.isEmpty() ? str(window::firstValue(*program)) : m_value;
+    m_values->clear();
+    m_values->addItems(names);
+    m_values->setCurrentText(value);
+    if (!m_session.grounds().floor)
+        return showNothing(tr("The workshop has no floor yet: Drive makes one."));
+    if (value.isEmpty())
+        return showNothing(tr("This program has no number that could be dragged."));
+    if (isCurrent() && m_searchedFor == value.toStdString()) {
+        if (m_window) {
+            const auto *v = program->value(m_searchedFor);
+            m_view->show(m_window, v ? v->si : std::nullopt);
+            showWords();
+        }
+        return;
+    }
+    m_searchedFor = value.toStdString();
+    search();
+}
+
+void WindowPage::search()
+{
+    stop();
+    const auto on = m_session.grounds();
+    m_searchedOn = on;
+    m_window = nullptr;
+    m_view->clear();
+    m_headline->setText(tr("Looking for the values of '%1' that hold ...").arg(str(m_searchedFor)));
+    m_claim->clear();
+    m_limits->clear();
+    m_drive->hide();
+    window::Question q;
+    q.course = {on.car, on.program, on.floor, on.records, m_session.catalogue(), {}, {}};
+    q.value = m_searchedFor;
+    q.threads = int(std::max(1U, std::thread::hardware_concurrency()));
+    const auto request = ++*m_request;
+    m_worker.start([this, request, q = std::move(q), newest = m_request]() mutable {
+        QElapsedTimer since;
+        const auto send = [&](std::shared_ptr<const window::Window> w) {
+            QMetaObject::invokeMethod(
+                this, [this, request, w] { take(request, w); }, Qt::QueuedConnection);
+        };
+        const auto found = window::search(std::move(q), [&](const window::Window &w) {
+            constexpr qint64 between_ms = 60;
+            if (*newest != request)
+                return false;
+            if (!since.isValid() || since.elapsed() >= between_ms) {
+                send(std::make_shared<const window::Window>(w));
+                since.restart();
+            }
+            return true;
+        });
+        if (*newest != request)
+            return;
+        if (found)
+            return send(std::make_shared<const window::Window>(std::move(*found)));
+        QMetaObject::invokeMethod(
+            this,
+            [this, request, error = found.error()] {
+                if (request != *m_request)
+                    return;
+                const auto kept = m_searchedOn;
+                showNothing(tr("Not to be driven yet. %1").arg(str(error.text())));
+                m_searchedOn = kept; // it would say the same again
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void WindowPage::take(std::uint64_t request, std::shared_ptr<const window::Window> found)
+{
+    if (request != *m_request)
+        return;
+    if (found->done)
+        m_taken = request;
+    auto w = *found;
+    for (auto &row : w.rows)
+        row.row.off = m_off.count(str(row.row.label).toStdString()) != 0;
+    window::combine(w);
+    m_window = std::make_shared<const window::Window>(std::move(w));
+    const auto *program = m_session.program();
+    const auto *v = program ? program->value(m_searchedFor) : nullptr;
+    m_view->show(m_window, v ? v->si : std::nullopt);
+    if (m_view->picked() < 0 && m_window->done && m_window->lowRow)
+        m_view->pick(int(*m_window->lowRow));
+    showWords();
+}
+
+std::shared_ptr<const window::Window> WindowPage::finished()
+{
+    refresh();
+    while (m_taken != *m_request) {
+        m_worker.waitForDone();
+        QCoreApplication::sendPostedEvents(this, QEvent::MetaCall);
+    }
+    return m_window;
+}
+
+void WindowPage::showWords()
+{
+    const auto &w = *m_window;
+    m_headline->setText(str(window::headline(w)));
+    m_claim->setText(w.done ? str(window::claimOf(w)) : QString());
+    m_count->setText(tr("%1 runs").arg(QLocale().toString(w.runs)));
+    QStringList lines;
+    if (const int row = m_view->picked(); w.done && row >= 0) {
+        const auto &of = w.rows[size_t(row)];
+        auto words = str(of.row.label) + ": " + str(of.row.reason);
+        if (of.refused)
+            words += " " + str(of.refused->text()) + ".";
+        const auto place = [&](size_t at) { return str(window::placeOf(w, w.si(at))); };
+        if (of.below)
+            words += " " + (of.low ? tr("Below %1 %2.").arg(place(*of.low), str(of.below->what))
+                                   : tr("At %1 %2.").arg(place(of.below->at), str(of.below->what)));
+        if (of.above && of.high)
+            words += " " + tr("Above %1 %2.").arg(place(*of.high), str(of.above->what));
+        lines << words;
+    }
+    if (w.done) {
+        if (const auto advice = window::advice(w); !advice.empty())
+            lines << str(advice) + " " +
+                         tr("A simulated pass is no licence: a hand at the switch.");
+        if (!w.unmeasured.empty())
+            lines << tr("Not measured on this car, and drawn over what its parts allow: %1.")
+                         .arg(str(joined(w.unmeasured, ", ")));
+        lines << tr("Not simulated: %1.").arg(str(joined(window::notSimulated(), "; ")));
+    }
+    m_limits->setText(lines.join("\n"));
+    const int picked = m_view->picked();
+    m_drive->setVisible(picked >= 0 && w.done && !w.rows[size_t(picked)].refused);
+    emit sumChanged();
+}
+
+void WindowPage::switchRow(int row)
+{
+    auto w = *m_window;
+    auto &of = w.rows[size_t(row)].row;
+    of.off = !of.off;
+    const auto label = str(of.label).toStdString();
+    if (of.off)
+        m_off.insert(label);
+    else
+        m_off.erase(label);
+    window::combine(w);
+    m_window = std::make_shared<const window::Window>(std::move(w));
+    const auto *v = m_session.program() ? m_session.program()->value(m_searchedFor) : nullptr;
+    m_view->show(m_window, v ? v->si : std::nullopt);
+    showWords();
+}
+
+void WindowPage::openRow(int row)
+{
+    if (!m_window || row < 0 || m_window->rows[size_t(row)].refused)
+        return;
+    const auto &answer = m_window->rows[size_t(row)];
+    const size_t place = answer.below ? answer.below->at : answer.low.value_or(0);
+    const auto run = window::replay(*m_window, size_t(row), place);
+    if (!run)
+        return;
+    emit runWanted(
+        *run, tr("%1 at %2: run %3 of the window's search.")
+                  .arg(str(answer.row.label), str(window::placeOf(*m_window, m_window->si(place))))
+                  .arg(answer.cells[place].worst));
+}
+
+void WindowPage::moveValue(double si, int drag)
+{
+    const auto value = m_searchedFor;
+    m_session.editProgram(
+        tr("%1 to %2").arg(str(value), str(window::placeOf(*m_window, si))),
+        [value, si](rules::Program &p) {
+            for (auto &v : p.values)
+                if (v.name == value) {
+                    v.si = si;
+                    v.suggested = false;
+                }
+        },
+        drag);
+}
+
+std::optional<Sum> WindowPage::sum() const
+{
+    Sum sum;
+    const int picked = m_view->picked();
+    if (!m_window || !m_window->done || picked < 0)
+        return sum;
+    const auto &w = *m_window;
+    const auto &row = w.rows[size_t(picked)];
+    if (!row.low)
+        return sum;
+    const auto place = [&](size_t at) { return str(window::placeOf(w, w.si(at))); };
+    const auto &cell = row.cells[*row.low];
+    sum.result = place(*row.low);
+    if (cell.runs > 0) {
+        sum.parts.push_back({tr("%1 of %2").arg(cell.events).arg(cell.runs),
+                             tr("runs fail there: %1").arg(str(row.row.label))});
+        if (const auto bound =
+                logbook::contactRateBound(cell.events, cell.runs, w.asked.confidence))
+            sum.parts.push_back(
+                {tr("≤ %1 %").arg(QLocale().toString(*bound * 100.0, 'f', 2)),
+                 tr("at %1 %, exact").arg(QLocale().toString(w.asked.confidence * 100.0))});
+    }
+    if (row.below) {
+        const auto &failed = row.cells[row.below->at];
+        if (const auto shown = failed.runs > 0
+                                   ? std::optional(logbook::wilson(failed.events, failed.runs))
+                                   : std::nullopt;
+            shown && *shown)
+            sum.parts.push_back(
+                {tr("%1: %2 of %3").arg(place(row.below->at)).arg(failed.events).arg(failed.runs),
+                 tr("first that fails (%1 to %2 %)")
+                     .arg(QLocale().toString((*shown)->low * 100.0, 'f', 2),
+                          QLocale().toString((*shown)->high * 100.0, 'f', 1))});
+        sum.unfold(row.below->why);
+    }
+    sum.aside = tr("the lowest that was shown to hold");
+    return sum;
+}
+
+} // namespace badger::app

@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The safe window of the selected car on the selected floor: searched by a worker while it is in
+// view.
+#pragma once
+
+#include "app/floor/window_view.h"
+#include "app/shell/station_page.h"
+
+#include <QThreadPool>
+#include <atomic>
+#include <set>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace badger::app
+{
+
+class WindowPage final : public StationPage
+{
+    Q_OBJECT
+public:
+    WindowPage(Session &session, const Theme &theme, QWidget *parent = nullptr);
+    ~WindowPage() override;
+    void refresh() override;
+    std::optional<Sum> sum() const override;
+
+    /// What is shown; waits for the search that runs.
+    std::shared_ptr<const window::Window> finished();
+
+signals:
+    /// One run of a row is to be looked at.
+    void runWanted(const window::Replay &run, const QString &what);
+
+protected:
+    void hideEvent(QHideEvent *event) override;
+
+private:
+    QWidget *makeControls();
+    void search();
+    void take(std::uint64_t request, std::shared_ptr<const window::Window> window);
+    void showWords();
+    void showNothing(const QString &words);
+    void switchRow(int row);
+    void openRow(int row);
+    void moveValue(double si, int drag);
+    bool isCurrent() const;
+    void stop();
+
+    Session &m_session;
+    const Theme &m_theme;
+    WindowView *m_view;
+    QLabel *m_headline;
+    QLabel *m_claim;
+    QLabel *m_limits;
+    QLabel *m_count;
+    QComboBox *m_values;
+    QPushButton *m_drive;
+    QThreadPool m_worker;
+    std::shared_ptr<std::atomic<std::uint64_t>> m_request =
+        std::make_shared<std::atomic<std::uint64_t>>(0);
+    std::uint64_t m_taken = 0;
+    judge::Grounds m_searchedOn; ///< of the newest request
+    std::string m_searchedFor;   ///< the value
+    std::shared_ptr<const window::Window> m_window;
+    std::set<std::string> m_off; ///< labels of rows that a person has switched out
+    QString m_value;             ///< chosen; empty: the first
+};
+
+} // namespace badger::app

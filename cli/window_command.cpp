@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/window_command.h"
+
+#include "cli/workshop_pick.h"
+#include "core/base/medium.h"
+#include "core/io/storage.h"
+#include "core/judge/program_around.h"
+#include "core/logbook/measured.h"
+#include "core/window/search.h"
+#include "core/window/words.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <thread>
+#include <unistd.h>
+
+namespace badger::cli
+{
+
+namespace
+{
+
+using window::Window;
+
+/// "1%", "0.01", "95": a share of one.
+Result<double> shareOf(const std::string &text, const char *where, bool bareIsPercent)
+{
+    char *end = nullptr;
+    const double value = std::strtod(text.c_str(), &end);
+    const std::string rest = end;
+    if (text.empty() || end == text.c_str() || (rest != "" && rest != "%" && rest != " %"))
+        return fail(Error::Kind::Malformed, where, fmt::format("'{}' is no share", text),
+                    "write it as 1%");
+    const bool percent = !rest.empty() || (bareIsPercent && value > 1.0);
+    return percent ? value / 100.0 : value;
+}
+
+/// The number of a place in the unit that people type: cm, ms, a count.
+double shown(const Window &w, double si)
+{
+    switch (w.handle.kind) {
+    case rules::ValueKind::Distance:
+        return std::round(si * 1e9) / 1e7;
+    case rules::ValueKind::Duration:
+        return std::round(si * 1e9) / 1e6;
+    default:
+        return si;
+    }
+}
+const char *unitOf(const Window &w)
+{
+    switch (w.handle.kind) {
+    case rules::ValueKind::Distance:
+        return "cm";
+    case rules::ValueKind::Duration:
+        return "ms";
+    case rules::ValueKind::Angle:
+        return "deg";
+    case rules::ValueKind::PerDegree:
+        return "s/deg";
+    default:
+        return "";
+    }
+}
+
+Json placeJson(const Window &w, std::optional<size_t> place)
+{
+    return place ? Json(shown(w, w.si(*place))) : Json(nullptr);
+}
+
+/// "low_cm" of a distance, "low" of all else.
+std::string key(const Window &w, const char *name)
+{
+    return w.handle.kind == rules::ValueKind::Distance ? fmt::format("{}_cm", name) : name;
+}
+
+Json rowJson(const Window &w, const window::RowAnswer &row)
+{
+    Json one;
+    one["name"] = words(row.row.label);
+    one["kind"] = row.row.kind;
+    one["reason"] = words(row.row.reason);
+    one[key(w, "low")] = placeJson(w, row.low);
+    one[key(w, "high")] = placeJson(w, row.high);
+    one["runs"] = row.low ? Json(row.cells[*row.low].runs) : Json(nullptr);
+    one["contacts_at_low"] = row.low ? Json(row.cells[*row.low].events) : Json(nullptr);
+    one["limited_below_by"] = row.below ? Json(words(row.below->what)) : Json(nullptr);
+    one["limited_above_by"] = row.above ? Json(words(row.above->what)) : Json(nullptr);
+    one["all_runs"] = row.runs;
+    one["counts"] = row.counts();
+    one["refused"] = row.refused ? Json(words(row.refused->text())) : Json(nullptr);
+    return one;
+}
+
+Json answerJson(const Window &w)
+{
+    Json j;
+    j["value"] = w.handle.value;
+    j["now"] = w.handle.now ? Json(shown(w, *w.handle.now)) : Json(nullptr);
+    j["unit"] = unitOf(w);
+    j[key(w, "low")] = placeJson(w, w.low);
+    j[key(w, "high")] = placeJson(w, w.high);
+    const auto *below = w.low && w.lowRow ? &w.rows[*w.lowRow] : nullptr;
+    const auto *above = w.low && w.highRow ? &w.rows[*w.highRow] : nullptr;
+    j["limited_below_by"] = below && below->below
+                                ? Json(fmt::format("{}: {}", below->row.label, below->below->what))
+                                : Json(nullptr);
+    j["limited_above_by"] = above && above->above
+                                ? Json(fmt::format("{}: {}", above->row.label, above->above->what))
+                                : Json(nullptr);
+    j["closed_by"] = nullptr;
+    if (!w.low && w.lowRow)
+        j["closed_by"] = {words(w.rows[*w.lowRow].row.label), words(w.rows[*w.highRow].row.label)};
+    j["runs"] = w.runs;
+    if (below) {
+        const auto &cell = below->cells[*below->low];
+        j["contacts_at_low"] = cell.events;
+        j["upper_bound_at_low"] =
+            orNull(cell.runs > 0 ? std::optional(*logbook::contactRateBound(cell.events, cell.runs,
+                                                                            w.asked.confidence))
+                                 : std::nullopt);
+    } else {
+        j["contacts_at_low"] = nullptr;
+        j["upper_bound_at_low"] = nullptr;
+    }
+    j["limit"] = w.asked.limit;
+    j["confidence"] = w.asked.confidence;
+    j["looks"] = w.looks.after;
+    j["whole_error"] = window::shownAt(w.looks, w.asked.limit);
+    j["rows"] = Json::array();
+    for (const auto &row : w.rows)
+        j["rows"].push_back(rowJson(w, row));
+    j["not_simulated"] = Json::array();
+    for (const auto &say : window::notSimulated())
+        j["not_simulated"].push_back(words(say));
+    j["drawn_from_the_catalogue"] = Json::array();
+    for (const auto &say : w.unmeasured)
+        j["drawn_from_the_catalogue"].push_back(words(say));
+    return j;
+}
+
+std::string csvOf(const Window &w)
+{
+    std::string csv =
+        fmt::format("row,{}{},state,tested,runs,contacts,job_missed\n", medium::csv(w.handle.value),
+                    *unitOf(w) == 0 ? "" : fmt::format("_{}", unitOf(w)));
+    for (const auto &row : w.rows)
+        for (size_t i = 0; i < row.cells.size(); ++i) {
+            const auto &c = row.cells[i];
+            csv += fmt::format("{},{},{},{},{},{},{}\n", medium::csv(words(row.row.label)),
+                               shown(w, w.si(i)), window::word(c.state), c.tested ? "yes" : "no",
+                               c.runs, c.events, c.misses);
+        }
+    return csv;
+}
+
+std::string textOf(const Window &w)
+{
+    std::string text = words(window::headline(w)) + "\n" + words(window::claimOf(w)) + "\n\n";
+    std::vector<std::vector<Say>> rows;
+    for (const auto &row : w.rows)
+        rows.push_back(window::lineOf(w, row));
+    text += aligned(rows);
+    text += "\nNot simulated: ";
+    std::string comma;
+    for (const auto &say : window::notSimulated()) {
+        text += comma + words(say);
+        comma = "; ";
+    }
+    return text + ".\n";
+}
+
+} // namespace
+
+Result<Answer> window(const std::string &file, const std::string &carName, const Searching &how)
+{
+    const auto p = pick(file, carName);
+    if (!p)
+        return tl::unexpected(p.error());
+    const auto &workshop = p->opened.workshop;
+    const auto *floor = workshop.floor(how.floor);
+    if (floor == nullptr)
+        return fail(Error::Kind::Missing, "--floor",
+                    fmt::format("there is no floor '{}'", how.floor),
+                    "use one of: " + names(workshop.floors));
+    window::Question q;
+    q.course = {std::make_shared<kit::Car>(p->car),
+                std::make_shared<rules::Program>(p->program),
+                std::make_shared<floor::Floor>(*floor),
+                judge::recordsOf(workshop, p->car),
+                p->opened.catalogue,
+                {},
+                {}};
+    q.value = how.value == "threshold" ? std::string() : how.value;
+    if (how.value == "threshold" && p->program.value("threshold") != nullptr)
+        q.value = how.value;
+    for (const auto &[text, where, bare, to] :
+         {std::tuple(&how.limit, "--limit", true, &q.limit),
+          std::tuple(&how.confidence, "--confidence", true, &q.confidence),
+          std::tuple(&how.share, "--share", true, &q.share)}) {
+        const auto share = shareOf(*text, where, bare);
+        if (!share)
+            return tl::unexpected(share.error());
+        *to = *share;
+    }
+    if (!how.want.empty()) {
+        const auto want = units::parse(how.want, units::Dimension::Length, "--want");
+        if (!want)
+            return tl::unexpected(want.error());
+        q.want_m = *want;
+    }
+    for (const auto &text : how.rows) {
+        auto row = window::rowOf(text);
+        if (!row)
+            return tl::unexpected(row.error());
+        q.rows.push_back(std::move(*row));
+    }
+    q.noise = !how.noNoise;
+    q.seed = how.seed;
+    q.threads = how.threads > 0
+                    ? how.threads
+                    : static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    const bool shows = isatty(STDERR_FILENO) != 0;
+    const auto found = window::search(std::move(q), [&](const Window &w) {
+        if (shows)
+            fmt::print(stderr, "\r{} runs", w.runs);
+        return true;
+    });
+    if (shows)
+        fmt::print(stderr, "\r");
+    if (!found)
+        return tl::unexpected(found.error());
+    if (!how.csv.path.empty())
+        if (const auto saved = io::saveOutput(how.csv.path, csvOf(*found), how.csv.replace, file);
+            !saved)
+            return tl::unexpected(saved.error());
+    Answer a;
+    a.json = answerJson(*found);
+    a.text = textOf(*found);
+    if (found->lowRow && found->rows[*found->lowRow].below)
+        a.why = derivationText(found->rows[*found->lowRow].below->why);
+    a.hasError = !found->low;
+    return a;
+}
+
+} // namespace badger::cli

@@ -1,0 +1,152 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The safe window at the Floor station: searched while it is in view, dragged without a search.
+#include "app/floor/window_page.h"
+#include "app/widgets/text.h"
+#include "core/window/words.h"
+#include "support/desk.h"
+
+#include <QComboBox>
+#include <QPushButton>
+
+using namespace badger;
+using judge::Station;
+using test::Desk;
+
+namespace
+{
+
+struct WindowDesk : Desk {
+    explicit WindowDesk(const QString &car, const std::string &on = "Slipway")
+    {
+        session.selectCar(car);
+        session.selectFloor(test::floorCalled(on));
+        go(Station::Floor);
+        floor()->showPageAt(app::FloorStation::Page::Window);
+    }
+    app::WindowPage &page() { return *floor()->window(); }
+    app::WindowView &view() { return *child<app::WindowView>("windowView"); }
+};
+
+} // namespace
+
+class TestWindowPage final : public QObject
+{
+    Q_OBJECT
+private slots:
+    void itSaysFromWhereToWhere()
+    {
+        WindowDesk d("Avocet");
+        const auto w = d.page().finished();
+        QVERIFY(w && w->done && w->low);
+        QCOMPARE(d.child<QLabel>("windowVerdict")->text(), app::str(window::headline(*w)));
+        QVERIFY(d.child<QLabel>("windowClaim")->text().contains("349"));
+        QVERIFY(d.child<QLabel>("windowLimits")->text().contains("Not simulated"));
+        QVERIFY(!d.view().accessibleDescription().isEmpty());
+        QVERIFY(d.view().picked() >= 0);
+        const auto sum = d.floor()->sum();
+        QVERIFY(!sum.result.isEmpty() && sum.parts.size() >= 2);
+    }
+
+    /// The value itself changes nothing of its window: no run is driven for it.
+    void aDragAsksForNothing()
+    {
+        WindowDesk d("Avocet");
+        const auto before = d.page().finished();
+        const auto &places = before->handle.at;
+        const auto from = d.view().xOf(*before->handle.now);
+        const auto to = d.view().xOf(places[40]);
+        const auto y = d.view().rowBox(1).center().y();
+        const auto point = [y](qreal x) { return QPoint(qRound(x), qRound(y)); };
+        QTest::mousePress(&d.view(), Qt::LeftButton, {}, point(from));
+        QTest::mouseMove(&d.view(), point((from + to) / 2));
+        QTest::mouseMove(&d.view(), point(to));
+        QTest::mouseRelease(&d.view(), Qt::LeftButton, {}, point(to));
+        const auto *v = d.session.program()->value(before->handle.value);
+        COMPARE_NEAR(*v->si, places[40], 1e-9);
+        QCOMPARE(d.page().finished().get(), before.get());
+        d.document.undoStack().undo(); // one drag is one step
+        COMPARE_NEAR(*d.session.program()->value(before->handle.value)->si, *before->handle.now,
+                     1e-9);
+        // What is under it does: it is searched anew.
+        QVERIFY(app::changeProgram(d.document, "median", d.session.program()->id,
+                                   [](rules::Program &p) { p.readings[0].medianOf = 3; }));
+        QVERIFY(d.page().finished().get() != before.get());
+    }
+
+    void keysMoveTheValueAndPickRows()
+    {
+        WindowDesk d("Avocet");
+        const auto w = d.page().finished();
+        d.view().setFocus();
+        const double was = *w->handle.now;
+        QTest::keyClick(&d.view(), Qt::Key_Right);
+        COMPARE_NEAR(*d.session.program()->value(w->handle.value)->si, was + 0.01, 1e-9);
+        d.view().pick(0);
+        QTest::keyClick(&d.view(), Qt::Key_Down);
+        QCOMPARE(d.view().picked(), 1);
+        QTest::keyClick(&d.view(), Qt::Key_Space); // switched out
+        QVERIFY(d.page().finished()->rows[1].row.off);
+        QVERIFY(!d.page().finished()->rows[1].counts());
+        QTest::keyClick(&d.view(), Qt::Key_Space);
+        QVERIFY(!d.page().finished()->rows[1].row.off);
+    }
+
+    void theWorstRunIsDriven()
+    {
+        WindowDesk d("Avocet");
+        const auto w = d.page().finished();
+        int row = -1;
+        for (size_t i = 0; i < w->rows.size(); ++i)
+            if (w->rows[i].below && w->rows[i].below->touch)
+                row = int(i);
+        QVERIFY(row >= 0);
+        d.view().pick(row);
+        QTest::mouseClick(d.child<QPushButton>("driveWorst"), Qt::LeftButton);
+        QCOMPARE(d.floor()->pageIndex(), int(app::FloorStation::Page::Drive));
+        QVERIFY(!d.floor()->shownRun().trace().touches.empty());
+        QVERIFY(d.child<QLabel>("verdict")->text().startsWith(
+            app::str(w->rows[size_t(row)].row.label)));
+    }
+
+    void anotherValue()
+    {
+        WindowDesk d("Avocet");
+        d.page().finished();
+        auto *values = d.child<QComboBox>("windowValue");
+        const int speed = values->findText("speed");
+        QVERIFY(speed >= 0);
+        values->setCurrentIndex(speed);
+        emit values->activated(speed);
+        const auto w = d.page().finished();
+        QCOMPARE(w->handle.value, std::string("speed"));
+    }
+
+    void whatCannotBeDrivenIsSaid()
+    {
+        WindowDesk d("Redshank"); // what no echo means is not chosen
+        QVERIFY(!d.page().finished());
+        QVERIFY(d.child<QLabel>("windowVerdict")->text().contains("Not to be driven yet"));
+        Desk empty;
+        empty.document.startEmpty();
+        empty.go(Station::Floor);
+        empty.floor()->showPageAt(app::FloorStation::Page::Window);
+        QVERIFY(!empty.child<QLabel>("windowVerdict")->text().isEmpty());
+    }
+
+    /// Leaving ends the search; coming back begins it anew.
+    void leavingAndComingBack()
+    {
+        WindowDesk d("Avocet", "Boathouse boards");
+        d.floor()->showPageAt(app::FloorStation::Page::Drive);
+        d.session.selectCar("Plover");
+        d.session.selectCar("Avocet");
+        d.floor()->showPageAt(app::FloorStation::Page::Window);
+        d.session.selectFloor(test::floorCalled("Slipway"));
+        const auto w = d.page().finished();
+        QVERIFY(w && w->done);
+        QCOMPARE(w->asked.course.floor->name, std::string("Slipway"));
+    }
+};
+
+BADGER_TEST(TestWindowPage)
+#include "test_window_page.moc"
