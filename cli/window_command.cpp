@@ -131,7 +131,7 @@ Json answerJson(const Window &w)
     for (const auto &row : w.rows)
         j["rows"].push_back(rowJson(w, row));
     j["not_simulated"] = Json::array();
-    for (const auto &say : window::notSimulated())
+    for (const auto &say : window::notSimulated(w))
         j["not_simulated"].push_back(words(say));
     j["drawn_from_the_catalogue"] = Json::array();
     for (const auto &say : w.unmeasured)
@@ -163,7 +163,7 @@ std::string textOf(const Window &w)
     text += aligned(rows);
     text += "\nNot simulated: ";
     std::string comma;
-    for (const auto &say : window::notSimulated()) {
+    for (const auto &say : window::notSimulated(w)) {
         text += comma + words(say);
         comma = "; ";
     }

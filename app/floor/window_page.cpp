@@ -14,6 +14,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -39,13 +40,22 @@ WindowPage::WindowPage(Session &session, const Theme &theme, QWidget *parent)
     m_claim->setWordWrap(true);
     column->addWidget(m_claim);
     column->addWidget(makeControls());
+    auto *content = new QWidget;
+    auto *inner = new QVBoxLayout(content);
+    inner->setContentsMargins(0, 0, 0, 0);
     m_view = new WindowView(theme);
-    column->addWidget(m_view, 1);
+    inner->addWidget(m_view, 1);
     m_limits = new QLabel;
     m_limits->setObjectName("windowLimits");
     m_limits->setProperty("small", true);
     m_limits->setWordWrap(true);
-    column->addWidget(m_limits);
+    inner->addWidget(m_limits);
+    m_scroll = new QScrollArea;
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_scroll->setWidget(content);
+    column->addWidget(m_scroll, 1);
     connect(m_view, &WindowView::rowPicked, this, &WindowPage::showWords);
     connect(m_view, &WindowView::rowSwitched, this, &WindowPage::switchRow);
     connect(m_view, &WindowView::rowOpened, this, &WindowPage::openRow);
@@ -95,6 +105,20 @@ void WindowPage::stop()
     ++*m_request; // what runs is not wanted any more
     m_taken = *m_request;
     m_worker.clear();
+}
+
+/// On a small screen the rows are scrolled; what they come to stays in view.
+void WindowPage::arrange()
+{
+    const int words = m_limits->heightForWidth(m_scroll->viewport()->width());
+    m_view->putAllFirst(m_scroll->viewport()->height() <
+                        m_view->minimumSizeHint().height() + words);
+}
+
+void WindowPage::resizeEvent(QResizeEvent *event)
+{
+    StationPage::resizeEvent(event);
+    arrange();
 }
 
 void WindowPage::hideEvent(QHideEvent *event)
@@ -280,9 +304,10 @@ void WindowPage::showWords()
         if (!w.unmeasured.empty())
             lines << tr("Not measured on this car, and drawn over what its parts allow: %1.")
                          .arg(str(joined(w.unmeasured, ", ")));
-        lines << tr("Not simulated: %1.").arg(str(joined(window::notSimulated(), "; ")));
+        lines << tr("Not simulated: %1.").arg(str(joined(window::notSimulated(w), "; ")));
     }
     m_limits->setText(lines.join("\n"));
+    arrange();
     const int picked = m_view->picked();
     m_drive->setVisible(picked >= 0 && w.done && !w.rows[size_t(picked)].refused);
     emit sumChanged();

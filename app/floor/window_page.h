@@ -13,6 +13,7 @@
 class QComboBox;
 class QLabel;
 class QPushButton;
+class QScrollArea;
 
 namespace badger::app
 {
@@ -35,6 +36,7 @@ signals:
 
 protected:
     void hideEvent(QHideEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
 
 private:
     QWidget *makeControls();
@@ -47,9 +49,11 @@ private:
     void moveValue(double si, int drag);
     bool isCurrent() const;
     void stop();
+    void arrange();
 
     Session &m_session;
     const Theme &m_theme;
+    QScrollArea *m_scroll;
     WindowView *m_view;
     QLabel *m_headline;
     QLabel *m_claim;

@@ -119,7 +119,20 @@ qreal WindowView::xOf(double si) const
 
 qreal WindowView::rowsTop() const
 {
-    return scaleHeight * m_theme.scale();
+    return (scaleHeight + (m_allFirst ? allHeight + 10 : 0)) * m_theme.scale();
+}
+
+qreal WindowView::bottom() const
+{
+    return m_allFirst ? rowsTop() + rowStep() * qreal(m_window->rows.size()) : allBox().bottom();
+}
+
+void WindowView::putAllFirst(bool first)
+{
+    if (first == m_allFirst)
+        return;
+    m_allFirst = first;
+    update();
 }
 
 qreal WindowView::rowStep() const
@@ -139,8 +152,9 @@ QRectF WindowView::rowBox(int row) const
 QRectF WindowView::allBox() const
 {
     const qreal s = m_theme.scale();
-    return {left(), rowsTop() + rowStep() * qreal(m_window->rows.size()) + 8 * s, right() - left(),
-            allHeight * s};
+    const qreal top =
+        m_allFirst ? scaleHeight * s : rowsTop() + rowStep() * qreal(m_window->rows.size()) + 8 * s;
+    return {left(), top, right() - left(), allHeight * s};
 }
 
 int WindowView::rowAt(QPointF at) const
@@ -171,7 +185,7 @@ void WindowView::paintScale(QPainter &p) const
     const auto &h = m_window->handle;
     p.setFont(m_theme.text(Type::Small));
     p.setPen(m_theme.color(Tone::Ink2));
-    const qreal base = rowsTop() - 6 * s;
+    const qreal base = (scaleHeight - 6) * s;
     p.drawText(QRectF(0, base - 22 * s, left() - tickWidth * s, 20 * s),
                Qt::AlignRight | Qt::AlignVCenter,
                p.fontMetrics().elidedText(str(h.value), Qt::ElideRight, int(labelWidth * s)));
@@ -347,9 +361,10 @@ void WindowView::paintAll(QPainter &p) const
         p.drawRect(piece);
         p.setFont(m_theme.text(Type::Body, true));
         p.setPen(m_theme.color(Tone::Result));
-        const auto text =
-            tr("%1 to %2")
-                .arg(str(window::placeOf(w, at[*w.low])), str(window::placeOf(w, at[*w.high])));
+        const auto from = str(window::placeOf(w, at[*w.low]));
+        const auto text = window::isOpenAbove(w)
+                              ? tr("%1 and more").arg(from)
+                              : tr("%1 to %2").arg(from, str(window::placeOf(w, at[*w.high])));
         if (p.fontMetrics().horizontalAdvance(text) + 8 * s < piece.width())
             p.drawText(piece, Qt::AlignCenter, text);
     }
@@ -374,7 +389,7 @@ void WindowView::paintHandle(QPainter &p) const
     const qreal x = std::clamp(xOf(*m_now), left(), right());
     const auto ochre = m_theme.color(Tone::Ochre);
     p.setPen(QPen(ochre, 2 * m_theme.line()));
-    p.drawLine(QPointF(x, 18 * s), QPointF(x, allBox().bottom()));
+    p.drawLine(QPointF(x, 18 * s), QPointF(x, bottom()));
     QPolygonF flag;
     flag << QPointF(x - 9 * s, 2 * s) << QPointF(x + 9 * s, 2 * s) << QPointF(x + 9 * s, 12 * s)
          << QPointF(x, 20 * s) << QPointF(x - 9 * s, 12 * s);
@@ -405,7 +420,7 @@ void WindowView::mousePressEvent(QMouseEvent *event)
         return;
     const qreal s = m_theme.scale();
     const auto at = event->position();
-    if (m_now && std::abs(at.x() - xOf(*m_now)) < 10 * s && at.y() < allBox().bottom()) {
+    if (m_now && std::abs(at.x() - xOf(*m_now)) < 10 * s && at.y() < bottom()) {
         m_drag = nextDrag();
         return;
     }

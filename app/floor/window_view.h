@@ -23,6 +23,8 @@ public:
     void clear();
     int picked() const { return m_picked; } ///< a row, or -1
     void pick(int row);
+    /// Where there is little height all of them together come first, under the scale.
+    void putAllFirst(bool first);
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
     /// For tests: where a place of the ruler lies.
@@ -48,6 +50,7 @@ private:
     qreal left() const;
     qreal right() const;
     qreal rowsTop() const;
+    qreal bottom() const;
     qreal rowStep() const;
     QRectF allBox() const;
     int rowAt(QPointF at) const;
@@ -66,6 +69,7 @@ private:
     std::shared_ptr<const window::Window> m_window;
     std::optional<double> m_now;
     int m_picked = -1;
+    bool m_allFirst = false;
     int m_drag = -1;
     int m_keyDrag = -1;
 };

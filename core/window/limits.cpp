@@ -33,7 +33,7 @@ Say cm(double m)
 
 /// Of a car that stops: reaction, roll-out, what stands before the ranger; and at a slanted board
 /// how much nearer a corner is than what the ranger hears.
-Derivation sumOf(const Limit &limit, const Row &row, Places &places, const Handle *handle)
+Derivation sumOf(const Row &row, const Places &places)
 {
     Derivation d;
     const auto &program = places.now().program();
@@ -57,21 +57,19 @@ Derivation sumOf(const Limit &limit, const Row &row, Places &places, const Handl
         }
     d.title = say("what a stop takes here at worst");
     d.result = cm(sum_m);
-    static_cast<void>(limit);
-    static_cast<void>(handle);
     return d;
 }
 
 } // namespace
 
-void explain(Limit &limit, const SceneRuns &runs, const Row &row, Places &places)
+void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &places)
 {
     const auto &model = places.now().model();
     if (limit.touch) {
         const auto part = world::partOf(model, limit.touch->onCar);
         const auto thing = runs.plan().arena.name(limit.touch->thing);
         limit.what = say("its {} touches {}", part, thing);
-        limit.why = sumOf(limit, row, places, nullptr);
+        limit.why = sumOf(row, places);
         return;
     }
     if (limit.lost)

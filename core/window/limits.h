@@ -8,7 +8,7 @@ namespace badger::window
 {
 
 /// Fills in what and why of a limit whose place and touch are known.
-void explain(Limit &limit, const SceneRuns &runs, const Row &row, Places &places);
+void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &places);
 
 /// The rows that suit a car, from its program's task and its outline.
 std::vector<Row> proposedFor(const Places &places, task::Kind task);

@@ -97,6 +97,12 @@ Way wayAhead(const world::Plan &plan)
 
 } // namespace
 
+bool takesKeys(const rules::Program &program)
+{
+    return std::any_of(program.readings.begin(), program.readings.end(),
+                       [](const rules::Reading &r) { return r.source == rules::Source::Key; });
+}
+
 Unmeasured unmeasuredOf(const kit::Assembly &car, const rules::Program &program)
 {
     Unmeasured u;
@@ -156,15 +162,30 @@ std::uint64_t SceneRuns::seedOf(std::uint64_t number) const
     return Noise(m_places.question().seed ^ m_key ^ (number * 0x9E3779B97F4A7C15ULL)).bits();
 }
 
+bool SceneRuns::isFixed() const
+{
+    return std::all_of(m_row.drawn.begin(), m_row.drawn.end(), [](const auto &d) {
+        return d.first == "charge" || d.first == "speed" || d.first == "wheels";
+    });
+}
+
+/// What the runs of all rows have in common. A person who drives holds ahead all the time.
+world::Conditions SceneRuns::shared() const
+{
+    world::Conditions c;
+    c.noise = m_places.question().noise;
+    c.endAtContact = true;
+    c.lasts_s = m_lasts_s;
+    c.afterRest_s = m_task == task::Kind::Stops ? afterRest_s : 0.0;
+    if (takesKeys(m_places.now().program()))
+        c.keys = {{0, rules::Command::Ahead}};
+    return c;
+}
+
 Result<world::Plan> SceneRuns::planOf(const oncar::ProgramOnCar &on, std::uint64_t number) const
 {
     const auto &q = m_places.question();
-    world::Conditions shared;
-    shared.noise = q.noise;
-    shared.endAtContact = true;
-    shared.lasts_s = m_lasts_s;
-    shared.afterRest_s = m_task == task::Kind::Stops ? afterRest_s : 0.0;
-    const auto scene = sceneOf(m_row, *q.course.floor, shared, seedOf(number));
+    const auto scene = sceneOf(m_row, *q.course.floor, shared(), seedOf(number));
     if (!scene)
         return tl::unexpected(scene.error());
     return world::planFor(on, scene->floor, scene->conditions);
@@ -298,10 +319,7 @@ Result<Replay> replayOf(const Question &question, const Handle &handle, const Ro
 Result<Scene> SceneRuns::asDriven(size_t place, std::uint64_t number)
 {
     const auto &q = m_places.question();
-    world::Conditions shared;
-    shared.noise = q.noise;
-    shared.lasts_s = m_lasts_s;
-    auto scene = sceneOf(m_row, *q.course.floor, shared, seedOf(number));
+    auto scene = sceneOf(m_row, *q.course.floor, shared(), seedOf(number));
     if (!scene)
         return scene;
     if (!drive(place, number))
@@ -309,6 +327,7 @@ Result<Scene> SceneRuns::asDriven(size_t place, std::uint64_t number)
                     say("the program cannot be so"), say("choose another place"));
     scene->conditions = m_plan->conditions;
     scene->conditions.endAtContact = false;
+    scene->conditions.afterRest_s = 0.0;
     auto &nose = scene->floor.start.nose; // the phase of the first ping
     nose.x_m -= m_setBack_m * m_start.looks.x;
     nose.y_m -= m_setBack_m * m_start.looks.y;

@@ -18,6 +18,9 @@ struct Unmeasured {
     Range roll{1.0, 1.0};
     std::vector<Say> names{};
 };
+/// A person drives it.
+bool takesKeys(const rules::Program &program);
+
 Unmeasured unmeasuredOf(const kit::Assembly &car, const rules::Program &program);
 
 /// The programs of all places on one car, each lowered when it is first driven. Of any thread.
@@ -87,11 +90,9 @@ public:
     std::optional<double> gate_m() const { return m_gate_m; }
 
 private:
-    bool isFixed() const
-    {
-        return m_row.drawn.empty() || m_row.kind == "charge" || m_row.kind == "speed" ||
-               m_row.kind == "wheels";
-    }
+    /// One plan serves all runs of a place: what is drawn varies the car alone.
+    bool isFixed() const;
+    world::Conditions shared() const;
     void vary(world::Plan &plan, std::uint64_t number);
 
     Places &m_places;

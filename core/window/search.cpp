@@ -474,11 +474,15 @@ Result<Replay> replay(const Window &window, size_t row, size_t place)
                     answer.cells[place].worst);
 }
 
-std::vector<Say> notSimulated()
+std::vector<Say> notSimulated(const Window &window)
 {
-    return {say("a second car, and people who walk in"), say("wet, dusty and sloping floors"),
-            say("cells older than their sheet says"),
-            say("loose parts, dirty sensors, worn wheels"), say("what nobody drew on the floor")};
+    std::vector<Say> all = {
+        say("a second car, and people who walk in"), say("wet, dusty and sloping floors"),
+        say("cells older than their sheet says"), say("loose parts, dirty sensors, worn wheels"),
+        say("what nobody drew on the floor")};
+    if (takesKeys(*window.asked.course.program))
+        all.push_back(say("a driver who does anything but hold ahead"));
+    return all;
 }
 
 } // namespace badger::window

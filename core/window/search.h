@@ -113,6 +113,6 @@ struct Replay {
 Result<Replay> replay(const Window &window, size_t row, size_t place);
 
 /// What no run knows of, whatever it says.
-std::vector<Say> notSimulated();
+std::vector<Say> notSimulated(const Window &window);
 
 } // namespace badger::window
