@@ -133,6 +133,10 @@ Json answerJson(const Window &w)
     j["not_simulated"] = Json::array();
     for (const auto &say : window::notSimulated(w))
         j["not_simulated"].push_back(words(say));
+    j["narrower"] = Json::array();
+    for (const auto &n : w.narrower)
+        j["narrower"].push_back(
+            {{"measured", words(n.figure)}, {key(w, "low"), placeJson(w, n.low)}});
     j["drawn_from_the_catalogue"] = Json::array();
     for (const auto &say : w.unmeasured)
         j["drawn_from_the_catalogue"].push_back(words(say));
@@ -161,7 +165,13 @@ std::string textOf(const Window &w)
     for (const auto &row : w.rows)
         rows.push_back(window::lineOf(w, row));
     text += aligned(rows);
-    text += "\nNot simulated: ";
+    text += "\n";
+    if (!w.unmeasured.empty())
+        text += fmt::format("Not measured on this car, drawn over what its parts allow: {}.\n",
+                            joined(w.unmeasured, ", "));
+    for (const auto &say : window::narrowing(w))
+        text += words(say) + "\n";
+    text += "Not simulated: ";
     std::string comma;
     for (const auto &say : window::notSimulated(w)) {
         text += comma + words(say);

@@ -304,6 +304,8 @@ void WindowPage::showWords()
         if (!w.unmeasured.empty())
             lines << tr("Not measured on this car, and drawn over what its parts allow: %1.")
                          .arg(str(joined(w.unmeasured, ", ")));
+        for (const auto &say : window::narrowing(w))
+            lines << str(say);
         lines << tr("Not simulated: %1.").arg(str(joined(window::notSimulated(w), "; ")));
     }
     m_limits->setText(lines.join("\n"));

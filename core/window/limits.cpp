@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/window/limits.h"
 
-#include "core/base/angle.h"
+#include "core/base/named.h"
 #include "core/judge/budget.h"
 #include "core/units/quantity.h"
 #include "core/world/words.h"
@@ -31,6 +31,38 @@ Say cm(double m)
     return say("{}", fixed(m, Unit::Centimetre, 1));
 }
 
+/// A length of a row's floor, as it is fixed; else as the kind has it at first.
+double lengthOf(const Row &row, const char *key)
+{
+    const auto *known = named(floor::generator(row.kind)->keys, key);
+    const auto set = row.set.find(key);
+    return units::parse(set == row.set.end() ? known->first : set->second, units::Dimension::Length)
+        .value_or(0.0);
+}
+
+/// Beside a fixed beam: nearer than this its edge no longer covers a post, and how wide the strip
+/// is that the car passes through there and the beam does not. Empty where it covers it to the end.
+struct Strip {
+    double covers_m = 0.0;
+    double blind_m = 0.0;
+    double side_m = 0.0; ///< of the post's nearer side from the middle line
+    double half_rad = 0.0;
+};
+std::optional<Strip> stripOf(const Row &row, const oncar::CarModel &model)
+{
+    if (row.kind != "post" || model.rangers.empty() || row.drawn.count("left") != 0 ||
+        row.drawn.count("diameter") != 0)
+        return std::nullopt;
+    Strip strip;
+    strip.half_rad = model.rangers.front().halfAngle_rad;
+    strip.side_m = std::abs(lengthOf(row, "left")) - lengthOf(row, "diameter") / 2.0;
+    strip.blind_m = halfWidth_m(model) - strip.side_m;
+    if (strip.side_m <= 0.0 || strip.blind_m <= 0.0 || !(strip.half_rad > 0.0))
+        return std::nullopt;
+    strip.covers_m = strip.side_m / std::tan(strip.half_rad);
+    return strip;
+}
+
 /// Of a car that stops: reaction, roll-out, what stands before the ranger; and at a slanted board
 /// how much nearer a corner is than what the ranger hears.
 Derivation sumOf(const Row &row, const Places &places)
@@ -55,6 +87,14 @@ Derivation sumOf(const Row &row, const Places &places)
                                say("half the car's width")});
             sum_m += corner_m;
         }
+    if (const auto strip = stripOf(row, places.now().model())) {
+        d.steps.push_back(
+            {say("the beam's edge covers the post from"), cm(strip->covers_m),
+             say("{} / tan {}", cm(strip->side_m), fixed(strip->half_rad, Unit::Degree, 1)),
+             say("the post's nearer side, the half-angle; a strong echo is heard "
+                 "farther aside")});
+        sum_m += strip->covers_m;
+    }
     d.title = say("what a stop takes here at worst");
     d.result = cm(sum_m);
     return d;
@@ -68,7 +108,10 @@ void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &
     if (limit.touch) {
         const auto part = world::partOf(model, limit.touch->onCar);
         const auto thing = runs.plan().arena.name(limit.touch->thing);
-        limit.what = say("its {} touches {}", part, thing);
+        const auto strip = stripOf(row, model);
+        limit.what = strip ? say("its {} touches {}: a blind strip of {} beside the beam", part,
+                                 thing, fixed(strip->blind_m, Unit::Millimetre, 0))
+                           : say("its {} touches {}", part, thing);
         limit.why = sumOf(row, places);
         return;
     }

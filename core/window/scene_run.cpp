@@ -134,6 +134,10 @@ Result<std::unique_ptr<Places>> Places::make(const Question &question, const Han
         return tl::unexpected(now.error());
     p->m_now = std::move(*now);
     p->m_unmeasured = unmeasuredOf(p->m_car, *course.program);
+    if (question.speedKnown)
+        p->m_unmeasured.speed = {1.0, 1.0};
+    if (question.rollKnown)
+        p->m_unmeasured.roll = {1.0, 1.0};
     constexpr double unknownWay_m = 0.03;
     const auto budget = judge::budgetOf(p->m_car, *course.program);
     p->m_wayOfPass_m = budget ? budget->setup.speed_mps * budget->setup.loop_s : unknownWay_m;

@@ -372,6 +372,24 @@ Result<void> inRange(const Question &q)
     return {};
 }
 
+/// What a measurement would be worth: one figure after the other as if it were known.
+void narrow(Window &w, const std::function<bool(const Window &)> &tell)
+{
+    const auto &u =
+        unmeasuredOf({*w.asked.course.car, w.asked.course.catalogue}, *w.asked.course.program);
+    for (const bool speed : {true, false}) {
+        const auto &range = speed ? u.speed : u.roll;
+        if (range.low == range.high || w.asked.speedKnown || w.asked.rollKnown)
+            continue;
+        auto q = w.asked;
+        q.rows = {w.rows[*w.lowRow].row};
+        (speed ? q.speedKnown : q.rollKnown) = true;
+        const auto one = search(std::move(q), [&](const Window &) { return !tell || tell(w); });
+        if (one && one->done)
+            w.narrower.push_back({speed ? say("speed") : say("roll-out"), one->low});
+    }
+}
+
 } // namespace
 
 void combine(Window &w)
@@ -464,6 +482,8 @@ Result<Window> search(Question question, const std::function<bool(const Window &
         for (auto &t : others)
             t.join();
     }
+    if (go() && w.done && w.low && w.asked.noise)
+        narrow(w, tell);
     return w;
 }
 

@@ -34,6 +34,9 @@ struct Question {
     double share = 0.9;  ///< of runs that do the job
     double want_m = 0.0; ///< nearer than this counts as touching
     bool noise = true;
+    /// As if it had been measured on the car, at what the parts' data say is typical.
+    bool speedKnown = false;
+    bool rollKnown = false;
     std::uint64_t seed = 1;
     int threads = 1;
 };
@@ -91,6 +94,13 @@ struct Window {
     int runs = 0;
     bool done = false;
     std::vector<Say> unmeasured; ///< figures of the car that were drawn from the catalogue's ranges
+    /// Where the lower end would be if one of them were known: of the row that ends it below,
+    /// driven anew with each fixed in turn.
+    struct Narrower {
+        Say figure;
+        std::optional<size_t> low;
+    };
+    std::vector<Narrower> narrower;
 
     double si(size_t place) const { return handle.at[place]; }
 };

@@ -152,6 +152,22 @@ std::vector<Say> lineOf(const Window &w, const RowAnswer &row)
     return line;
 }
 
+std::vector<Say> narrowing(const Window &w)
+{
+    auto all = w.narrower;
+    std::stable_sort(all.begin(), all.end(), [](const auto &a, const auto &b) {
+        return a.low.value_or(1000) < b.low.value_or(1000);
+    });
+    std::vector<Say> words;
+    for (const auto &n : all)
+        if (n.low && w.low && *n.low < *w.low)
+            words.push_back(say("With its {} measured, and typical, it would begin at {}, not {}.",
+                                n.figure, placeOf(w, w.si(*n.low)), placeOf(w, w.si(*w.low))));
+        else
+            words.push_back(say("Measuring its {} would not lower it.", n.figure));
+    return words;
+}
+
 Say advice(const Window &w)
 {
     if (!w.low || !w.handle.now)

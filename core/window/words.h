@@ -23,6 +23,8 @@ Say claimOf(const Window &window);
 Say wordOf(const Window &window, const RowAnswer &row, State state);
 /// A row in columns: its name, from, to, runs, what ends it below, what above.
 std::vector<Say> lineOf(const Window &window, const RowAnswer &row);
+/// What measuring one of the figures that are not known would bring, the most first.
+std::vector<Say> narrowing(const Window &window);
 /// What to do with the program's value.
 Say advice(const Window &window);
 

@@ -276,6 +276,47 @@ private slots:
         QVERIFY2(english(headline(w)).starts_with("No window: "), english(headline(w)).c_str());
     }
 
+    /// What nobody measured is drawn over what the parts allow: the window is no wider for it, and
+    /// says which measurement would help.
+    void anUnmeasuredCarHasANarrowerWindow()
+    {
+        Bench b;
+        const std::vector<std::string> rows = {"straight:distance=90cm,angle=8deg"};
+        b.car.calibrations = {};
+        auto q = questionOf(b, rows);
+        const auto w = searched(q);
+        QCOMPARE(w.unmeasured.size(), size_t(2));
+        QVERIFY(w.low.has_value());
+        QCOMPARE(w.narrower.size(), size_t(2));
+        QCOMPARE(narrowing(w).size(), size_t(2));
+        q.speedKnown = q.rollKnown = true;
+        const auto known = searched(q);
+        QVERIFY(known.low && *known.low < *w.low);
+        QVERIFY(known.narrower.empty());
+        for (const auto &n : w.narrower) {
+            QVERIFY(n.low.has_value());
+            QVERIFY(*n.low + 1 >= *known.low); // one figure brings no more than both
+        }
+        Bench measured;
+        QVERIFY(searched(questionOf(measured, rows)).unmeasured.empty());
+    }
+
+    /// A post that the beam covers late: how wide the strip beside it is, and from where.
+    void aBlindStripIsNamed()
+    {
+        Bench b;
+        auto q = questionOf(b, {"post:ahead=1.2m,diameter=20mm,left=6cm"});
+        q.noise = false;
+        const auto w = searched(q);
+        const auto &below = w.rows.front().below;
+        QVERIFY(below.has_value());
+        QVERIFY(english(below->what).find("blind strip of 25 mm") != std::string::npos ||
+                english(below->what).find("blind strip of 2") != std::string::npos);
+        QVERIFY(std::any_of(below->why.steps.begin(), below->why.steps.end(), [](const Step &s) {
+            return english(s.value).find("38.0") == 0; // 5 cm / tan 7.5 degrees
+        }));
+    }
+
     void stoppedEarlyItClaimsNothing()
     {
         Bench b;
