@@ -5,9 +5,7 @@
 #include "core/base/angle.h"
 #include "core/base/medium.h"
 #include "core/faults/faults.h"
-#include "core/floor/generate.h"
 #include "core/io/storage.h"
-#include "core/io/workshop_file.h"
 #include "core/judge/drive.h"
 #include "core/judge/judge.h"
 #include "core/judge/program_around.h"
@@ -307,72 +305,6 @@ Result<Answer> faultList()
         rows.push_back({f.code, f.what});
     }
     a.text = aligned(rows);
-    return a;
-}
-
-Result<Answer> floors(const std::string &file)
-{
-    const auto o = open(file);
-    if (!o)
-        return tl::unexpected(o.error());
-    Answer a;
-    a.json = {{"floors", Json::array()}};
-    std::vector<std::vector<Say>> rows;
-    for (const auto &f : o->workshop.floors) {
-        a.json["floors"].push_back({{"name", f.name},
-                                    {"surface", f.surface},
-                                    {"width_cm", f.width_m * 100.0},
-                                    {"depth_cm", f.depth_m * 100.0},
-                                    {"air_C", f.air_degC},
-                                    {"walls", f.walls.size()},
-                                    {"posts", f.posts.size()},
-                                    {"lines", f.lines.size()},
-                                    {"movers", f.movers.size()},
-                                    {"edge", !f.edge.empty()}});
-        rows.push_back({f.name,
-                        say("{} × {}", units::quantity(f.width_m, units::Unit::Metre, 2),
-                            units::quantity(f.depth_m, units::Unit::Metre, 2)),
-                        say("{0} {0|wall|walls}, {1} {1|post|posts}, {2} {2|line|lines}",
-                            static_cast<long>(f.walls.size()), static_cast<long>(f.posts.size()),
-                            static_cast<long>(f.lines.size())),
-                        f.edge.empty() ? Say{} : say("an edge")});
-    }
-    a.text = aligned(rows);
-    return a;
-}
-
-Result<Answer> floor(const std::string &file, const MakingFloor &making)
-{
-    auto o = open(file);
-    if (!o)
-        return tl::unexpected(o.error());
-    std::map<std::string, std::string> set;
-    for (const auto &text : making.set) {
-        const auto at = text.find('=');
-        if (at == std::string::npos)
-            return fail(Error::Kind::Malformed, "--set", fmt::format("'{}' has no '='", text),
-                        "write it as distance=1.8m");
-        set[text.substr(0, at)] = text.substr(at + 1);
-    }
-    if (o->workshop.floor(making.name) != nullptr)
-        return fail(Error::Kind::Conflict, "--name",
-                    fmt::format("there is a floor '{}' already", making.name),
-                    "choose another name");
-    auto made = floor::generate(making.from, set, making.name);
-    if (!made)
-        return tl::unexpected(made.error());
-    made->id = newId<floor::Floor>(randomBits);
-    Answer a;
-    a.json = {{"name", made->name},
-              {"kind", making.from},
-              {"width_cm", made->width_m * 100.0},
-              {"depth_cm", made->depth_m * 100.0}};
-    a.text = fmt::format("{}: {} by {} m\n", made->name, made->width_m, made->depth_m);
-    o->workshop.floors.push_back(std::move(*made));
-    if (const auto saved = io::saveOutput(making.out.path, io::writeWorkshop(o->workshop),
-                                          making.out.replace, file);
-        !saved)
-        return tl::unexpected(saved.error());
     return a;
 }
 

@@ -26,13 +26,16 @@ Result<Answer> trial(const std::string &file, const std::string &car, const Driv
 
 /// Floors and mats of a workshop.
 Result<Answer> floors(const std::string &file);
+/// Exactly one of: from, read, svg, write.
 struct MakingFloor {
     std::string from; ///< a kind
+    std::string read; ///< an SVG drawing or the JSON of a floor
     std::vector<std::string> set;
     std::string name;
-    Output out;
+    Output out;   ///< of a new one: a copy of the workshop with it
+    Output svg;   ///< of one that is there: the drawing
+    Output write; ///< of one that is there: JSON
 };
-/// A copy of the workshop with one more floor.
 Result<Answer> floor(const std::string &file, const MakingFloor &making);
 
 } // namespace badger::cli

@@ -107,15 +107,22 @@ void Calls::onBoardsAndFloors()
     addReplace(window);
     auto *floors = add("floors", "Floors and mats", [this] { return cli::floors(m_file); });
     floors->add_option("FILE", m_file, "workshop file")->required();
-    auto *floor = add("floor", "A new floor from a kind", [this] {
-        m_makingFloor.out.replace = m_replace;
+    auto *floor = add("floor", "A new floor, or one that is there as a drawing", [this] {
+        for (auto *output : {&m_makingFloor.out, &m_makingFloor.svg, &m_makingFloor.write})
+            output->replace = m_replace;
         return cli::floor(m_file, m_makingFloor);
     });
     floor->add_option("FILE", m_file, "workshop file")->required();
-    floor->add_option("--from", m_makingFloor.from, "a kind of floor")->required();
-    floor->add_option("--set", m_makingFloor.set, "a number, as distance=1.8m; may be repeated");
+    floor->add_option("--from", m_makingFloor.from, "a new one of this kind");
+    floor->add_option("--read", m_makingFloor.read,
+                      "a new one from an SVG drawing or a floor's JSON");
+    floor->add_option("--set", m_makingFloor.set,
+                      "a number of the kind, as distance=1.8m, or what a colour of the drawing is, "
+                      "as wall=#1e2629; may be repeated");
     floor->add_option("--name", m_makingFloor.name, "its name")->required();
-    floor->add_option("--out", m_makingFloor.out.path, "workshop file to write")->required();
+    floor->add_option("--out", m_makingFloor.out.path, "workshop file to write the new one to");
+    floor->add_option("--svg", m_makingFloor.svg.path, "draw the floor of that name as SVG, 1:1");
+    floor->add_option("--write", m_makingFloor.write.path, "write the floor of that name as JSON");
     addReplace(floor);
 }
 

@@ -176,6 +176,93 @@ private slots:
                      .status,
                  2); // never its input
     }
+
+    /// A floor goes out as SVG or JSON, and comes back as it was: the same car drives the same run.
+    void floorsGoOutAndComeBack()
+    {
+        QTemporaryDir d;
+        const auto svg = d.filePath("b.svg"), json = d.filePath("b.json");
+        QCOMPARE(cli({"floor", demoFile, "--name", "Boathouse boards", "--svg", svg}).status, 0);
+        QCOMPARE(cli({"floor", demoFile, "--name", "Boathouse boards", "--write", json}).status, 0);
+        QCOMPARE(cli({"floor", demoFile, "--name", "Boathouse boards", "--svg", svg}).status, 2);
+        const auto end = [&](const QString &file, const QString &name) {
+            const auto r = cli({"trial", file, "--car", "Curlew", "--floor", name, "--no-noise",
+                                "--for", "8s", "--json"});
+            return r.json()["end"].toObject();
+        };
+        const auto was = end(demoFile, "Boathouse boards");
+        QVERIFY(!was.isEmpty());
+        for (const auto &from : {svg, json}) {
+            const auto out = d.filePath("with.json");
+            const auto read = cli({"floor", demoFile, "--read", from, "--name", "Again", "--out",
+                                   out, "--replace", "--json"});
+            QCOMPARE(read.status, 0);
+            QCOMPARE(read.json()["walls"].toInt(), 20);
+            const auto is = end(out, "Again");
+            for (const auto *key : {"x_cm", "y_cm", "heading_deg"})
+                COMPARE_NEAR(is[key].toDouble(), was[key].toDouble(), from == json ? 0.0 : 0.01);
+        }
+    }
+
+    void aDrawingIsToldWhatItsColoursAre()
+    {
+        QTemporaryDir d;
+        QFile f(d.filePath("mat.svg"));
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        f.write("<svg viewBox='0 0 2000 1000'><rect width='100%' height='100%' fill='white'/>"
+                "<path d='M200 500 H1800' stroke='#0a0a0a' stroke-width='19' fill='none'/>"
+                "<circle cx='900' cy='900' r='40' fill='#804020'/><text>mat</text></svg>");
+        f.close();
+        const auto read = [&](const QStringList &more) {
+            return cli(QStringList{"floor", demoFile, "--read", f.fileName(), "--name", "Mat",
+                                   "--out", d.filePath("o.json"), "--replace", "--json"} +
+                       more);
+        };
+        QVERIFY(read({}).err.contains("which colour is a wall"));
+        QVERIFY(read({}).err.contains("#0a0a0a (1 outlined, 0 filled)"));
+        QVERIFY(read({"--set", "line=#0a0a0a"}).err.contains("units-per-cm"));
+        QVERIFY(read({"--set", "line=#0a0a0a", "--set", "units-per-cm=ten"}).status == 2);
+        QVERIFY(read({"--set", "lava=#0a0a0a", "--set", "units-per-cm=10"})
+                    .err.contains("use one of: wall, rough"));
+        const auto is = read({"--set", "line=#0a0a0a", "--set", "wall=#804020", "--set",
+                              "units-per-cm=10", "--set", "air=12C"});
+        QCOMPARE(is.status, 0);
+        COMPARE_NEAR(is.json()["width_cm"].toDouble(), 200.0, 1e-9);
+        QCOMPARE(is.json()["lines"].toInt(), 1);
+        QCOMPARE(is.json()["posts"].toInt(), 1);
+        QCOMPARE(is.json()["said"].toArray().size(), 3); // white, the text, no start
+        const auto floors =
+            cli({"floors", d.filePath("o.json"), "--json"}).json()["floors"].toArray();
+        COMPARE_NEAR(floors.last().toObject()["air_C"].toDouble(), 12.0, 1e-9);
+    }
+
+    void floorFilesThatCannotBeUsed()
+    {
+        QTemporaryDir d;
+        QFile f(d.filePath("x.json"));
+        QVERIFY(f.open(QIODevice::WriteOnly));
+        const auto read = [&](const QByteArray &text, const QStringList &more = {}) {
+            f.resize(0);
+            f.seek(0);
+            f.write(text);
+            f.flush();
+            const auto r = cli(QStringList{"floor", demoFile, "--read", f.fileName(), "--name", "F",
+                                           "--out", d.filePath("o.json")} +
+                               more);
+            return r.status == 2 && r.out.isEmpty() ? r.err : QString("taken");
+        };
+        QVERIFY(read("{}").contains("no floor"));
+        QVERIFY(read("{\"format\": \"swift-badger-floor\", \"version\": 9}").contains("not 1"));
+        QVERIFY(read("{\"format\": \"swift-badger-floor\", \"version\": 1}").contains("missing"));
+        QVERIFY(read("{\"format\": ").contains("line 1"));
+        QVERIFY(read("{}", {"--set", "wall=#000"}).contains("leave --set away"));
+        QVERIFY(cli({"floor", demoFile, "--name", "F"}).err.contains("one of --from"));
+        QVERIFY(cli({"floor", demoFile, "--name", "Slipway", "--from", "ring", "--svg", "x"})
+                    .err.contains("two things at once"));
+        QVERIFY(cli({"floor", demoFile, "--name", "F", "--from", "ring"}).err.contains("--out"));
+        QVERIFY(cli({"floor", demoFile, "--name", "Moon", "--svg", d.filePath("m.svg")})
+                    .err.contains("use one of: Slipway"));
+    }
 };
 
 BADGER_TEST(TestCliFloor)
