@@ -55,7 +55,8 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     m_new = action(tr("&New floor"), QKeySequence(Qt::ALT | Qt::Key_N), [this] { makeFloor(); });
 
     m_window = new WindowPage(session, theme);
-    makePages(tr("Drive"), makeDrivePage(), {{tr("Window"), m_window}});
+    m_plan = new PlanPage(session, theme);
+    makePages(tr("Drive"), makeDrivePage(), {{tr("Window"), m_window}, {tr("Floor plan"), m_plan}});
     choice()->setObjectName("floorPages");
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -63,6 +64,8 @@ FloorStation::FloorStation(Session &session, const Theme &theme, QWidget *parent
     column->addWidget(choice(), 0, Qt::AlignLeft);
     column->addWidget(stack(), 1);
     connect(m_window, &WindowPage::runWanted, this, &FloorStation::showRun);
+    connect(m_plan, &PlanPage::runWanted, this, &FloorStation::driveOn);
+    connect(m_plan, &PlanPage::newFloorWanted, this, &FloorStation::makeFloor);
     m_timer.setInterval(frame_ms);
     connect(&m_timer, &QTimer::timeout, this, &FloorStation::tick);
     m_worker.setMaxThreadCount(1);
@@ -246,6 +249,22 @@ void FloorStation::driveRun()
     drive(false);
 }
 
+void FloorStation::driveOn(const std::shared_ptr<const floor::Floor> &floor)
+{
+    if (session().car() == nullptr || session().program() == nullptr)
+        return;
+    m_drawn = floor;
+    const auto on = session().grounds();
+    // What is kept may have been driven already.
+    if (!floor && m_asked && on.car == m_drivenOn.car && on.program == m_drivenOn.program &&
+        on.floor == m_drivenOn.floor && on.records == m_drivenOn.records && m_taken == *m_request) {
+        if (m_run)
+            m_plan->showRun(m_run, m_verdict->text());
+        return;
+    }
+    driveRun();
+}
+
 void FloorStation::drive(bool keepTime)
 {
     m_asked = true;
@@ -257,7 +276,9 @@ void FloorStation::drive(bool keepTime)
                       .arg(str(car->name))
                 : tr("Here a car is driven before it is driven on the floor. Add one "
                      "first: \"+ new car\" on the left."));
-    const auto on = session().grounds();
+    auto on = session().grounds();
+    if (m_drawn)
+        on.floor = m_drawn;
     if (!on.floor)
         return showNothing(
             tr("The workshop has no floor yet. \"new floor\" beside the seed makes one "
@@ -295,8 +316,10 @@ void FloorStation::take(std::uint64_t request, Result<ShownRun> run, bool keepTi
 {
     if (request != *m_request)
         return;
-    if (!run)
+    if (!run) {
+        m_plan->showRun({}, tr("Not to be driven yet. %1").arg(str(run.error().text())));
         return showNothing(tr("Not to be driven yet.\n%1").arg(str(run.error().text())));
+    }
     m_taken = request;
     m_run = std::move(*run);
     for (auto *a : {m_play, m_on, m_back, m_rewind, m_follow})
@@ -314,6 +337,7 @@ void FloorStation::take(std::uint64_t request, Result<ShownRun> run, bool keepTi
     if (takesKeys() && m_keys.empty())
         verdict += tr(" A person drives it: play, and hold an arrow key.");
     m_verdict->setText(verdict);
+    m_plan->showRun(m_run, verdict);
     // The judged end first: the verdict is what one came for.
     setTime(keepTime ? m_time_us : end_us());
     emit sumChanged();
@@ -347,6 +371,7 @@ const ShownRun &FloorStation::shownRun()
 
 void FloorStation::refreshOwn()
 {
+    m_drawn.reset();
     const QSignalBlocker quiet(m_floors);
     m_floors->clear();
     for (const auto &f : session().workshop().floors)

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/floor/floor_view.h"
+#include "app/floor/plan_page.h"
 #include "app/floor/run_figures.h"
 #include "app/floor/time_strip.h"
 #include "app/floor/window_page.h"
@@ -37,8 +38,9 @@ public:
     void setTime(std::uint64_t time_us);
     void play(bool on);
     bool isPlaying() const { return m_timer.isActive(); }
-    enum Page { Drive, Window };
+    enum Page { Drive, Window, Plan };
     WindowPage *window() const { return m_window; }
+    PlanPage *plan() const { return m_plan; }
 
 protected:
     void resizeEvent(QResizeEvent *event) override;
@@ -60,6 +62,8 @@ private:
     /// Asks a worker for a run of what is selected; the newest request wins.
     void driveRun();
     void drive(bool keepTime);
+    /// On another floor than the one that is kept, while it is drawn; null: on that one.
+    void driveOn(const std::shared_ptr<const floor::Floor> &floor);
     /// A person's arrow key while it plays, for a program that takes keys: kept with the run.
     bool takesKeys() const;
     void press(rules::Command command);
@@ -73,6 +77,7 @@ private:
     std::uint64_t end_us() const { return m_run.end_us(); }
 
     WindowPage *m_window;
+    PlanPage *m_plan;
     QGridLayout *m_layout;
     QWidget *m_controls;
     QWidget *m_nowRow;
@@ -104,9 +109,10 @@ private:
     std::shared_ptr<std::atomic<std::uint64_t>> m_request =
         std::make_shared<std::atomic<std::uint64_t>>(0);
     std::uint64_t m_taken = 0;
-    judge::Grounds m_drivenOn;           ///< of the newest request
-    bool m_asked = false;                ///< it is up to date
-    std::vector<world::KeyPress> m_keys; ///< of a person, in this run
+    judge::Grounds m_drivenOn;                   ///< of the newest request
+    bool m_asked = false;                        ///< it is up to date
+    std::shared_ptr<const floor::Floor> m_drawn; ///< in place of the one that is kept
+    std::vector<world::KeyPress> m_keys;         ///< of a person, in this run
 };
 
 } // namespace badger::app

@@ -3,7 +3,7 @@
 // touched.
 #pragma once
 
-#include "app/theme/theme.h"
+#include "app/floor/paint_floor.h"
 #include "core/judge/drive.h"
 
 #include <QPixmap>
@@ -11,12 +11,6 @@
 
 namespace badger::app
 {
-
-/// A place of the plan, metres.
-inline QPointF point(arena::Vec v)
-{
-    return {v.x, v.y};
-}
 
 /// A run with what it was driven on; both are shared with the worker that drove it.
 struct ShownRun {
@@ -53,9 +47,6 @@ private:
     QTransform plan() const; ///< metres to pixels
     qreal fit() const;
     void paintFloor(QPainter &p, const QTransform &t) const;
-    void paintMat(QPainter &p, const QTransform &t) const;
-    void paintThings(QPainter &p, const QTransform &t) const;
-    void paintNames(QPainter &p, const QTransform &t) const;
     void paintFoot(QPainter &p, const QTransform &t) const;
     /// Does a wall or a post of the floor stand in a place of the picture?
     bool isTaken(const QRectF &place, const QTransform &t) const;

@@ -149,6 +149,12 @@ const Pieces<T> &Session::ByCar<T>::of(const Pieces<T> &all, const Id<kit::Car> 
     return lists[car];
 }
 
+std::shared_ptr<const floor::Floor> Session::floorPiece() const
+{
+    const auto *f = floor();
+    return f ? pieceOf(workshop().floors, f->id) : nullptr;
+}
+
 judge::Grounds Session::groundsOf(const kit::Car &car) const
 {
     const auto *f = floorOf(car);

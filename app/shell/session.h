@@ -35,6 +35,7 @@ public:
     const kit::Car *car() const;
     const rules::Program *program() const;
     const floor::Floor *floor() const;
+    std::shared_ptr<const floor::Floor> floorPiece() const; ///< the same, shared
     /// What stops the selected car ahead; all null where nothing does.
     judge::StopRule stopRule() const;
     /// Judged when first asked after a change.

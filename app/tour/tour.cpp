@@ -110,6 +110,13 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
             floor->showPageAt(FloorStation::Page::Window);
             floor->window()->finished();
             all &= picture(window, session, folder, "floor-window" + suffix);
+            floor->showPageAt(FloorStation::Page::Plan);
+            floor->shownRun();
+            auto *plan = floor->plan()->view();
+            if (plan->floor() && !plan->floor()->walls.empty()) // the last thing that was drawn
+                plan->pick(floor::Handle{floor::Kind::Wall, plan->floor()->walls.size() - 1, {}});
+            all &= picture(window, session, folder, "floor-plan" + suffix);
+            plan->pick({});
             floor->showPageAt(FloorStation::Page::Drive);
         }
         if (station != judge::Station::Kit)
