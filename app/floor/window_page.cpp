@@ -29,33 +29,26 @@ WindowPage::WindowPage(Session &session, const Theme &theme, QWidget *parent)
     auto *column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, theme.space(2));
     column->setSpacing(theme.space(1));
-    m_headline = new QLabel;
-    m_headline->setObjectName("windowVerdict");
-    m_headline->setProperty("heading", true);
-    m_headline->setWordWrap(true);
-    column->addWidget(m_headline);
-    m_claim = new QLabel;
-    m_claim->setObjectName("windowClaim");
-    m_claim->setProperty("small", true);
-    m_claim->setWordWrap(true);
-    column->addWidget(m_claim);
     column->addWidget(makeControls());
-    auto *content = new QWidget;
-    auto *inner = new QVBoxLayout(content);
-    inner->setContentsMargins(0, 0, 0, 0);
+    const auto scrolled = [](QWidget *content) {
+        auto *area = new QScrollArea;
+        area->setWidgetResizable(true);
+        area->setFrameShape(QFrame::NoFrame);
+        area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        area->setWidget(content);
+        return area;
+    };
     m_view = new WindowView(theme);
-    inner->addWidget(m_view, 1);
+    m_scroll = scrolled(m_view);
+    column->addWidget(m_scroll, 1);
+    // What limits it and what was not simulated stands outside of what is scrolled.
     m_limits = new QLabel;
     m_limits->setObjectName("windowLimits");
     m_limits->setProperty("small", true);
     m_limits->setWordWrap(true);
-    inner->addWidget(m_limits);
-    m_scroll = new QScrollArea;
-    m_scroll->setWidgetResizable(true);
-    m_scroll->setFrameShape(QFrame::NoFrame);
-    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    m_scroll->setWidget(content);
-    column->addWidget(m_scroll, 1);
+    m_limits->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    m_words = scrolled(m_limits);
+    column->addWidget(m_words);
     connect(m_view, &WindowView::rowPicked, this, &WindowPage::showWords);
     connect(m_view, &WindowView::rowSwitched, this, &WindowPage::switchRow);
     connect(m_view, &WindowView::rowOpened, this, &WindowPage::openRow);
@@ -107,12 +100,18 @@ void WindowPage::stop()
     m_worker.clear();
 }
 
-/// On a small screen the rows are scrolled; what they come to stays in view.
+/// On a small screen the rows are scrolled, and the words get no more than a third.
 void WindowPage::arrange()
 {
-    const int words = m_limits->heightForWidth(m_scroll->viewport()->width());
-    m_view->putAllFirst(m_scroll->viewport()->height() <
-                        m_view->minimumSizeHint().height() + words);
+    const int words = m_limits->text().isEmpty() ? 0 : m_limits->heightForWidth(width() - 12);
+    m_words->setFixedHeight(std::min(words, height() / 3));
+    m_view->putAllFirst(height() - m_words->height() - m_values->height() - 3 * m_theme.space(1) <
+                        m_view->minimumSizeHint().height());
+}
+
+std::optional<Heading> WindowPage::heading() const
+{
+    return m_heading;
 }
 
 void WindowPage::resizeEvent(QResizeEvent *event)
@@ -156,9 +155,10 @@ void WindowPage::showNothing(const QString &words)
     m_window = nullptr;
     m_searchedOn = {};
     m_view->clear();
-    m_headline->setText(words);
-    for (auto *label : {m_claim, m_limits, m_count})
-        label->clear();
+    m_heading = {words, {}};
+    m_limits->clear();
+    m_count->clear();
+    arrange();
     m_drive->hide();
     emit sumChanged();
 }
@@ -206,9 +206,9 @@ void WindowPage::search()
     m_searchedOn = on;
     m_window = nullptr;
     m_view->clear();
-    m_headline->setText(tr("Looking for the values of '%1' that hold ...").arg(str(m_searchedFor)));
-    m_claim->clear();
+    m_heading = {tr("Looking for the values of '%1' that hold ...").arg(str(m_searchedFor)), {}};
     m_limits->clear();
+    emit sumChanged();
     m_drive->hide();
     window::Question q;
     q.course = {on.car, on.program, on.floor, on.records, m_session.catalogue(), {}, {}};
@@ -280,8 +280,7 @@ std::shared_ptr<const window::Window> WindowPage::finished()
 void WindowPage::showWords()
 {
     const auto &w = *m_window;
-    m_headline->setText(str(window::headline(w)));
-    m_claim->setText(w.done ? str(window::claimOf(w)) : QString());
+    m_heading = {str(window::headline(w)), w.done ? str(window::claimOf(w)) : QString()};
     m_count->setText(tr("%1 runs").arg(QLocale().toString(w.runs)));
     QStringList lines;
     if (const int row = m_view->picked(); w.done && row >= 0) {
@@ -295,6 +294,10 @@ void WindowPage::showWords()
                                    : tr("At %1 %2.").arg(place(of.below->at), str(of.below->what)));
         if (of.above && of.high)
             words += " " + tr("Above %1 %2.").arg(place(*of.high), str(of.above->what));
+        if (const auto none = window::wordsWithout(w, of); !none.empty())
+            words += " " + str(capitalised(none)) + ".";
+        for (const auto &say : window::helps(w, of))
+            words += " " + str(say);
         lines << words;
     }
     if (w.done) {

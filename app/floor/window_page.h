@@ -26,6 +26,7 @@ public:
     ~WindowPage() override;
     void refresh() override;
     std::optional<Sum> sum() const override;
+    std::optional<Heading> heading() const override;
 
     /// What is shown; waits for the search that runs.
     std::shared_ptr<const window::Window> finished();
@@ -53,10 +54,10 @@ private:
 
     Session &m_session;
     const Theme &m_theme;
-    QScrollArea *m_scroll;
+    QScrollArea *m_scroll; ///< of the view
+    QScrollArea *m_words;  ///< of the limits
     WindowView *m_view;
-    QLabel *m_headline;
-    QLabel *m_claim;
+    Heading m_heading;
     QLabel *m_limits;
     QLabel *m_count;
     QComboBox *m_values;

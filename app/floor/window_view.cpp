@@ -293,7 +293,7 @@ void WindowView::paintWords(QPainter &p, int index) const
     } else if (!row.done) {
         first = tr("%n run(s) ...", nullptr, row.runs);
     } else if (!row.low) {
-        first = tr("no value helps");
+        first = str(window::wordsWithout(*m_window, row));
         second = row.below ? str(row.below->what) : row.above ? str(row.above->what) : QString();
     } else {
         const auto &cell = row.cells[*row.low];
@@ -308,7 +308,8 @@ void WindowView::paintWords(QPainter &p, int index) const
         p.drawText(QRectF(words.left(), top, words.width(), high), Qt::AlignLeft | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(text, Qt::ElideRight, int(words.width())));
     };
-    const bool helpless = row.done && !row.refused && !row.low;
+    const auto why = window::without(row, m_window->looks);
+    const bool helpless = why == window::Without::Fails || why == window::Without::Idle;
     p.setPen(m_theme.color(helpless ? Tone::Brick : Tone::Ink2));
     if (words.height() < 2.0 * high || second.isEmpty())
         return line(words.center().y() - high / 2.0, first);

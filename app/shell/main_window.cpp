@@ -120,6 +120,7 @@ QLayout *MainWindow::makeMiddle()
     m_headline->setWordWrap(true);
     m_headline->setTextFormat(Qt::PlainText);
     m_conditions = new QLabel;
+    m_conditions->setObjectName("conditions");
     m_conditions->setProperty("quiet", true);
     m_conditions->setTextFormat(Qt::PlainText);
     m_conditions->setWordWrap(true);
@@ -138,8 +139,10 @@ QLayout *MainWindow::makeMiddle()
         m_stations[static_cast<size_t>(face.station)] = s;
         m_stack->addWidget(s);
         connect(s, &StationView::sumChanged, this, [this, s] {
-            if (s == m_stack->currentWidget())
-                m_why->show(s->sum());
+            if (s != m_stack->currentWidget())
+                return;
+            m_why->show(s->sum());
+            showHeadline();
         });
     }
     middle->addWidget(m_stack, 1);
@@ -213,7 +216,11 @@ void MainWindow::showHeadline()
 {
     const auto *car = m_session.car();
     const auto *j = m_session.current();
-    if (car && j) {
+    const auto *shown = qobject_cast<StationView *>(m_stack->currentWidget());
+    if (const auto own = car && shown ? shown->heading() : std::nullopt) {
+        m_headline->setText(together(own->sentence));
+        m_conditions->setText(own->conditions);
+    } else if (car && j) {
         const auto h = judge::headline(m_session.station(), m_session.workshop(),
                                        {*car, m_session.catalogue()}, *j);
         m_headline->setText(together(str(h.sentence)));

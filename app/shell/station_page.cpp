@@ -51,6 +51,12 @@ void PagedStation::refresh()
         refreshOwn();
 }
 
+std::optional<Heading> PagedStation::heading() const
+{
+    const auto *page = shown();
+    return page ? page->heading() : std::nullopt;
+}
+
 Sum PagedStation::sum() const
 {
     const auto *page = shown();

@@ -21,9 +21,11 @@ public:
     virtual void refresh() = 0;
     /// Nothing where the station's own sum stays.
     virtual std::optional<Sum> sum() const { return std::nullopt; }
+    /// Nothing where the station's own heading stays.
+    virtual std::optional<Heading> heading() const { return std::nullopt; }
 
 signals:
-    void sumChanged();
+    void sumChanged(); ///< or the heading
 };
 
 /// A station of several pages, of which the first is its own.
@@ -35,6 +37,7 @@ public:
     int pageIndex() const;
     void showPageAt(int index);
     Sum sum() const final;
+    std::optional<Heading> heading() const final;
     void refresh() final;
 
 protected:

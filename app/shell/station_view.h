@@ -38,6 +38,12 @@ struct Sum {
     void unfold(const Derivation &d);
 };
 
+/// What the shell says over a station.
+struct Heading {
+    QString sentence;
+    QString conditions;
+};
+
 /// A station: its heart picture and what belongs to it. The shell shows headline, sum and hand.
 class StationView : public QWidget
 {
@@ -49,13 +55,15 @@ public:
     }
     virtual void refresh() = 0;
     virtual Sum sum() const = 0;
+    /// Nothing where the car's judgement at this station is said.
+    virtual std::optional<Heading> heading() const { return std::nullopt; }
     /// Shows the place a finding names; does nothing for one it does not know.
     virtual void reveal(const QString &target) { (void)target; }
     /// Actions of this station, for its menu.
     virtual QList<QAction *> stationActions() const { return {}; }
 
 signals:
-    void sumChanged();
+    void sumChanged(); ///< or the heading
 
 protected:
     Session &session() const { return m_session; }

@@ -4,11 +4,13 @@
 // Each row is searched by itself. A few runs at wide places say roughly where it holds; then, with
 // seeds that those runs did not use, the claim is tested place by place: **from the highest place
 // down, stopping at the first that fails**, so that the whole chance of a wrong lower end is what
-// the confidence leaves (a fixed sequence of tests). At each place the looks of claim.h decide. The
-// job is a claim too: done in at least `share` of the runs, tested from the lower end up, again
-// stopping at the first that fails. Places between two that were tested and hold count as holding;
-// they carry no runs. The window is where all rows that count hold; it inherits the confidence,
-// since a wrong lower end needs the row whose true end is the highest to be wrong.
+// the confidence leaves (a fixed sequence of tests). At each place the looks of claim.h decide.
+// Where touches end a row above, too, the sequence begins in the middle and has two ways, each with
+// half of the error (row_search.h). The job is a claim too: done in at least `share` of the runs,
+// tested from the lower end up, again stopping at the first that fails. Places between two that
+// were tested and hold count as holding; they carry no runs. The window is where all rows that
+// count hold; it inherits the confidence, since a wrong lower end needs the row whose true end is
+// the highest to be wrong.
 //
 // Run n of a row meets the same chance at every place (its seed does not depend on the place). The
 // answer does not depend on the number of threads.
@@ -76,6 +78,13 @@ struct RowAnswer {
     std::optional<Limit> below, above; ///< empty: the ruler's end
     int runs = 0;
     bool done = false;
+    /// Where no place holds: what does, of the changes that were tried (helps.h).
+    struct Help {
+        Say what; ///< "At 'speed' 78 instead of 130"
+        size_t place = 0;
+        int runs = 0; ///< none of them failed
+    };
+    std::vector<Help> helps{};
     bool gated = false;           ///< its job is to come past what stands beside a free way
     std::optional<Error> refused; ///< it cannot occur on this floor or with this car
     /// It counts for the window: it holds somewhere, or it was asked for.
@@ -104,6 +113,18 @@ struct Window {
 
     double si(size_t place) const { return handle.at[place]; }
 };
+
+/// Why no place of a row holds.
+enum class Without {
+    Nothing,  ///< it does hold somewhere, or is not done
+    NotShown, ///< so few fail at some place that neither is shown
+    Fails,    ///< too many fail at every place that was asked
+    Idle      ///< where few enough fail its job is not done
+};
+Without without(const RowAnswer &answer, const Looks &looks);
+/// Where the runs leave the least rate of failures open, among the places where the job is mostly
+/// done.
+std::optional<size_t> bestOf(const RowAnswer &answer);
 
 /// Fails where the car cannot be driven (judge::Drive::make()), the value has no scale, or a limit,
 /// confidence or share is outside its range; no run is driven then. `tell` is called, never twice

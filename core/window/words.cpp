@@ -92,16 +92,23 @@ Say claimOf(const Window &w)
     const auto &row = w.rows[*w.lowRow];
     const auto &cell = row.cells[*w.low];
     const auto conditions = counted(w);
-    return cell.tested
-               ? say("At most {0} of runs fail, at {1}, under {2} {2|condition|conditions}: {3} of "
-                     "{4} at {5} ({6}). The job is done in {7} at least.",
-                     rate(w.asked.limit), rate(w.asked.confidence), conditions,
-                     static_cast<long>(cell.events), static_cast<long>(cell.runs),
-                     placeOf(w, w.si(*w.low)), row.row.label, rate(w.asked.share))
-               : say("At most {0} of runs fail, at {1}, under {2} {2|condition|conditions}. The "
-                     "job is done in {3} at least.",
-                     rate(w.asked.limit), rate(w.asked.confidence), conditions,
-                     rate(w.asked.share));
+    std::vector<Say> apart;
+    for (const auto &r : w.rows)
+        if (r.done && !r.row.off && !r.refused && !r.counts())
+            apart.push_back(say("{} ({})", r.row.label, wordsWithout(w, r)));
+    auto claim =
+        cell.tested
+            ? say("At most {0} of runs fail, at {1}, under {2} {2|condition|conditions}: {3} of "
+                  "{4} at {5} ({6}). The job is done in {7} at least.",
+                  rate(w.asked.limit), rate(w.asked.confidence), conditions,
+                  static_cast<long>(cell.events), static_cast<long>(cell.runs),
+                  placeOf(w, w.si(*w.low)), row.row.label, rate(w.asked.share))
+            : say("At most {0} of runs fail, at {1}, under {2} {2|condition|conditions}. The "
+                  "job is done in {3} at least.",
+                  rate(w.asked.limit), rate(w.asked.confidence), conditions, rate(w.asked.share));
+    if (!apart.empty())
+        claim = joined({claim, say("Apart from it: {}.", joined(apart, ", "))}, " ");
+    return claim;
 }
 
 Say wordOf(const Window &w, const RowAnswer &row, State state)
@@ -127,6 +134,33 @@ Say wordOf(const Window &w, const RowAnswer &row, State state)
                                    : say("does not get on");
 }
 
+Say wordsWithout(const Window &w, const RowAnswer &row)
+{
+    switch (without(row, w.looks)) {
+    case Without::Nothing:
+        break;
+    case Without::NotShown: {
+        const size_t at = *bestOf(row);
+        const auto &cell = row.cells[at];
+        return say("not shown: {} of {} fail at {}", cell.events, cell.runs, placeOf(w, w.si(at)));
+    }
+    case Without::Fails:
+        return say("no value helps");
+    case Without::Idle:
+        return say("where it is clear it does not do its job");
+    }
+    return {};
+}
+
+std::vector<Say> helps(const Window &w, const RowAnswer &row)
+{
+    std::vector<Say> all;
+    for (const auto &h : row.helps)
+        all.push_back(
+            say("{} none of {} runs fails at {}.", h.what, h.runs, placeOf(w, w.si(h.place))));
+    return all;
+}
+
 std::vector<Say> lineOf(const Window &w, const RowAnswer &row)
 {
     std::vector<Say> line = {row.row.label};
@@ -135,7 +169,7 @@ std::vector<Say> lineOf(const Window &w, const RowAnswer &row)
         return line;
     }
     if (!row.low) {
-        line.push_back(row.done ? say("no value holds") : say("open"));
+        line.push_back(row.done ? wordsWithout(w, row) : say("open"));
         if (row.below)
             line.push_back(row.below->what);
         else if (row.above)

@@ -21,6 +21,10 @@ Say headline(const Window &window);
 Say claimOf(const Window &window);
 /// What a place that holds is called, by the task: "stops clear"; what fails; what is idle.
 Say wordOf(const Window &window, const RowAnswer &row, State state);
+/// Why no place of a row holds: "not shown: 2 of 672 fail at 45 cm"; empty where one does.
+Say wordsWithout(const Window &window, const RowAnswer &row);
+/// What would help there: "At 'speed' 78 instead of 130 none of 150 runs fails at 45 cm."
+std::vector<Say> helps(const Window &window, const RowAnswer &row);
 /// A row in columns: its name, from, to, runs, what ends it below, what above.
 std::vector<Say> lineOf(const Window &window, const RowAnswer &row);
 /// What measuring one of the figures that are not known would bring, the most first.

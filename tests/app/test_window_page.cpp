@@ -38,8 +38,8 @@ private slots:
         WindowDesk d("Avocet");
         const auto w = d.page().finished();
         QVERIFY(w && w->done && w->low);
-        QCOMPARE(d.child<QLabel>("windowVerdict")->text(), app::str(window::headline(*w)));
-        QVERIFY(d.child<QLabel>("windowClaim")->text().contains("349"));
+        QCOMPARE(d.child<QLabel>("headline")->text(), app::str(window::headline(*w)));
+        QVERIFY(d.child<QLabel>("conditions")->text().contains("349"));
         QVERIFY(d.child<QLabel>("windowLimits")->text().contains("Not simulated"));
         QVERIFY(!d.view().accessibleDescription().isEmpty());
         QVERIFY(d.view().picked() >= 0);
@@ -125,12 +125,12 @@ private slots:
     {
         WindowDesk d("Redshank"); // what no echo means is not chosen
         QVERIFY(!d.page().finished());
-        QVERIFY(d.child<QLabel>("windowVerdict")->text().contains("Not to be driven yet"));
+        QVERIFY(d.child<QLabel>("headline")->text().contains("Not to be driven yet"));
         Desk empty;
         empty.document.startEmpty();
         empty.go(Station::Floor);
         empty.floor()->showPageAt(app::FloorStation::Page::Window);
-        QVERIFY(!empty.child<QLabel>("windowVerdict")->text().isEmpty());
+        QVERIFY(!empty.child<QLabel>("headline")->text().isEmpty());
     }
 
     /// Leaving ends the search; coming back begins it anew.

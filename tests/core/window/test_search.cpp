@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/judge/budget.h"
+#include "core/window/scene_run.h"
 #include "core/window/search.h"
 #include "core/window/words.h"
+#include "support/families.h"
 #include "support/fixture.h"
 
 using namespace badger;
@@ -258,6 +260,69 @@ private slots:
         switched.rows[1].row.off = true;
         combine(switched);
         QVERIFY(switched.low == w.low && switched.high == w.high);
+    }
+
+    /// A row that touches above its stretch, too: a dead end 40 cm deep, from which a car of three
+    /// rangers comes out between some thresholds only. Against each place's runs by themselves.
+    void aStretchWithTouchesOnBothSides()
+    {
+        const auto floor = floor::generate("pocket", {{"depth", "40cm"}, {"width", "48cm"}}, "P");
+        QVERIFY(floor.has_value());
+        Question q;
+        const auto &all = test::families();
+        const auto family = std::find_if(all.begin(), all.end(), [](const test::Family &f) {
+            return std::string_view(f.name) == "fixed-rangers";
+        });
+        QVERIFY(family != all.end());
+        q.course = test::courseOf(*family, std::make_shared<floor::Floor>(*floor));
+        q.rows = {*rowOf("here")};
+        q.noise = false;
+        q.threads = 2;
+        q.limit = 0.2; // few runs
+        const auto w = searched(q);
+        QVERIFY(w.low && w.high);
+        const auto places = Places::make(w.asked, w.handle);
+        QVERIFY(places.has_value());
+        const auto goodAt = [&](size_t place) {
+            SceneRuns runs(**places, w.rows[0].row, w.task);
+            if (!runs.begin())
+                return false;
+            int events = 0, misses = 0;
+            for (std::uint64_t n = 0; n < 40; ++n) {
+                const auto went = runs.drive(place, n);
+                events += !went || went->event;
+                misses += !went || !went->job;
+            }
+            return events <= 8 && misses <= 4;
+        };
+        for (size_t i = *w.low; i <= *w.high; ++i)
+            QVERIFY2(goodAt(i), qPrintable(QString::number(i)));
+        QVERIFY(!goodAt(*w.low - 1) || !goodAt(*w.low - 2));
+        QVERIFY(!goodAt(*w.high + 1) || !goodAt(*w.high + 2));
+        QVERIFY(w.rows[0].below && w.rows[0].above);
+    }
+
+    /// Few runs touch, and not so few that it is shown: that is not "no value helps".
+    void whyNoPlaceHolds()
+    {
+        Bench b;
+        auto q = questionOf(
+            b, {"straight:distance=1.2m,angle=18deg", "straight:distance=1.2m,angle=25deg"});
+        const auto w = searched(q);
+        QVERIFY2(!w.rows[0].low && !w.rows[1].low, told(w).c_str());
+        QVERIFY(without(w.rows[0], w.looks) == Without::NotShown);
+        QVERIFY(without(w.rows[1], w.looks) == Without::Fails);
+        QVERIFY(english(wordsWithout(w, w.rows[0])).starts_with("not shown: "));
+        const auto &best = w.rows[0].cells[*bestOf(w.rows[0])];
+        QVERIFY(best.runs > 100 && best.events > 0 && best.events < best.runs / 20);
+        // What is said to help does: driven once more with runs that it did not have.
+        for (const auto &row : w.rows)
+            for (const auto &h : row.helps)
+                QVERIFY(h.runs == 150 && h.place < w.handle.at.size());
+        RowAnswer held;
+        held.done = true;
+        held.low = 3;
+        QVERIFY(without(held, w.looks) == Without::Nothing);
     }
 
     /// "41 is needed for one, another allows 39": two rows that close it are named.
