@@ -138,15 +138,8 @@ bool WindowPage::isCurrent() const
     if (on.car != m_searchedOn.car || on.floor != m_searchedOn.floor ||
         on.records != m_searchedOn.records)
         return false;
-    if (on.program == m_searchedOn.program)
-        return true;
-    const auto bare = [&](const rules::Program &program) {
-        auto p = window::with(program, m_searchedFor, 0.0);
-        p.version = p.writtenVersion = 0;
-        p.name.clear();
-        return p;
-    };
-    return bare(*on.program) == bare(*m_searchedOn.program);
+    return on.program == m_searchedOn.program ||
+           window::sameBut(*on.program, *m_searchedOn.program, m_searchedFor);
 }
 
 void WindowPage::showNothing(const QString &words)
@@ -259,6 +252,8 @@ void WindowPage::take(std::uint64_t request, std::shared_ptr<const window::Windo
         row.row.off = m_off.count(str(row.row.label).toStdString()) != 0;
     window::combine(w);
     m_window = std::make_shared<const window::Window>(std::move(w));
+    if (m_window->done)
+        m_session.keepWindow(m_window, m_searchedOn);
     const auto *program = m_session.program();
     const auto *v = program ? program->value(m_searchedFor) : nullptr;
     m_view->show(m_window, v ? v->si : std::nullopt);

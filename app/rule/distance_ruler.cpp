@@ -107,6 +107,7 @@ void DistanceRuler::paintEvent(QPaintEvent *)
                  b->budget.worstGap_m < 0.0 ? tr("contact") : tr("at rest"));
     }
     paintBands(p);
+    paintWindow(p);
     paintScale(p);
     paintBudget(p);
     paintHandle(p);
@@ -213,6 +214,26 @@ void DistanceRuler::paintBands(QPainter &p) const
         const QRectF dead(x(0.0), bandTop * s, x(m_content.deadZone_m) - x(0.0), bandHeight * s);
         hatch(p, dead, m_theme.color(Tone::Ink), 5 * s);
     }
+}
+
+/// Outlined over the bands, as its own ruler has it; dashed where it rests on what was.
+void DistanceRuler::paintWindow(QPainter &p) const
+{
+    const auto &w = m_content.window;
+    if (!w || w->low_m >= m_content.limit_m)
+        return;
+    const qreal s = m_theme.scale();
+    const qreal right = x(std::min(w->high_m, m_content.limit_m));
+    const QRectF box(x(w->low_m), (bandTop - 1) * s, right - x(w->low_m), (bandHeight + 2) * s);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(m_theme.color(w->stale ? Tone::Ink2 : Tone::Result), w->stale ? 1.4 : 2.4,
+                  w->stale ? Qt::DashLine : Qt::SolidLine));
+    p.drawRect(box);
+    p.setFont(m_theme.text(Type::Small));
+    p.setPen(m_theme.color(w->stale ? Tone::Ink2 : Tone::Result));
+    const qreal lead = p.fontMetrics().height();
+    p.drawText(QRectF(0, bandTop * s - lead - 3 * s, x(m_content.limit_m), lead),
+               Qt::AlignRight | Qt::AlignVCenter, w->words);
 }
 
 void DistanceRuler::paintScale(QPainter &p) const

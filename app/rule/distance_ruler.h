@@ -27,6 +27,14 @@ struct RulerContent {
     double setBack_m = 0.0;
     std::optional<judge::CarBudget> budget;
     std::optional<double> reading_m; ///< the reading that is being tried
+    /// The safe window of the threshold, where one was searched.
+    struct Window {
+        double low_m = 0.0;
+        double high_m = 0.0;
+        QString words; ///< "window on Slipway: 39 cm and more, today"
+        bool stale = false;
+    };
+    std::optional<Window> window;
 };
 
 /// Draws the ruler; the threshold is a handle that is dragged or moved with the arrow keys.
@@ -62,6 +70,7 @@ private:
     void paintBands(QPainter &p) const;
     void paintScale(QPainter &p) const;
     void paintBudget(QPainter &p) const;
+    void paintWindow(QPainter &p) const;
     void paintHandle(QPainter &p) const;
 
     RulerContent m_content;

@@ -40,6 +40,7 @@ private:
     static bool halts(const rules::Program &program);
     const rules::Reading *rulerReading() const;
     void refreshRuler();
+    std::optional<RulerContent::Window> windowOf(const std::string &value) const;
     void refreshTable(const machine::CarFacts &facts);
     QWidget *makeAside();
     void refreshAside();

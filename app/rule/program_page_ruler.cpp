@@ -4,6 +4,7 @@
 
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
+#include "core/window/words.h"
 
 #include <QLabel>
 #include <algorithm>
@@ -29,6 +30,30 @@ const rules::Reading *ProgramPage::rulerReading() const
         return nullptr;
     const auto *stopping = m_session.stopRule().reading;
     return stopping ? stopping : &program->readings.front();
+}
+
+/// What the Floor station's search came to, with its day.
+std::optional<RulerContent::Window> ProgramPage::windowOf(const std::string &value) const
+{
+    const auto *kept = m_session.keptWindow(value);
+    if (kept == nullptr || !kept->window->low)
+        return std::nullopt;
+    const auto &w = *kept->window;
+    const auto from = str(window::placeOf(w, w.si(*w.low)));
+    const auto range = window::isOpenAbove(w)
+                           ? tr("from %1 up").arg(from)
+                           : tr("%1 to %2").arg(from, str(window::placeOf(w, w.si(*w.high))));
+    RulerContent::Window shown;
+    shown.low_m = w.si(*w.low);
+    shown.high_m = window::isOpenAbove(w) ? 1e9 : w.si(*w.high);
+    shown.stale = m_session.isStale(*kept);
+    const auto day =
+        kept->when == QDate::currentDate() ? tr("today") : QLocale().toString(kept->when, "d MMM");
+    shown.words = shown.stale
+                      ? tr("window on %1 was %2 (%3); something changed since")
+                            .arg(str(kept->on.floor->name), range, day)
+                      : tr("window on %1: %2 (%3)").arg(str(kept->on.floor->name), range, day);
+    return shown;
 }
 
 void ProgramPage::refreshRuler()
@@ -63,6 +88,8 @@ void ProgramPage::refreshRuler()
     c.car = car->geometry;
     if (j)
         c.budget = j->budget;
+    if (c.threshold_m)
+        c.window = windowOf(m_threshold.toStdString());
     if (const auto tried = m_try->lastNumber())
         c.reading_m = units::toSi(*tried, r.unit);
     m_ruler->show(std::move(c));

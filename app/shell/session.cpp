@@ -155,6 +155,27 @@ std::shared_ptr<const floor::Floor> Session::floorPiece() const
     return f ? pieceOf(workshop().floors, f->id) : nullptr;
 }
 
+void Session::keepWindow(std::shared_ptr<const window::Window> window, const judge::Grounds &on)
+{
+    const auto value = window->handle.value;
+    m_windows[{on.car->id, value}] = {std::move(window), on, QDate::currentDate()};
+}
+
+const Session::KeptWindow *Session::keptWindow(const std::string &value) const
+{
+    const auto it = m_windows.find({m_car, value});
+    return it == m_windows.end() ? nullptr : &it->second;
+}
+
+bool Session::isStale(const KeptWindow &kept) const
+{
+    const auto on = grounds();
+    return on.car != kept.on.car || on.floor != kept.on.floor || on.records != kept.on.records ||
+           !on.program ||
+           (on.program != kept.on.program &&
+            !window::sameBut(*on.program, *kept.on.program, kept.window->handle.value));
+}
+
 judge::Grounds Session::groundsOf(const kit::Car &car) const
 {
     const auto *f = floorOf(car);

@@ -4,7 +4,9 @@
 
 #include "app/document/edits.h"
 #include "core/judge/judge.h"
+#include "core/window/search.h"
 
+#include <QDate>
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
@@ -82,6 +84,18 @@ public:
     bool takeFix();
     judge::Station shownAt(const Fix &fix) const; ///< the station whose picture shows it
 
+    /// A window that was searched for the selected car, and when; kept until another is.
+    struct KeptWindow {
+        std::shared_ptr<const window::Window> window;
+        judge::Grounds on;
+        QDate when;
+    };
+    void keepWindow(std::shared_ptr<const window::Window> window, const judge::Grounds &on);
+    /// Of a value of the selected car's program; null: none was searched.
+    const KeptWindow *keptWindow(const std::string &value) const;
+    /// Has anything that it rests on changed since, other than the value itself?
+    bool isStale(const KeptWindow &kept) const;
+
     /// Goes to the place a finding names: its station opens and shows it.
     void reveal(const QString &target);
 
@@ -134,6 +148,7 @@ private:
     mutable ByCar<tune::Record> m_records;
     mutable std::map<Id<kit::Car>, Entry> m_judged;
     std::optional<Fix> m_tried;
+    std::map<std::pair<Id<kit::Car>, std::string>, KeptWindow> m_windows;
 };
 
 } // namespace badger::app

@@ -80,6 +80,9 @@ bool takePictures(MainWindow &window, Session &session, const QString &folder,
 {
     bool all = true;
     session.judgeAll();
+    // Its window stands on the ruler at Rule, too.
+    auto *floorStation = qobject_cast<FloorStation *>(window.station(judge::Station::Floor));
+    floorStation->window()->finished();
     for (const auto station : judge::stations) {
         session.selectStation(station);
         all &= picture(window, session, folder, fileName(station) + suffix);

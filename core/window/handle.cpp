@@ -145,4 +145,17 @@ rules::Program with(const rules::Program &program, const std::string &value, dou
     return copy;
 }
 
+bool sameBut(const rules::Program &a, const rules::Program &b, const std::string &value)
+{
+    const auto bare = [&](const rules::Program &program) {
+        auto p = with(program, value, 0.0);
+        p.version = p.writtenVersion = 0;
+        p.name.clear();
+        for (auto &v : p.values)
+            v.suggested = v.suggested && v.name != value;
+        return p;
+    };
+    return bare(a) == bare(b);
+}
+
 } // namespace badger::window

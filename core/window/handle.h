@@ -40,6 +40,10 @@ std::string firstValue(const rules::Program &program);
 /// The values that can be dragged, in the program's order.
 std::vector<std::string> draggable(const rules::Program &program);
 
+/// Do two programs differ at most in this value, in their versions and names? Then a window of the
+/// one is a window of the other.
+bool sameBut(const rules::Program &a, const rules::Program &b, const std::string &value);
+
 /// The program with the value at this place; version and id stay.
 rules::Program with(const rules::Program &program, const std::string &value, double si);
 

@@ -38,7 +38,7 @@ private slots:
         WindowDesk d("Avocet");
         const auto w = d.page().finished();
         QVERIFY(w && w->done && w->low);
-        QCOMPARE(d.child<QLabel>("headline")->text(), app::str(window::headline(*w)));
+        QCOMPARE(d.child<QLabel>("headline")->text(), app::together(app::str(window::headline(*w))));
         QVERIFY(d.child<QLabel>("conditions")->text().contains("349"));
         QVERIFY(d.child<QLabel>("windowLimits")->text().contains("Not simulated"));
         QVERIFY(!d.view().accessibleDescription().isEmpty());
@@ -119,6 +119,36 @@ private slots:
         emit values->activated(speed);
         const auto w = d.page().finished();
         QCOMPARE(w->handle.value, std::string("speed"));
+    }
+
+    /// Rule shows it, with its day, until anything but the value itself changes.
+    void itStandsOnTheRulerUntilItIsStale()
+    {
+        WindowDesk d("Avocet");
+        QVERIFY(d.session.keptWindow("halt") == nullptr);
+        const auto w = d.page().finished();
+        const auto *kept = d.session.keptWindow("halt");
+        QVERIFY(kept != nullptr);
+        QCOMPARE(kept->when, QDate::currentDate());
+        QCOMPARE(kept->window->low, w->low);
+        QVERIFY(!d.session.isStale(*kept));
+        d.session.editProgram("another threshold", [](rules::Program &p) {
+            for (auto &v : p.values)
+                if (v.name == "halt")
+                    v.si = 0.5;
+        });
+        QVERIFY(!d.session.isStale(*kept));
+        d.go(Station::Rule);
+        const auto withWindow = d.rule()->grab().toImage();
+        d.session.editCar("wider", [](kit::Car &c) { c.geometry.width_m += 0.02; });
+        QVERIFY(d.session.isStale(*kept));
+        QVERIFY(d.rule()->grab().toImage() != withWindow);
+        d.document.undoStack().undo();
+        QVERIFY(!d.session.isStale(*kept));
+        d.session.selectFloor(test::floorCalled("Boathouse boards"));
+        QVERIFY(d.session.isStale(*kept));
+        d.session.selectCar(QString("Curlew"));
+        QVERIFY(d.session.keptWindow("halt") == nullptr);
     }
 
     void whatCannotBeDrivenIsSaid()
