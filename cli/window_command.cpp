@@ -2,11 +2,11 @@
 #include "cli/window_command.h"
 
 #include "cli/workshop_pick.h"
-#include "core/base/medium.h"
 #include "core/io/storage.h"
 #include "core/judge/program_around.h"
 #include "core/logbook/measured.h"
 #include "core/window/search.h"
+#include "core/window/table.h"
 #include "core/window/words.h"
 
 #include <cmath>
@@ -35,37 +35,9 @@ Result<double> shareOf(const std::string &text, const char *where, bool bareIsPe
     return percent ? value / 100.0 : value;
 }
 
-/// The number of a place in the unit that people type: cm, ms, a count.
-double shown(const Window &w, double si)
-{
-    switch (w.handle.kind) {
-    case rules::ValueKind::Distance:
-        return std::round(si * 1e9) / 1e7;
-    case rules::ValueKind::Duration:
-        return std::round(si * 1e9) / 1e6;
-    default:
-        return si;
-    }
-}
-const char *unitOf(const Window &w)
-{
-    switch (w.handle.kind) {
-    case rules::ValueKind::Distance:
-        return "cm";
-    case rules::ValueKind::Duration:
-        return "ms";
-    case rules::ValueKind::Angle:
-        return "deg";
-    case rules::ValueKind::PerDegree:
-        return "s/deg";
-    default:
-        return "";
-    }
-}
-
 Json placeJson(const Window &w, std::optional<size_t> place)
 {
-    return place ? Json(shown(w, w.si(*place))) : Json(nullptr);
+    return place ? Json(window::shown(w, w.si(*place))) : Json(nullptr);
 }
 
 /// "low_cm" of a distance, "low" of all else.
@@ -96,8 +68,8 @@ Json answerJson(const Window &w)
 {
     Json j;
     j["value"] = w.handle.value;
-    j["now"] = w.handle.now ? Json(shown(w, *w.handle.now)) : Json(nullptr);
-    j["unit"] = unitOf(w);
+    j["now"] = w.handle.now ? Json(window::shown(w, *w.handle.now)) : Json(nullptr);
+    j["unit"] = window::unitOf(w);
     j[key(w, "low")] = placeJson(w, w.low);
     j[key(w, "high")] = placeJson(w, w.high);
     const auto *below = w.low && w.lowRow ? &w.rows[*w.lowRow] : nullptr;
@@ -141,21 +113,6 @@ Json answerJson(const Window &w)
     for (const auto &say : w.unmeasured)
         j["drawn_from_the_catalogue"].push_back(words(say));
     return j;
-}
-
-std::string csvOf(const Window &w)
-{
-    std::string csv =
-        fmt::format("row,{}{},state,tested,runs,contacts,job_missed\n", medium::csv(w.handle.value),
-                    *unitOf(w) == 0 ? "" : fmt::format("_{}", unitOf(w)));
-    for (const auto &row : w.rows)
-        for (size_t i = 0; i < row.cells.size(); ++i) {
-            const auto &c = row.cells[i];
-            csv += fmt::format("{},{},{},{},{},{},{}\n", medium::csv(words(row.row.label)),
-                               shown(w, w.si(i)), window::word(c.state), c.tested ? "yes" : "no",
-                               c.runs, c.events, c.misses);
-        }
-    return csv;
 }
 
 std::string textOf(const Window &w)
@@ -241,7 +198,8 @@ Result<Answer> window(const std::string &file, const std::string &carName, const
     if (!found)
         return tl::unexpected(found.error());
     if (!how.csv.path.empty())
-        if (const auto saved = io::saveOutput(how.csv.path, csvOf(*found), how.csv.replace, file);
+        if (const auto saved =
+                io::saveOutput(how.csv.path, window::csvOf(*found), how.csv.replace, file);
             !saved)
             return tl::unexpected(saved.error());
     Answer a;

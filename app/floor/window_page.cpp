@@ -2,15 +2,18 @@
 #include "app/floor/window_page.h"
 
 #include "app/document/edits.h"
-#include "app/widgets/elided_label.h"
+#include "app/floor/window_sheet.h"
 #include "app/widgets/text.h"
+#include "core/io/storage.h"
 #include "core/logbook/measured.h"
+#include "core/window/table.h"
 #include "core/window/words.h"
 
 #include <QComboBox>
 #include <QCoreApplication>
 #include <QElapsedTimer>
-#include <QGridLayout>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
@@ -85,12 +88,44 @@ QWidget *WindowPage::makeControls()
     m_drive->setToolTip(tr("Of the picked row (Return)"));
     connect(m_drive, &QPushButton::clicked, this, [this] { openRow(m_view->picked()); });
     row->addWidget(m_drive);
+    m_save = new QPushButton(tr("Save or print ..."));
+    m_save->setObjectName("windowSave");
+    m_save->setProperty("link", true);
+    m_save->setToolTip(tr("As one page, or every place of every row as CSV"));
+    connect(m_save, &QPushButton::clicked, this, &WindowPage::askSave);
+    row->addWidget(m_save);
     row->addStretch(1);
     m_count = new QLabel;
     m_count->setObjectName("windowCount");
     m_count->setProperty("small", true);
     row->addWidget(m_count);
     return holder;
+}
+
+void WindowPage::askSave()
+{
+    const auto path = QFileDialog::getSaveFileName(
+        this, tr("Save or print the window"),
+        tr("%1 %2").arg(m_session.carName(), str(m_window->handle.value)),
+        tr("One page (*.pdf);;Every place (*.csv)"));
+    if (!path.isEmpty())
+        save(path);
+}
+
+void WindowPage::save(const QString &path)
+{
+    Result<void> saved;
+    if (QFileInfo(path).suffix().toLower() == "csv") {
+        const auto written = io::saveFile(path.toStdString(), window::csvOf(*m_window));
+        if (!written)
+            saved = tl::unexpected(written.error());
+    } else {
+        const auto *v = m_session.program()->value(m_searchedFor);
+        saved = saveWindowPdf(path, m_window, v ? v->si : std::nullopt);
+    }
+    emit m_session.said(saved ? tr("Written: %1").arg(QFileInfo(path).fileName())
+                              : str(saved.error().text()),
+                        !saved);
 }
 
 void WindowPage::stop()
@@ -153,6 +188,7 @@ void WindowPage::showNothing(const QString &words)
     m_count->clear();
     arrange();
     m_drive->hide();
+    m_save->hide();
     emit sumChanged();
 }
 
@@ -201,6 +237,7 @@ void WindowPage::search()
     m_view->clear();
     m_heading = {tr("Looking for the values of '%1' that hold ...").arg(str(m_searchedFor)), {}};
     m_limits->clear();
+    m_save->hide();
     emit sumChanged();
     m_drive->hide();
     window::Question q;
@@ -309,6 +346,7 @@ void WindowPage::showWords()
     m_limits->setText(lines.join("\n"));
     arrange();
     const int picked = m_view->picked();
+    m_save->setVisible(w.done);
     m_drive->setVisible(picked >= 0 && w.done && !w.rows[size_t(picked)].refused);
     emit sumChanged();
 }

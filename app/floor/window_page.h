@@ -30,6 +30,8 @@ public:
 
     /// What is shown; waits for the search that runs.
     std::shared_ptr<const window::Window> finished();
+    /// As one page; as CSV where the path ends so.
+    void save(const QString &path);
 
 signals:
     /// One run of a row is to be looked at.
@@ -41,6 +43,7 @@ protected:
 
 private:
     QWidget *makeControls();
+    void askSave();
     void search();
     void take(std::uint64_t request, std::shared_ptr<const window::Window> window);
     void showWords();
@@ -62,6 +65,7 @@ private:
     QLabel *m_count;
     QComboBox *m_values;
     QPushButton *m_drive;
+    QPushButton *m_save;
     QThreadPool m_worker;
     std::shared_ptr<std::atomic<std::uint64_t>> m_request =
         std::make_shared<std::atomic<std::uint64_t>>(0);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The safe window at the Floor station: searched while it is in view, dragged without a search.
 #include "app/floor/window_page.h"
+#include "app/floor/window_sheet.h"
 #include "app/widgets/text.h"
 #include "core/window/words.h"
 #include "support/desk.h"
@@ -149,6 +150,26 @@ private slots:
         QVERIFY(d.session.isStale(*kept));
         d.session.selectCar(QString("Curlew"));
         QVERIFY(d.session.keptWindow("halt") == nullptr);
+    }
+
+    void onPaperAndAsATable()
+    {
+        WindowDesk d("Avocet");
+        const auto w = d.page().finished();
+        QTemporaryDir folder;
+        d.page().save(folder.filePath("w.pdf"));
+        d.page().save(folder.filePath("w.csv"));
+        QVERIFY(test::contents(folder.filePath("w.pdf")).startsWith("%PDF"));
+        QCOMPARE(test::contents(folder.filePath("w.pdf")).count("/Type /Page\n"), 1);
+        const auto lines = test::contents(folder.filePath("w.csv")).split('\n');
+        QCOMPARE(lines.size(), qsizetype(w->rows.size() * w->handle.at.size() + 2));
+        QVERIFY(lines[0].startsWith("row,halt_cm,state"));
+        const auto said = app::windowLines(*w);
+        QVERIFY(said.size() >= int(w->rows.size()) + 2);
+        QVERIFY(said.last().contains("no licence"));
+        QSignalSpy bar(&d.session, &app::Session::said);
+        d.page().save(folder.filePath("no/such/folder/w.pdf"));
+        QVERIFY(bar.last().at(1).toBool());
     }
 
     void whatCannotBeDrivenIsSaid()
