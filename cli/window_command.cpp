@@ -5,6 +5,7 @@
 #include "core/io/storage.h"
 #include "core/judge/program_around.h"
 #include "core/logbook/measured.h"
+#include "core/window/schools.h"
 #include "core/window/search.h"
 #include "core/window/table.h"
 #include "core/window/words.h"
@@ -115,6 +116,37 @@ Json answerJson(const Window &w)
     return j;
 }
 
+/// Runs of each row by which schools are compared.
+constexpr int schoolRuns = 100;
+
+void addSchools(Answer &a, const Window &w)
+{
+    a.json["schools"] = Json::array();
+    a.text += "\nOther schools on the same runs:\n";
+    for (const auto &c : window::compareSchools(w, schoolRuns)) {
+        const auto &p = c.pairs;
+        const auto orNone = [](const std::optional<double> &v) {
+            return v ? Json(*v * 1000.0) : Json(nullptr);
+        };
+        a.json["schools"].push_back(
+            {{"what", words(c.what)},
+             {"refused", c.refused ? Json(words(c.refused->text())) : Json(nullptr)},
+             {"runs", p.runs},
+             {"fail", p.both + p.onlySecond},
+             {"fail_as_it_is", p.both + p.onlyFirst},
+             {"only_it", p.onlySecond},
+             {"only_as_it_is", p.onlyFirst},
+             {"difference", p.difference()},
+             {"difference_low", p.low},
+             {"difference_high", p.high},
+             {"difference_shown", p.isShown()},
+             {"later_ms", orNone(p.later_s)},
+             {"later_low_ms", orNone(p.laterLow_s)},
+             {"later_high_ms", orNone(p.laterHigh_s)}});
+        a.text += "  " + words(window::wordsOf(c)) + "\n";
+    }
+}
+
 std::string textOf(const Window &w)
 {
     std::string text = words(window::headline(w)) + "\n" + words(window::claimOf(w)) + "\n\n";
@@ -205,6 +237,8 @@ Result<Answer> window(const std::string &file, const std::string &carName, const
     Answer a;
     a.json = answerJson(*found);
     a.text = textOf(*found);
+    if (how.schools)
+        addSchools(a, *found);
     if (found->lowRow && found->rows[*found->lowRow].below)
         a.why = derivationText(found->rows[*found->lowRow].below->why);
     a.hasError = !found->low;

@@ -19,6 +19,7 @@ struct Searching {
     std::uint64_t seed = 1;
     int threads = 0; ///< 0: as many as the machine has
     bool noNoise = false;
+    bool schools = false; ///< compared on the same runs
     Output csv;
 };
 Result<Answer> window(const std::string &file, const std::string &car, const Searching &how);

@@ -6,6 +6,7 @@
 #include "app/widgets/text.h"
 #include "core/io/storage.h"
 #include "core/logbook/measured.h"
+#include "core/window/schools.h"
 #include "core/window/table.h"
 #include "core/window/words.h"
 
@@ -88,6 +89,19 @@ QWidget *WindowPage::makeControls()
     m_drive->setToolTip(tr("Of the picked row (Return)"));
     connect(m_drive, &QPushButton::clicked, this, [this] { openRow(m_view->picked()); });
     row->addWidget(m_drive);
+    m_compare = new QPushButton(tr("Other schools"));
+    m_compare->setObjectName("windowSchools");
+    m_compare->setProperty("link", true);
+    m_compare->setCheckable(true);
+    m_compare->setToolTip(tr("Brake or coast, one reading or a median, what no echo counts as: on "
+                             "the same runs as the program as it is"));
+    connect(m_compare, &QPushButton::toggled, this, [this](bool on) {
+        if (on && m_schools.empty())
+            compare();
+        if (m_window)
+            showWords();
+    });
+    row->addWidget(m_compare);
     m_save = new QPushButton(tr("Save or print ..."));
     m_save->setObjectName("windowSave");
     m_save->setProperty("link", true);
@@ -126,6 +140,15 @@ void WindowPage::save(const QString &path)
     emit m_session.said(saved ? tr("Written: %1").arg(QFileInfo(path).fileName())
                               : str(saved.error().text()),
                         !saved);
+}
+
+/// What was shown of a window that is not any more.
+void WindowPage::forgetSchools()
+{
+    for (auto *link : {m_drive, m_save, m_compare})
+        link->hide();
+    m_schools.clear();
+    m_compare->setChecked(false);
 }
 
 void WindowPage::stop()
@@ -187,8 +210,7 @@ void WindowPage::showNothing(const QString &words)
     m_limits->clear();
     m_count->clear();
     arrange();
-    m_drive->hide();
-    m_save->hide();
+    forgetSchools();
     emit sumChanged();
 }
 
@@ -237,9 +259,8 @@ void WindowPage::search()
     m_view->clear();
     m_heading = {tr("Looking for the values of '%1' that hold ...").arg(str(m_searchedFor)), {}};
     m_limits->clear();
-    m_save->hide();
+    forgetSchools();
     emit sumChanged();
-    m_drive->hide();
     window::Question q;
     q.course = {on.car, on.program, on.floor, on.records, m_session.catalogue(), {}, {}};
     q.value = m_searchedFor;
@@ -273,6 +294,30 @@ void WindowPage::search()
                 const auto kept = m_searchedOn;
                 showNothing(tr("Not to be driven yet. %1").arg(str(error.text())));
                 m_searchedOn = kept; // it would say the same again
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void WindowPage::compare()
+{
+    const auto request = m_request->load();
+    m_schools = {tr("Other schools are being driven on the same runs ...")};
+    m_worker.start([this, request, w = m_window, newest = m_request] {
+        constexpr int runsEach = 100;
+        QStringList lines;
+        for (const auto &c :
+             window::compareSchools(*w, runsEach, [&] { return *newest == request; }))
+            lines << str(capitalised(window::wordsOf(c)));
+        if (lines.isEmpty())
+            lines << tr("This program has no other school to compare.");
+        QMetaObject::invokeMethod(
+            this,
+            [this, request, lines] {
+                if (request != *m_request)
+                    return;
+                m_schools = lines;
+                showWords();
             },
             Qt::QueuedConnection);
     });
@@ -315,6 +360,11 @@ void WindowPage::showWords()
     m_heading = {str(window::headline(w)), w.done ? str(window::claimOf(w)) : QString()};
     m_count->setText(tr("%1 runs").arg(QLocale().toString(w.runs)));
     QStringList lines;
+    if (m_compare->isChecked() && w.done) {
+        m_limits->setText(m_schools.join("\n"));
+        showAround();
+        return;
+    }
     if (const int row = m_view->picked(); w.done && row >= 0) {
         const auto &of = w.rows[size_t(row)];
         auto words = str(of.row.label) + ": " + str(of.row.reason);
@@ -344,9 +394,16 @@ void WindowPage::showWords()
         lines << tr("Not simulated: %1.").arg(str(joined(window::notSimulated(w), "; ")));
     }
     m_limits->setText(lines.join("\n"));
+    showAround();
+}
+
+void WindowPage::showAround()
+{
+    const auto &w = *m_window;
     arrange();
     const int picked = m_view->picked();
     m_save->setVisible(w.done);
+    m_compare->setVisible(w.done);
     m_drive->setVisible(picked >= 0 && w.done && !w.rows[size_t(picked)].refused);
     emit sumChanged();
 }

@@ -44,6 +44,9 @@ protected:
 private:
     QWidget *makeControls();
     void askSave();
+    void compare();
+    void forgetSchools();
+    void showAround();
     void search();
     void take(std::uint64_t request, std::shared_ptr<const window::Window> window);
     void showWords();
@@ -66,6 +69,8 @@ private:
     QComboBox *m_values;
     QPushButton *m_drive;
     QPushButton *m_save;
+    QPushButton *m_compare;
+    QStringList m_schools; ///< what the comparison says; empty: not asked
     QThreadPool m_worker;
     std::shared_ptr<std::atomic<std::uint64_t>> m_request =
         std::make_shared<std::atomic<std::uint64_t>>(0);

@@ -293,7 +293,12 @@ void WindowView::paintWords(QPainter &p, int index) const
     } else if (!row.done) {
         first = tr("%n run(s) ...", nullptr, row.runs);
     } else if (!row.low) {
-        first = str(window::wordsWithout(*m_window, row));
+        const auto best = window::bestOf(row);
+        first = window::without(row, m_window->looks) == window::Without::NotShown
+                    ? tr("not shown: %1 of %2 fail")
+                          .arg(row.cells[*best].events)
+                          .arg(row.cells[*best].runs)
+                    : str(window::wordsWithout(*m_window, row));
         second = row.below ? str(row.below->what) : row.above ? str(row.above->what) : QString();
     } else {
         const auto &cell = row.cells[*row.low];

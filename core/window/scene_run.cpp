@@ -273,6 +273,7 @@ std::optional<Went> SceneRuns::drive(size_t place, std::uint64_t number)
     const auto &q = m_places.question();
     Went went;
     went.nearest_m = o.nearest_m;
+    went.end_s = o.rest_s.value_or(double(o.end_us) * 1e-6);
     went.touch = o.first;
     went.fell = o.fell.has_value();
     const bool leftLine =

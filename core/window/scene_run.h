@@ -64,6 +64,7 @@ struct Went {
     bool event = false;
     bool job = true;
     double nearest_m = 0.0;
+    double end_s = 0.0; ///< it rests, or the run ends
     std::optional<world::Touch> touch{};
     bool lost = false;
     bool fell = false;

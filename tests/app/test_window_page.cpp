@@ -152,6 +152,21 @@ private slots:
         QVERIFY(d.session.keptWindow("halt") == nullptr);
     }
 
+    void otherSchoolsOnTheSameRuns()
+    {
+        WindowDesk d("Avocet");
+        d.page().finished();
+        auto *schools = d.child<QPushButton>("windowSchools");
+        schools->click();
+        auto *limits = d.child<QLabel>("windowLimits");
+        QTRY_VERIFY_WITH_TIMEOUT(limits->text().contains("Coasting in place of braking"), 60000);
+        QVERIFY(limits->text().contains("as it is"));
+        schools->click();
+        QVERIFY(limits->text().contains("Not simulated"));
+        d.session.editCar("wider", [](kit::Car &c) { c.geometry.width_m += 0.02; });
+        QVERIFY(!schools->isVisible());
+    }
+
     void onPaperAndAsATable()
     {
         WindowDesk d("Avocet");
