@@ -36,6 +36,20 @@ Result<double> shareOf(const std::string &text, const char *where, bool bareIsPe
     return percent ? value / 100.0 : value;
 }
 
+/// A quantity, or a bare count.
+Result<double> stepOf(const std::string &text)
+{
+    char *end = nullptr;
+    const double count = std::strtod(text.c_str(), &end);
+    if (!text.empty() && *end == '\0')
+        return count;
+    for (const auto dimension : {units::Dimension::Length, units::Dimension::Time})
+        if (const auto step = units::parse(text, dimension, "--step"))
+            return *step;
+    return fail(Error::Kind::Malformed, "--step", say("'{}' is no step", text),
+                say("write it as 1mm, 5ms or 5"));
+}
+
 Json placeJson(const Window &w, std::optional<size_t> place)
 {
     return place ? Json(window::shown(w, w.si(*place))) : Json(nullptr);
@@ -213,6 +227,12 @@ Result<Answer> window(const std::string &file, const std::string &carName, const
         if (!row)
             return tl::unexpected(row.error());
         q.rows.push_back(std::move(*row));
+    }
+    if (!how.step.empty()) {
+        const auto step = stepOf(how.step);
+        if (!step)
+            return tl::unexpected(step.error());
+        q.step = *step;
     }
     q.noise = !how.noNoise;
     q.seed = how.seed;

@@ -17,7 +17,8 @@ struct Searching {
     std::string want;          ///< "5cm": nearer counts as touching
     std::vector<std::string> rows;
     std::uint64_t seed = 1;
-    int threads = 0; ///< 0: as many as the machine has
+    int threads = 0;  ///< 0: as many as the machine has
+    std::string step; ///< "1mm", or a count
     bool noNoise = false;
     bool schools = false; ///< compared on the same runs
     Output csv;

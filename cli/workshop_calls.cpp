@@ -98,6 +98,8 @@ void Calls::onBoardsAndFloors()
     window->add_option("--want", m_searching.want, "a gap: nearer counts as touching");
     window->add_option("--row", m_searching.rows,
                        "a condition, as straight:angle=0deg..18deg; may be repeated");
+    window->add_option("--step", m_searching.step,
+                       "between the places that are tried: 1mm, 5ms or a count");
     window->add_option("--seed", m_searching.seed, "the same seed gives the same window")
         ->check(CLI::NonNegativeNumber);
     window->add_option("--threads", m_searching.threads, "as many as the machine has")

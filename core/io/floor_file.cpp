@@ -32,7 +32,7 @@ Result<floor::Floor> readFloor(std::string_view text)
         return tl::unexpected(json.error());
     if (!json->is_object() || !json->contains("format") || (*json)["format"] != formatName)
         return fail(Error::Kind::Malformed, "the file", say("is JSON, but no floor"),
-                    say("a floor begins with \"format\": \"{}\"", formatName));
+                    fmt::format("a floor begins with \"format\": \"{}\"", formatName));
     if (!json->contains("version") || (*json)["version"] != newest)
         return fail(Error::Kind::Conflict, "/version", say("it is not {}", newest),
                     say("open it with the Swift Badger that wrote it"));

@@ -52,7 +52,8 @@ RangerAnswer ping(const RangerFigures &figures, RangerState &state, std::uint64_
         hold_s = echo_us * 1e-6;
     } else if (wall_m && !lost && *wall_m <= figures.range_m) {
         const double read_m = *wall_m < figures.deadZone_m
-                                  ? figures.deadZone_m * (1.0 + wrongShare)
+                                  ? figures.deadZone_m *
+                                        (1.5 + figures.deadZoneSpread * (wrongShare - 0.5))
                                   : std::max(figures.deadZone_m, *wall_m + error_m);
         echo_us = pulse_us(read_m, sound_mps);
         hold_s = echo_us * 1e-6;

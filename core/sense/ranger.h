@@ -25,6 +25,17 @@ struct RangerFigures {
     /// Of all pings: a noise ends the pulse, anywhere from the dead zone to what would have
     /// answered.
     double wildShare = 0.0;
+    /// How far a reading inside the dead zone is drawn about one and a half dead zones, of half a
+    /// dead zone to each side: 0 where all chance is taken away.
+    double deadZoneSpread = 1.0;
+
+    /// The same with all that is drawn taken away.
+    RangerFigures withoutChance() const
+    {
+        auto f = *this;
+        f.error_m = f.noise_m = f.lostEchoShare = f.wildShare = f.deadZoneSpread = 0.0;
+        return f;
+    }
 };
 
 /// What one ranger keeps from ping to ping.
@@ -47,7 +58,7 @@ struct RangerAnswer {
 /// One trigger at `now_us`, with `wall_m` the true distance of the wall that would answer (empty:
 /// none does) and `sound_mps` above 0.
 ///
-/// Inside the dead zone the reading lies evenly between one and two dead zones. Otherwise it is
+/// Inside the dead zone the reading lies evenly between one and two dead zones (deadZoneSpread 1). Otherwise it is
 /// the true distance with the run's error and noise of this ping. A lost echo and one beyond the
 /// range hold the line for the figure's hold, and a time-out that is longer measures that: a huge
 /// reading. A time-out that ends before the echo hears none.

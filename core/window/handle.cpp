@@ -145,6 +145,20 @@ rules::Program with(const rules::Program &program, const std::string &value, dou
     return copy;
 }
 
+Result<Handle> withStep(const Handle &handle, double step)
+{
+    constexpr size_t most = 1000;
+    const double from = handle.kind == ValueKind::Distance ? step : handle.at.front();
+    const double stretch = handle.at.back() - from;
+    if (!(step > 0.0 && stretch >= step && stretch / step < double(most)))
+        return fail(Error::Kind::OutOfRange, "--step",
+                    say("the ruler would have fewer than two places or more than {}", most),
+                    say("choose a step between"));
+    auto h = handle;
+    h.at = steps(from, handle.at.back(), step);
+    return h;
+}
+
 bool sameBut(const rules::Program &a, const rules::Program &b, const std::string &value)
 {
     const auto bare = [&](const rules::Program &program) {

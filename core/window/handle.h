@@ -33,6 +33,10 @@ struct Handle {
 /// those that it has), or where a value without a scale of its own is not set.
 Result<Handle> handleOf(const rules::Program &program, const std::string &value);
 
+/// The same over the same stretch in steps of one's own (SI; counts of a speed and the like as they
+/// are). Fails with OutOfRange for a step that leaves fewer than two places or more than 1,000.
+Result<Handle> withStep(const Handle &handle, double step);
+
 /// The first distance by which the program gives way, else its first speed, gain or count: what a
 /// window shows at first. Empty: nothing to drag.
 std::string firstValue(const rules::Program &program);

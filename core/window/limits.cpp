@@ -102,6 +102,29 @@ Derivation sumOf(const Row &row, const Places &places)
 
 } // namespace
 
+bool drivesOn(const SceneRuns &runs, std::uint64_t number)
+{
+    const auto trace = world::drive(runs.plan(), runs.seedOf(number));
+    if (trace.touches.empty())
+        return false;
+    const auto touched_us = trace.touches.front().time_us;
+    constexpr double still_mps = 1e-3;
+    bool moved = false;
+    std::optional<std::uint64_t> rested_us;
+    for (const auto &m : trace.path) {
+        const double fastest = std::max(std::abs(m.wheels_mps[0]), std::abs(m.wheels_mps[1]));
+        if (m.time_us >= touched_us)
+            break;
+        moved |= fastest > still_mps;
+        if (moved && fastest <= still_mps)
+            rested_us = m.time_us;
+    }
+    return rested_us &&
+           std::any_of(trace.pings.begin(), trace.pings.end(), [&](const world::Ping &p) {
+               return p.wrong == world::Wrong::DeadZone && p.sent_us < touched_us;
+           });
+}
+
 void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &places)
 {
     const auto &model = places.now().model();
@@ -109,9 +132,12 @@ void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &
         const auto part = world::partOf(model, limit.touch->onCar);
         const auto thing = runs.plan().arena.name(limit.touch->thing);
         const auto strip = stripOf(row, model);
-        limit.what = strip ? say("its {} touches {}: a blind strip of {} beside the beam", part,
-                                 thing, fixed(strip->blind_m, Unit::Millimetre, 0))
-                           : say("its {} touches {}", part, thing);
+        limit.what = limit.drivesOn
+                         ? say("it stops inside the dead zone, where readings mean nothing, and "
+                               "drives on")
+                     : strip ? say("its {} touches {}: a blind strip of {} beside the beam", part,
+                                   thing, fixed(strip->blind_m, Unit::Millimetre, 0))
+                             : say("its {} touches {}", part, thing);
         limit.why = sumOf(row, places);
         return;
     }

@@ -10,6 +10,10 @@ namespace badger::window
 /// Fills in what and why of a limit whose place and touch are known.
 void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &places);
 
+/// Of the run that was driven last, with this number: did the car stop, read what means nothing
+/// inside the dead zone, and drive on before it touched?
+bool drivesOn(const SceneRuns &runs, std::uint64_t number);
+
 /// The rows that suit a car, from its program's task and its outline.
 std::vector<Row> proposedFor(const Places &places, task::Kind task);
 

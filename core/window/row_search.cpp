@@ -335,6 +335,8 @@ Limit RowSearch::limitAt(size_t place)
             limit.touch = went->touch;
             limit.lost = went->lost;
             limit.fell = went->fell;
+            if (went->touch)
+                limit.drivesOn = drivesOn(m_runs, cell.worst);
         }
     }
     explain(limit, m_runs, m_answer.row, m_places);

@@ -8,6 +8,8 @@
 
 #include <algorithm>
 #include <atomic>
+#include <chrono>
+#include <numeric>
 #include <thread>
 
 namespace badger::window
@@ -154,7 +156,9 @@ Result<Window> search(Question question, const std::function<bool(const Window &
         return tl::unexpected(ok.error());
     if (question.value.empty())
         question.value = firstValue(program);
-    const auto handle = handleOf(program, question.value);
+    auto handle = handleOf(program, question.value);
+    if (handle && question.step)
+        handle = withStep(*handle, *question.step);
     if (!handle)
         return tl::unexpected(handle.error());
     Window w;
@@ -181,13 +185,24 @@ Result<Window> search(Question question, const std::function<bool(const Window &
     std::atomic<bool> stopped = false;
     std::mutex mutex;
     const auto go = [&] { return !stopped.load(std::memory_order_relaxed); };
+    std::vector<size_t> order(rows.size());
+    std::iota(order.begin(), order.end(), size_t(0));
+    std::vector<double> took_s(rows.size(), 0.0); ///< in the stage before
     for (int stage = 0; stage < 3 && go(); ++stage) {
+        // Those that took longest so far come first: none is left for the end when the others are
+        // done. What they answer does not depend on the order.
+        std::stable_sort(order.begin(), order.end(),
+                         [&](size_t a, size_t b) { return took_s[a] > took_s[b]; });
         std::atomic<size_t> next = 0;
         const auto work = [&] {
-            for (size_t i = next++; i < rows.size() && go(); i = next++) {
+            for (size_t n = next++; n < rows.size() && go(); n = next++) {
+                const size_t i = order[n];
+                const auto from = std::chrono::steady_clock::now();
                 if (!rows[i]->answer().done)
                     rows[i]->stage(go);
                 const std::lock_guard lock(mutex);
+                took_s[i] =
+                    std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
                 w.rows[i] = rows[i]->answer();
                 combine(w);
                 if (tell && !tell(w))

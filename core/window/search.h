@@ -36,6 +36,7 @@ struct Question {
     double share = 0.9;  ///< of runs that do the job
     double want_m = 0.0; ///< nearer than this counts as touching
     bool noise = true;
+    std::optional<double> step{}; ///< between places, SI; empty: as handleOf() has them
     /// As if it had been measured on the car, at what the parts' data say is typical.
     bool speedKnown = false;
     bool rollKnown = false;
@@ -67,6 +68,7 @@ struct Limit {
     std::optional<world::Touch> touch;
     bool lost = false; ///< of a line
     bool fell = false;
+    bool drivesOn = false; ///< it had stopped, so near that its readings mean nothing
     Say what;         ///< "the front right corner touches the board"
     Derivation why{}; ///< its sum, where geometry gives one
 };

@@ -102,9 +102,7 @@ public:
         m_figures.clear();
         m_rangers.clear();
         for (const auto &r : m_model.rangers) {
-            auto figures = r.figures;
-            if (!m_noisy)
-                figures.error_m = figures.noise_m = figures.lostEchoShare = figures.wildShare = 0.0;
+            const auto figures = m_noisy ? r.figures : r.figures.withoutChance();
             m_figures.push_back(figures);
             m_rangers.push_back({sense::rangerAtStart(figures, m_noise), {}, {}, 0, false});
         }

@@ -45,7 +45,8 @@ public:
         for (const auto &r : m_model.rangers) {
             auto figures = r.figures;
             if (!noisy())
-                figures.error_m = figures.noise_m = figures.lostEchoShare = figures.wildShare = 0.0;
+                figures.error_m = figures.noise_m = figures.lostEchoShare = figures.wildShare =
+                    figures.deadZoneSpread = 0.0;
             m_rangers.push_back({figures, sense::rangerAtStart(figures, m_noise), {}, -1e9});
         }
         m_servos.resize(m_model.servos.size());
