@@ -191,7 +191,7 @@ Result<int> saveMatPdf(const QString &path, const floor::Floor &floor, QPageSize
             for (const double x : {0.0, 100.0})
                 p.drawLine(QPointF(x, y - 2), QPointF(x, y + 2));
             p.drawText(QRectF(103, y - 3, area.width() - 103, 6), Qt::AlignLeft | Qt::AlignVCenter,
-                       QObject::tr("This bar is 10 cm long. If not: print at 100 %."));
+                       QObject::tr("This bar is 10 cm. If not: print at 100 %."));
         }
         p.restore();
     }

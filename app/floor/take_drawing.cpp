@@ -147,6 +147,8 @@ TakeDrawing::TakeDrawing(Session &session, const Theme &theme, drawing::Drawing 
     m_said = new QLabel;
     m_said->setObjectName("drawingSaid");
     m_said->setWordWrap(true);
+    m_said->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    m_said->setMinimumHeight(3 * m_said->fontMetrics().lineSpacing());
     page->addWidget(m_said);
     auto *last = new QHBoxLayout;
     last->addWidget(new QLabel(tr("It is called")));
@@ -242,12 +244,10 @@ void TakeDrawing::renew()
                                       : str(e.text());
     } else {
         const auto &f = m_taken->floor;
-        said = tr("%1 by %2: %3 walls, %4 posts, %5 lines.")
-                   .arg(str(units::quantity(f.width_m, units::Unit::Metre, 2)),
-                        str(units::quantity(f.depth_m, units::Unit::Metre, 2)))
-                   .arg(f.walls.size())
-                   .arg(f.posts.size())
-                   .arg(f.lines.size());
+        said = str(say("{0} by {1}: {2} {2|wall|walls}, {3} {3|post|posts}, {4} {4|line|lines}.",
+                       units::quantity(f.width_m, units::Unit::Metre, 2),
+                       units::quantity(f.depth_m, units::Unit::Metre, 2), f.walls.size(),
+                       f.posts.size(), f.lines.size()));
         for (const auto &s : m_taken->said)
             said += " " + str(capitalised(s)) + ".";
         if (!free)

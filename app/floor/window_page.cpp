@@ -158,11 +158,11 @@ void WindowPage::stop()
     m_worker.clear();
 }
 
-/// On a small screen the rows are scrolled, and the words get no more than a third.
+/// On a small screen the rows are scrolled, and the words get no more than a quarter.
 void WindowPage::arrange()
 {
     const int words = m_limits->text().isEmpty() ? 0 : m_limits->heightForWidth(width() - 12);
-    m_words->setFixedHeight(std::min(words, height() / 3));
+    m_words->setFixedHeight(std::min(words, height() / 4));
     m_view->putAllFirst(height() - m_words->height() - m_values->height() - 3 * m_theme.space(1) <
                         m_view->minimumSizeHint().height());
 }
