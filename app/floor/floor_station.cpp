@@ -204,17 +204,9 @@ QWidget *FloorStation::makeControls()
     m_length->setToolTip(tr("How long it is driven"));
     connect(m_length, &QComboBox::activated, this, &FloorStation::driveRun);
     small(tr("Floor"));
-    m_floors = new QComboBox;
-    m_floors->setObjectName("floors");
-    m_floors->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_floors->setMinimumContentsLength(12);
+    m_floors = new FloorChoice(session(), "floors");
     row->addWidget(m_floors);
-    connect(m_floors, &QComboBox::activated, this, [this] {
-        const auto id = m_floors->currentData().toString();
-        if (id.isEmpty())
-            return makeFloor();
-        session().selectFloor({id.toStdString()});
-    });
+    connect(m_floors, &FloorChoice::newWanted, this, &FloorStation::makeFloor);
     small(tr("Seed"));
     m_seed = new QSpinBox;
     m_seed->setObjectName("seed");
@@ -372,13 +364,7 @@ const ShownRun &FloorStation::shownRun()
 void FloorStation::refreshOwn()
 {
     m_drawn.reset();
-    const QSignalBlocker quiet(m_floors);
-    m_floors->clear();
-    for (const auto &f : session().workshop().floors)
-        m_floors->addItem(str(f.name), str(f.id.text));
-    m_floors->addItem(tr("new floor ..."), QString());
-    if (const auto *floor = session().floor())
-        m_floors->setCurrentIndex(m_floors->findData(str(floor->id.text)));
+    m_floors->refresh();
     m_rewind->setIcon(icon("start", theme()));
     m_back->setIcon(icon("step-back", theme()));
     m_on->setIcon(icon("step-on", theme()));

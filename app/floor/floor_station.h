@@ -2,6 +2,7 @@
 // Floor: what does the car do there, and why?
 #pragma once
 
+#include "app/floor/floor_choice.h"
 #include "app/floor/floor_view.h"
 #include "app/floor/plan_page.h"
 #include "app/floor/run_figures.h"
@@ -89,7 +90,7 @@ private:
     QPushButton *m_whyTouched;
     QLabel *m_verdict;
     QLabel *m_now;
-    QComboBox *m_floors;
+    FloorChoice *m_floors;
     QComboBox *m_pace;
     QComboBox *m_length;
     QSpinBox *m_seed;

@@ -77,19 +77,9 @@ QWidget *PlanPage::makeTools()
     m_remove =
         tool(tr("take away"), "removeThing", tr("What is picked (Delete)"), &PlanPage::remove);
     row->addStretch(1);
-    m_floors = new QComboBox;
-    m_floors->setObjectName("planFloors");
-    m_floors->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    m_floors->setMinimumContentsLength(12);
+    m_floors = new FloorChoice(m_session, "planFloors");
     row->addWidget(m_floors);
-    connect(m_floors, &QComboBox::activated, this, [this] {
-        const auto id = m_floors->currentData().toString();
-        if (id.isEmpty())
-            emit newFloorWanted();
-        else
-            m_session.selectFloor({id.toStdString()});
-        refresh();
-    });
+    connect(m_floors, &FloorChoice::newWanted, this, &PlanPage::newFloorWanted);
     const auto link = [&](const QString &text, const char *name, const QString &tip, auto slot) {
         auto *button = tool(text, name, tip, slot);
         button->setProperty("link", true);
@@ -156,12 +146,7 @@ QString PlanPage::nameOfPicked() const
 void PlanPage::refresh()
 {
     const auto *f = m_session.floor();
-    m_floors->clear();
-    for (const auto &each : m_session.workshop().floors)
-        m_floors->addItem(str(each.name), str(each.id.text));
-    m_floors->addItem(tr("new floor ..."), QString());
-    if (f)
-        m_floors->setCurrentIndex(m_floors->findData(str(f->id.text)));
+    m_floors->refresh();
     for (auto *w : m_tools)
         w->setEnabled(f != nullptr);
     if (!f) {

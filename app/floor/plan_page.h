@@ -3,6 +3,7 @@
 // as one, printed as a mat.
 #pragma once
 
+#include "app/floor/floor_choice.h"
 #include "app/floor/plan_view.h"
 #include "app/shell/station_page.h"
 
@@ -55,7 +56,7 @@ private:
     Session &m_session;
     const Theme &m_theme;
     PlanView *m_view;
-    QComboBox *m_floors;
+    FloorChoice *m_floors;
     QLabel *m_verdict;
     QLabel *m_what;
     QLineEdit *m_name;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/floor/as_svg.h"
 
+#include "core/base/medium.h"
 #include "core/floor/from_drawing.h"
 
 #include <cmath>
@@ -23,31 +24,6 @@ std::string word(Face face)
                                  : "foam";
 }
 
-std::string escaped(std::string_view text)
-{
-    std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&':
-            out += "&amp;";
-            break;
-        case '<':
-            out += "&lt;";
-            break;
-        case '>':
-            out += "&gt;";
-            break;
-        case '"':
-            out += "&quot;";
-            break;
-        default:
-            if (static_cast<unsigned char>(c) >= 0x20) // others are no XML
-                out += c;
-        }
-    }
-    return out;
-}
-
 class Writer
 {
 public:
@@ -62,11 +38,11 @@ public:
             "viewBox=\"0 0 {0} {1}\"\n     data-units-per-cm=\"10\" data-air-degc=\"{2}\" "
             "data-surface=\"{3}\" data-albedo=\"{4}\" data-ambient=\"{5}\" data-rough-floor=\"{6}\" "
             "data-heading-rad=\"{7}\"\n    ",
-            length(f.width_m), length(f.depth_m), f.air_degC, escaped(f.surface), f.albedo,
+            length(f.width_m), length(f.depth_m), f.air_degC, medium::xml(f.surface), f.albedo,
             f.ambient, f.rough ? "yes" : "no", f.start.heading_rad);
         for (const auto &m : meanings())
             m_out += fmt::format(" data-{}=\"{}\"", m.word, colourOf(m.word));
-        m_out += fmt::format(">\n  <title>{}</title>\n", escaped(f.name));
+        m_out += fmt::format(">\n  <title>{}</title>\n", medium::xml(f.name));
         if (!f.edge.empty())
             way("edge", "edge", f.edge, true, 0.004, false);
         for (const auto &l : f.lines)
@@ -76,7 +52,7 @@ public:
         for (const auto &p : f.posts)
             m_out += fmt::format(
                 "  <circle cx=\"{}\" cy=\"{}\" r=\"{}\" fill=\"{}\"><title>{}</title></circle>\n",
-                x(p.at), y(p.at), length(p.radius_m), colourOf("wall"), escaped(p.name));
+                x(p.at), y(p.at), length(p.radius_m), colourOf("wall"), medium::xml(p.name));
         const auto &s = f.start;
         const Point tail{s.nose.x_m - tail_m * std::cos(s.heading_rad),
                          s.nose.y_m - tail_m * std::sin(s.heading_rad)};
@@ -100,7 +76,7 @@ private:
         m_out += fmt::format("  <path d=\"{}{}\" fill=\"none\" stroke=\"{}\" "
                              "stroke-width=\"{}\"{}><title>{}</title></path>\n",
                              d, closed ? " Z" : "", colourOf(meaning), length(width_m),
-                             round ? " stroke-linejoin=\"round\"" : "", escaped(name));
+                             round ? " stroke-linejoin=\"round\"" : "", medium::xml(name));
     }
 
     const Floor &m_f;
