@@ -194,7 +194,7 @@ bool WindowPage::isCurrent() const
     if (!on.car || !on.program || !m_searchedOn.car || !m_searchedOn.program)
         return false;
     if (on.car != m_searchedOn.car || on.floor != m_searchedOn.floor ||
-        on.records != m_searchedOn.records)
+        on.records != m_searchedOn.records || on.parts != m_searchedOn.parts)
         return false;
     return on.program == m_searchedOn.program ||
            window::sameBut(*on.program, *m_searchedOn.program, m_searchedFor);
@@ -420,6 +420,8 @@ void WindowPage::switchRow(int row)
         m_off.erase(label);
     window::combine(w);
     m_window = std::make_shared<const window::Window>(std::move(w));
+    if (m_window->done)
+        m_session.keepWindow(m_window, m_searchedOn); // Rule shows what is shown here
     const auto *v = m_session.program() ? m_session.program()->value(m_searchedFor) : nullptr;
     m_view->show(m_window, v ? v->si : std::nullopt);
     showWords();

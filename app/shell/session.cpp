@@ -171,7 +171,7 @@ bool Session::isStale(const KeptWindow &kept) const
 {
     const auto on = grounds();
     return on.car != kept.on.car || on.floor != kept.on.floor || on.records != kept.on.records ||
-           !on.program ||
+           on.parts != kept.on.parts || !on.program ||
            (on.program != kept.on.program &&
             !window::sameBut(*on.program, *kept.on.program, kept.window->handle.value));
 }
