@@ -363,11 +363,17 @@ void ChangesPage::refresh()
         m_reason->clear();
     }
     if (car == nullptr) {
+        m_seen.reset();
         m_from->clear();
         m_to->clear();
         emptyLayout(*m_list);
         return m_harness->showNothing(tr("No car yet."));
     }
+    // What is looked at, a plan or two revisions, stays until the car itself is another: a search
+    // that ends in the background is no reason to take it away.
+    if (m_seen == *car)
+        return showIt(m_shown);
+    m_seen = *car;
     fillChoices(*car);
     showRevisions();
 }

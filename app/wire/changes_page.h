@@ -58,6 +58,7 @@ private:
     QWidget *m_finish;
     QLineEdit *m_reason;
     Id<kit::Car> m_car;
+    std::optional<kit::Car> m_seen; ///< the car that `m_shown` was made from
     Shown m_shown;
 };
 

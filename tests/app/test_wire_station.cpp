@@ -212,6 +212,9 @@ private slots:
         QVERIFY(d.finds("pwm-taken-by-servo"));
         d.click("planPins");
         QCOMPARE(d.wire()->sum().parts.front().text, QString("2"));
+        emit d.session.refreshed(); // a search that ends meanwhile leaves the plan where it is
+        WireDesk::settle();
+        QCOMPARE(d.wire()->sum().parts.front().text, QString("2"));
         d.click("takePlan");
         QVERIFY(!d.finds("pwm-taken-by-servo"));
         QCOMPARE(d.session.car()->wiringRevision, 3);
