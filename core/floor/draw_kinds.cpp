@@ -201,6 +201,38 @@ void post(Floor &f, const Values &v)
         {"post", {behind_m + v["ahead"], f.depth_m / 2.0 + v["left"]}, v["diameter"] / 2.0, {}});
 }
 
+void doorway(Floor &f, const Values &v)
+{
+    straightPlan(f, v["ahead"], 2.0 * (std::abs(v["left"]) + v["gap"] / 2.0 + v["diameter"]) + 1.0);
+    const double x = behind_m + v["ahead"];
+    const double middle = f.depth_m / 2.0 + v["left"];
+    const double left = middle + v["gap"] / 2.0;
+    const double right = middle - v["gap"] / 2.0;
+    if (v.is("sides", "posts")) {
+        const double r = v["diameter"] / 2.0;
+        f.posts = {{"left post", {x, left + r}, r, {}}, {"right post", {x, right - r}, r, {}}};
+        return;
+    }
+    f.walls = {{"left wall", {x, f.depth_m}, {x, left}, {}, Face::Board},
+               {"right wall", {x, right}, {x, 0}, {}, Face::Board}};
+}
+
+void target(Floor &f, const Values &v)
+{
+    constexpr double begins_s = 1.0;
+    straightPlan(f, v["distance"] + std::max(0.0, v["away"]), v["width"]);
+    const auto face =
+        across("target", {behind_m + v["distance"], f.depth_m / 2.0}, v["width"], 0.0, Face::Board);
+    Mover board;
+    board.name = face.name;
+    board.from = face.from;
+    board.to = face.to;
+    board.east_mps = v["away"] / v["takes"];
+    board.begins_s = begins_s;
+    board.ends_s = begins_s + v["takes"];
+    f.movers.push_back(std::move(board));
+}
+
 void table(Floor &f, const Values &v)
 {
     // The edge ahead crosses the way at an angle; a positive one is nearer at the left.

@@ -29,6 +29,8 @@ void pocket(Floor &f, const Values &v);
 void ring(Floor &f, const Values &v);
 void sideWall(Floor &f, const Values &v);
 void post(Floor &f, const Values &v);
+void doorway(Floor &f, const Values &v);
+void target(Floor &f, const Values &v);
 void table(Floor &f, const Values &v);
 void loop(Floor &f, const Values &v);
 void lane(Floor &f, const Values &v);

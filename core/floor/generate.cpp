@@ -94,6 +94,21 @@ const std::vector<Made> &made()
                length("ahead", "from the nose to its middle", "1m", 0.1, 20),
                length("left", "of the middle line", "0cm", -3, 3)}},
              post},
+            {{"doorway",
+              "a free way between two posts or walls",
+              {length("gap", "between their faces", "50cm", 0.1, 5),
+               length("left", "of its middle; negative: to the right", "0cm", -2, 2),
+               length("ahead", "from the nose to its plane", "1.5m", 0.1, 20),
+               choice("sides", "what stands beside the way", {"posts", "walls"}),
+               length("diameter", "of the posts", "5cm", 0.003, 1)}},
+             doorway},
+            {{"target",
+              "a board that moves along the way",
+              {length("distance", "from the nose as it begins", "40cm", 0.05, 10),
+               length("away", "how far it goes; negative: nearer", "60cm", -9, 9),
+               Key{"takes", "for that, after one second", "6s", Unit::Second, 0.2, 60, {}, false},
+               length("width", "of the board", "30cm", 0.02, 5)}},
+             target},
             {{"table",
               "a table with an edge all round",
               {length("width", "along the way", "1.6m", 0.4, 10),
@@ -186,6 +201,9 @@ Result<void> together(std::string_view kind, const Values &v)
         return refuse(say("the doorway is wider than the corridor"));
     if (kind == "corridor" && v["at"] > v["length"] - 0.1)
         return refuse(say("the doorway would stand beyond the corridor's end"));
+    constexpr double least_m = 0.02;
+    if (kind == "target" && v["distance"] + v["away"] < least_m)
+        return refuse(say("the target would drive into the car"));
     if (kind == "table" && v["ahead"] > v["width"] - 0.25)
         return refuse(say("the car would not stand on the table"));
     if (kind == "table" && std::abs(std::tan(v["angle"])) * v["depth"] / 2.0 > v["width"] - 0.3)

@@ -158,6 +158,13 @@ std::vector<Row> proposedFor(const Places &places, task::Kind task)
     p.task = task;
     p.halfWidth_m = halfWidth_m(model);
     p.rangers = !model.rangers.empty();
+    const auto looksAhead = [](double yaw_rad) {
+        return std::abs(yaw_rad) <= kit::aheadWithin_rad;
+    };
+    p.ahead = std::any_of(model.rangers.begin(), model.rangers.end(),
+                          [&](const auto &r) { return looksAhead(r.yaw_rad); }) ||
+              std::any_of(model.eyes.begin(), model.eyes.end(),
+                          [&](const auto &e) { return e.level && looksAhead(e.yaw_rad); });
     p.cells = model.charge.usable_C > 0.0;
     return proposedRows(p);
 }

@@ -17,23 +17,12 @@ using units::Unit;
 namespace
 {
 
-/// What is no floor: of the chosen floor or of the car, with its range.
-struct Other {
-    const char *name;
-    Unit unit;
-    double low, high;
-};
-constexpr Other others[] = {{"charge", Unit::Count, 0.0, 1.0},
-                            {"speed", Unit::Count, 0.3, 3.0},
-                            {"wheels", Unit::Count, 0.3, 3.0},
-                            {"air", Unit::Celsius, -40.0, 60.0}};
+using floor::Key;
 
-const Other *other(const std::string &kind)
+/// What is no floor: of the car or the day.
+const Key *other(const std::string &kind)
 {
-    for (const auto &o : others)
-        if (kind == o.name)
-            return &o;
-    return nullptr;
+    return named(varied(), kind);
 }
 
 bool isPlace(const std::string &kind)
@@ -46,10 +35,12 @@ std::string typed(double si, Unit unit)
 {
     if (unit == Unit::Radian)
         return fmt::format("{:.12g}deg", si / degree);
+    if (unit == Unit::Metre)
+        return fmt::format("{:.12g}cm", si * 100.0);
     return fmt::format("{:.12g}{}", si,
-                       unit == Unit::Metre     ? "m"
-                       : unit == Unit::Celsius ? "C"
-                                               : "");
+                       unit == Unit::Celsius  ? "C"
+                       : unit == Unit::Second ? "s"
+                                              : "");
 }
 
 Error unknownKind(const std::string &kind)
@@ -59,7 +50,7 @@ Error unknownKind(const std::string &kind)
         names.emplace_back(g.name);
     for (const auto *place : {"here", "reversed"})
         names.emplace_back(place);
-    for (const auto &o : others)
+    for (const auto &o : varied())
         names.emplace_back(o.name);
     return {Error::Kind::Missing, "--row", say("there is no condition of kind '{}'", kind),
             say("use one of: {}", joined(names, ", "))};
@@ -100,6 +91,23 @@ Result<Range> rangeOf(const std::string &text, Unit unit, double low, double hig
 }
 
 } // namespace
+
+const std::vector<Key> &varied()
+{
+    static const std::vector<Key> all = {
+        {"charge",
+         "of the cells that is used: 0 fresh, 1 nearly empty",
+         "0",
+         Unit::Count,
+         0.0,
+         1.0,
+         {},
+         false},
+        {"speed", "factor of both wheels", "1", Unit::Count, 0.3, 3.0, {}, false},
+        {"wheels", "factor of the right wheel alone", "1", Unit::Count, 0.3, 3.0, {}, false},
+        {"air", "today", "20C", Unit::Celsius, -40.0, 60.0, {}, false}};
+    return all;
+}
 
 Result<Row> rowOf(const std::string &text)
 {
@@ -173,6 +181,26 @@ Result<Row> rowOf(const std::string &text)
     return row;
 }
 
+std::string typedOf(const Row &row, const std::string &key)
+{
+    if (const auto set = row.set.find(key); set != row.set.end())
+        return set->second;
+    const auto range = row.drawn.find(key);
+    if (range == row.drawn.end())
+        return {};
+    const auto *generator = floor::generator(row.kind);
+    const auto *known = generator ? named(generator->keys, key) : nullptr;
+    const auto unit = known ? known->unit : other(key) ? other(key)->unit : Unit::Count;
+    const auto low = typed(range->second.low, unit);
+    return range->second.low == range->second.high ? low
+                                                   : low + ".." + typed(range->second.high, unit);
+}
+
+bool sameRuns(const Row &a, const Row &b)
+{
+    return a.kind == b.kind && a.set == b.set && a.drawn == b.drawn;
+}
+
 Say labelOf(const Row &row)
 {
     std::vector<Say> parts;
@@ -235,6 +263,30 @@ void addAhead(const Proposing &car, std::vector<Row> &rows)
                         say("A thin round leg answers faintly.")));
     rows.push_back(made("straight", {{"distance", "1.2m"}, {"soft", "cloth"}}, say("folded cloth"),
                         say("Soft things swallow most of a ping.")));
+    // A way that is free, with a post nearer on one side than on the other.
+    constexpr double beside_m = 0.06;
+    constexpr double farther_m = 0.24;
+    rows.push_back(made("doorway",
+                        {{"ahead", "1m"},
+                         {"gap", mm(2.0 * car.halfWidth_m + beside_m + farther_m)},
+                         {"left", mm((beside_m - farther_m) / 2.0)},
+                         {"diameter", mm(post_m)}},
+                        say("doorway"),
+                        say("The way is free, but who stops too early for a post beside it stays "
+                            "outside.")));
+}
+
+/// For a car that holds a distance to what stands ahead.
+void addTargets(const Proposing &car, std::vector<Row> &rows)
+{
+    if (!car.ahead)
+        return;
+    rows.push_back(made("target", {{"distance", "60cm"}, {"away", "60cm"}, {"takes", "6s"}},
+                        say("target goes away"),
+                        say("It has to be followed before it is out of reach.")));
+    rows.push_back(made("target", {{"distance", "80cm"}, {"away", "-30cm"}, {"takes", "6s"}},
+                        say("target comes nearer"),
+                        say("Both ways are driven at once, and the car has to give way.")));
 }
 
 void addCar(const Proposing &car, std::vector<Row> &rows)
@@ -286,20 +338,20 @@ std::vector<Row> proposedRows(const Proposing &car)
                                 say("A slanted edge comes under one wheel first.")));
         break;
     case Kind::Holds:
+        addTargets(car, rows);
         break;
     }
     addCar(car, rows);
     return rows;
 }
 
-Result<Scene> sceneOf(const Row &row, const floor::Floor &here, const world::Conditions &conditions,
-                      std::uint64_t seed)
+namespace
 {
-    Scene scene{here, conditions};
-    Noise noise(seed ^ 0x77696E646F77ULL);
-    std::map<std::string, double> numbers;
-    for (const auto &[key, range] : row.drawn)
-        numbers[key] = range.low + (range.high - range.low) * noise.uniform();
+
+Result<floor::Floor> floorOf(const Row &row, const floor::Floor &here,
+                             const std::map<std::string, double> &numbers)
+{
+    auto floor = here;
     if (const auto *generator = floor::generator(row.kind)) {
         auto set = row.set;
         if (set.count("air") == 0)
@@ -309,13 +361,37 @@ Result<Scene> sceneOf(const Row &row, const floor::Floor &here, const world::Con
                 set[key] = typed(value, known->unit);
         auto made = floor::generate(row.kind, set, row.kind);
         if (!made)
-            return tl::unexpected(made.error());
-        scene.floor = std::move(*made);
+            return made;
+        floor = std::move(*made);
     }
+    if (const auto air = numbers.find("air"); row.kind == "air" && air != numbers.end())
+        floor.air_degC = air->second;
+    return floor;
+}
+
+} // namespace
+
+Result<floor::Floor> floorAt(const Row &row, const floor::Floor &here, double share)
+{
+    std::map<std::string, double> numbers;
+    for (const auto &[key, range] : row.drawn)
+        numbers[key] = range.low + (range.high - range.low) * share;
+    return floorOf(row, here, numbers);
+}
+
+Result<Scene> sceneOf(const Row &row, const floor::Floor &here, const world::Conditions &conditions,
+                      std::uint64_t seed)
+{
+    Noise noise(seed ^ 0x77696E646F77ULL);
+    std::map<std::string, double> numbers;
+    for (const auto &[key, range] : row.drawn)
+        numbers[key] = range.low + (range.high - range.low) * noise.uniform();
+    auto floor = floorOf(row, here, numbers);
+    if (!floor)
+        return tl::unexpected(floor.error());
+    Scene scene{std::move(*floor), conditions};
     if (row.kind == "reversed")
         scene.conditions.reversed = true;
-    if (row.kind == "air")
-        scene.floor.air_degC = numbers["air"];
     return scene;
 }
 

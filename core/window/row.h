@@ -37,11 +37,21 @@ struct Row {
     bool operator==(const Row &) const = default;
 };
 
+/// What varies the car or the day, as kinds of their own or besides a floor's keys: "charge",
+/// "speed", "wheels", "air"; `first` is how each is without a row.
+const std::vector<floor::Key> &varied();
+
 /// "straight:angle=0deg..18deg,soft=cloth", "charge:0.9..1", "here". A range whose ends are alike
 /// is fixed. Charge is the used share, 0 fresh to 1 nearly empty; speed and wheels are factors (of
 /// both, of the right one), 0.3 to 3; air -40 to 60 C. Fails with Missing for a kind or key that is
 /// not there (naming those that are), with Malformed or OutOfRange for a value.
 Result<Row> rowOf(const std::string &text);
+
+/// What a row says of a key, as it would be typed: "10deg", "0deg..18deg"; empty: nothing.
+std::string typedOf(const Row &row, const std::string &key);
+
+/// Do two rows vary the same, whatever they are called?
+bool sameRuns(const Row &a, const Row &b);
 
 /// A row in words where it has none of its own: "straight: angle 0° to 18°".
 Say labelOf(const Row &row);
@@ -51,9 +61,14 @@ struct Proposing {
     task::Kind task = task::Kind::Stops;
     double halfWidth_m = 0.08; ///< of the car
     bool rangers = true;
+    bool ahead = true; ///< a sensor looks that way
     bool cells = true; ///< it runs down
 };
 std::vector<Row> proposedRows(const Proposing &car);
+
+/// Its floor with every range at the same share of its way, 0 to 1; `here` where it has none of its
+/// own. Fails as floor::generate() does.
+Result<floor::Floor> floorAt(const Row &row, const floor::Floor &here, double share);
 
 /// What of a row one run meets.
 struct Scene {

@@ -179,6 +179,9 @@ std::vector<size_t> RowSearch::downwards() const
     for (size_t below = 0; ends && below < eachAtEnd; ++below)
         if (m_last >= m_first + below)
             set.insert(m_last - below);
+    // Where the job ends it, few runs said where: the claim may need a place well below.
+    for (size_t below = eachAtEnd; ends && m_last >= m_first + below; below += below)
+        set.insert(m_last - below);
     for (size_t above = 1; m_first + above < top; above += 1 + above / 3)
         set.insert(m_first + above);
     for (size_t below = 0; below <= eachAtEnd && below <= m_first; ++below)

@@ -44,6 +44,8 @@ private slots:
         for (const auto &g : floor::generators()) {
             const auto made = floor::generate(g.name, {}, g.name);
             VERIFY_OK(made);
+            if (!floor::notInSvg(*made).empty())
+                continue; // what moves has no word in SVG
             auto f = *made;
             f.surface = "planks & \"tar\" <old>";
             f.air_degC = 17.25;
