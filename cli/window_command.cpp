@@ -5,6 +5,7 @@
 #include "core/io/storage.h"
 #include "core/judge/program_around.h"
 #include "core/logbook/measured.h"
+#include "core/window/ground.h"
 #include "core/window/schools.h"
 #include "core/window/search.h"
 #include "core/window/table.h"
@@ -196,15 +197,15 @@ Result<Answer> window(const std::string &file, const std::string &carName, const
         return fail(Error::Kind::Missing, "--floor",
                     fmt::format("there is no floor '{}'", how.floor),
                     "use one of: " + names(workshop.floors));
-    window::Question q;
-    q.course = {std::make_shared<kit::Car>(p->car),
-                std::make_shared<rules::Program>(p->program),
-                std::make_shared<floor::Floor>(*floor),
-                judge::recordsOf(workshop, p->car),
-                p->opened.catalogue,
-                {},
-                {}};
-    q.value = how.value == "threshold" ? std::string() : how.value;
+    judge::Grounds on;
+    on.car = std::make_shared<kit::Car>(p->car);
+    on.program = std::make_shared<rules::Program>(p->program);
+    on.floor = std::make_shared<floor::Floor>(*floor);
+    on.records = judge::recordsOf(workshop, p->car);
+    auto q = window::questionOf(on, p->opened.catalogue,
+                                how.value == "threshold" ? std::string() : how.value);
+    if (!how.rows.empty())
+        q.more.clear(); // these alone were asked for
     if (how.value == "threshold" && p->program.value("threshold") != nullptr)
         q.value = how.value;
     for (const auto &[text, where, bare, to] :

@@ -265,6 +265,22 @@ template <class A> void describe(A &a, Mission &m)
     a.rest(m.extra);
 }
 
+template <class A> void describe(A &a, FoundWindow &w)
+{
+    a.required("value", w.value, io::aName);
+    a.optional("low", w.low, io::in(-1e6, 1e6));
+    a.optional("high", w.high, io::in(-1e6, 1e6));
+    a.required("limit", w.limit, io::in(0, 1));
+    a.required("confidence", w.confidence, io::in(0, 1));
+    a.required("runs", w.runs, io::in(0, 1000000000));
+    a.required("date", w.date, io::aLine);
+    a.required("floor", w.floor, io::aLine);
+    a.optional("below", w.below, io::text(0, 500));
+    a.optional("above", w.above, io::text(0, 500));
+    a.required("ground", w.ground, io::aLine);
+    a.rest(w.extra);
+}
+
 template <class A> void describe(A &a, Car &c)
 {
     a.required("id", c.id.text, io::aName);
@@ -283,6 +299,8 @@ template <class A> void describe(A &a, Car &c)
     a.optional("wanted_gap_m", c.wantedGap_m, io::in(0, 10));
     a.optional("ticks", c.ticks, io::most(500, io::text(1, 120)));
     a.optional("calibrations", c.calibrations);
+    a.optional("conditions", c.conditions, io::most(50, io::text(1, 300)));
+    a.optional("windows", c.windows, io::most(50));
     a.rest(c.extra);
 }
 

@@ -5,6 +5,7 @@
 #include "core/kit/assembly.h"
 #include "core/sense/ultrasonic.h"
 #include "core/units/quantity.h"
+#include "core/window/row.h"
 
 #include <fmt/format.h>
 #include <set>
@@ -221,6 +222,14 @@ Result<void> verifyCar(const workshop::Workshop &w, const kit::Assembly &car,
                          [](const kit::WalkEntry &e) { return e.key; });
         !ok)
         return ok;
+    if (auto ok = unique(car->windows, pointer + "/windows",
+                         [](const kit::FoundWindow &f) { return f.value; });
+        !ok)
+        return ok;
+    for (size_t i = 0; i < car->conditions.size(); ++i)
+        if (const auto row = window::rowOf(car->conditions[i]); !row)
+            return fail(row.error().kind, fmt::format("{}/conditions/{}", pointer, i),
+                        row.error().what, row.error().mend);
     if (auto ok = boundCar(car, pointer); !ok)
         return ok;
     for (size_t i = 0; i < car->parts.size(); ++i)

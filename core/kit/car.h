@@ -188,6 +188,23 @@ struct Mission {
     bool operator==(const Mission &) const = default;
 };
 
+/// From where to where a number of the program held, when that was last searched and kept.
+struct FoundWindow {
+    std::string value;          ///< "halt"
+    std::optional<double> low;  ///< SI; empty: no place held
+    std::optional<double> high; ///< empty where the ruler ended first
+    double limit = 0.01;        ///< of the share of runs that fail
+    double confidence = 0.95;
+    int runs = 0;
+    std::string date;  ///< 2026-11-19
+    std::string floor; ///< as it was called
+    std::string below; ///< what ended it, in words
+    std::string above;
+    std::string ground; ///< fingerprint of what it rests on (io/fingerprint.h)
+    Extra extra{};
+    bool operator==(const FoundWindow &) const = default;
+};
+
 struct Car {
     Id<Car> id;
     std::string name; ///< a label; each car of a workshop has its own
@@ -204,6 +221,9 @@ struct Car {
     std::optional<double> wantedGap_m;              ///< what the bench asks for at rest
     Calibrations calibrations;
     std::vector<std::string> ticks; ///< what has been ticked off while building, by key
+    /// What its windows have to hold under besides what is proposed: "straight:angle=0deg..18deg".
+    std::vector<std::string> conditions;
+    std::vector<FoundWindow> windows; ///< one a value
     Extra extra{};
 
     const Instance *instance(std::string_view id) const;

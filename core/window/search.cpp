@@ -57,12 +57,31 @@ void narrow(Window &w, const std::function<bool(const Window &)> &tell)
     }
 }
 
+/// The answer to a row that an earlier search has: whole, and to the same question.
+const RowAnswer *answered(const Window *before, const Window &w, const Row &row)
+{
+    if (before == nullptr)
+        return nullptr;
+    const auto &a = before->asked;
+    const auto &b = w.asked;
+    if (a.value != b.value || before->handle.at != w.handle.at || a.limit != b.limit ||
+        a.confidence != b.confidence || a.share != b.share || a.want_m != b.want_m ||
+        a.noise != b.noise || a.speedKnown != b.speedKnown || a.rollKnown != b.rollKnown ||
+        a.seed != b.seed)
+        return nullptr;
+    for (const auto &r : before->rows)
+        if (r.done && sameRuns(r.row, row))
+            return &r;
+    return nullptr;
+}
+
 /// Rows without a place that holds: with what they would.
 void help(Window &w, const std::function<bool(const Window &)> &tell)
 {
     for (auto &row : w.rows) {
         const auto why = without(row, w.looks);
-        if (row.row.off || (why != Without::Fails && why != Without::NotShown))
+        if (row.row.off || !row.helps.empty() ||
+            (why != Without::Fails && why != Without::NotShown))
             continue;
         bool on = true;
         int n = 0;
@@ -147,7 +166,8 @@ void combine(Window &w)
     }
 }
 
-Result<Window> search(Question question, const std::function<bool(const Window &)> &tell)
+Result<Window> search(Question question, const std::function<bool(const Window &)> &tell,
+                      const Window *before)
 {
     if (const auto ok = inRange(question); !ok)
         return tl::unexpected(ok.error());
@@ -175,12 +195,18 @@ Result<Window> search(Question question, const std::function<bool(const Window &
     w.unmeasured = (*places)->unmeasured().names;
     if (w.asked.rows.empty())
         w.asked.rows = proposedFor(**places, w.task);
+    for (auto &row : w.asked.more)
+        w.asked.rows.push_back(std::move(row));
+    w.asked.more.clear();
     std::vector<std::unique_ptr<RowSearch>> rows;
     for (const auto &row : w.asked.rows) {
         rows.push_back(
             std::make_unique<RowSearch>(**places, w.asked, row, w.task, w.handle.at.size()));
-        w.rows.push_back(rows.back()->answer());
+        const auto *known = answered(before, w, row);
+        w.rows.push_back(known ? *known : rows.back()->answer());
+        w.rows.back().row = row;
     }
+    combine(w);
     // Stage by stage over all rows, so that a first rough picture of all comes first.
     std::atomic<bool> stopped = false;
     std::mutex mutex;
@@ -197,9 +223,10 @@ Result<Window> search(Question question, const std::function<bool(const Window &
         const auto work = [&] {
             for (size_t n = next++; n < rows.size() && go(); n = next++) {
                 const size_t i = order[n];
+                if (w.rows[i].done)
+                    continue;
                 const auto from = std::chrono::steady_clock::now();
-                if (!rows[i]->answer().done)
-                    rows[i]->stage(go);
+                rows[i]->stage(go);
                 const std::lock_guard lock(mutex);
                 took_s[i] =
                     std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
@@ -216,7 +243,12 @@ Result<Window> search(Question question, const std::function<bool(const Window &
         for (auto &t : others)
             t.join();
     }
-    if (go() && w.done && w.low && w.asked.noise)
+    const bool sameLowRow = before && before->lowRow && w.lowRow &&
+                            answered(before, w, w.rows[*w.lowRow].row) &&
+                            sameRuns(before->rows[*before->lowRow].row, w.rows[*w.lowRow].row);
+    if (sameLowRow)
+        w.narrower = before->narrower;
+    else if (go() && w.done && w.low && w.asked.noise)
         narrow(w, tell);
     if (go() && w.done)
         help(w, tell);

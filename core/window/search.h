@@ -31,6 +31,7 @@ struct Question {
     judge::Course course;
     std::string value{};     ///< empty: firstValue()
     std::vector<Row> rows{}; ///< empty: proposedRows()
+    std::vector<Row> more{}; ///< besides those
     double limit = 0.01;     ///< of the share of runs that touch, fall or lose the line
     double confidence = 0.95;
     double share = 0.9;  ///< of runs that do the job
@@ -69,8 +70,8 @@ struct Limit {
     bool lost = false; ///< of a line
     bool fell = false;
     bool drivesOn = false; ///< it had stopped, so near that its readings mean nothing
-    Say what;         ///< "the front right corner touches the board"
-    Derivation why{}; ///< its sum, where geometry gives one
+    Say what;              ///< "the front right corner touches the board"
+    Derivation why{};      ///< its sum, where geometry gives one
 };
 
 struct RowAnswer {
@@ -131,8 +132,11 @@ std::optional<size_t> bestOf(const RowAnswer &answer);
 /// Fails where the car cannot be driven (judge::Drive::make()), the value has no scale, or a limit,
 /// confidence or share is outside its range; no run is driven then. `tell` is called, never twice
 /// at once, after each stage of a row with what is known by then; when it returns false the search
-/// ends early, and what was not shown stays open.
-Result<Window> search(Question question, const std::function<bool(const Window &)> &tell = {});
+/// ends early, and what was not shown stays open. Rows that `before` has answered are taken over
+/// where it asked the same of the same ground (ground.h: the caller sees to that) over the same
+/// places; the answer is as if they had been driven anew.
+Result<Window> search(Question question, const std::function<bool(const Window &)> &tell = {},
+                      const Window *before = nullptr);
 
 /// Which rows end the window, and where: anew, after one was switched.
 void combine(Window &window);
