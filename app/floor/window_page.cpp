@@ -2,10 +2,12 @@
 #include "app/floor/window_page.h"
 
 #include "app/document/edits.h"
+#include "app/floor/row_dialog.h"
 #include "app/floor/window_sheet.h"
 #include "app/widgets/text.h"
 #include "core/io/storage.h"
 #include "core/logbook/measured.h"
+#include "core/window/ground.h"
 #include "core/window/schools.h"
 #include "core/window/table.h"
 #include "core/window/words.h"
@@ -83,37 +85,53 @@ QWidget *WindowPage::makeControls()
         m_value = m_values->currentText();
         refresh();
     });
-    m_drive = new QPushButton(tr("Drive its worst run"));
-    m_drive->setObjectName("driveWorst");
-    m_drive->setProperty("link", true);
-    m_drive->setToolTip(tr("Of the picked row (Return)"));
+    m_drive = makeLink("driveWorst", tr("Drive its worst run"), tr("Of the picked row (Return)"));
     connect(m_drive, &QPushButton::clicked, this, [this] { openRow(m_view->picked()); });
-    row->addWidget(m_drive);
-    m_compare = new QPushButton(tr("Other schools"));
-    m_compare->setObjectName("windowSchools");
-    m_compare->setProperty("link", true);
+    m_change = makeLink("windowChange", tr("Change it ..."),
+                        tr("What the picked row varies, and from where to where"));
+    connect(m_change, &QPushButton::clicked, this, [this] { openRowDialog(true); });
+    m_remove = makeLink("windowRemove", tr("Take it out"), tr("The picked row; it can be undone"));
+    connect(m_remove, &QPushButton::clicked, this, &WindowPage::removeRow);
+    m_add = makeLink("windowAdd", tr("Add a condition ..."),
+                     tr("Another floor, or a range of the car's own"));
+    connect(m_add, &QPushButton::clicked, this, [this] { openRowDialog(false); });
+    m_compare = makeLink("windowSchools", tr("Other schools"),
+                         tr("Brake or coast, one reading or a median, what no echo counts as: on "
+                            "the same runs as the program as it is"));
     m_compare->setCheckable(true);
-    m_compare->setToolTip(tr("Brake or coast, one reading or a median, what no echo counts as: on "
-                             "the same runs as the program as it is"));
     connect(m_compare, &QPushButton::toggled, this, [this](bool on) {
         if (on && m_schools.empty())
             compare();
         if (m_window)
             showWords();
     });
-    row->addWidget(m_compare);
-    m_save = new QPushButton(tr("Save or print ..."));
-    m_save->setObjectName("windowSave");
-    m_save->setProperty("link", true);
-    m_save->setToolTip(tr("As one page, or every place of every row as CSV"));
+    m_keep =
+        makeLink("windowKeep", tr("Keep it"),
+                 tr("With the car, in the workshop's file: Rule and the command line show it"));
+    connect(m_keep, &QPushButton::clicked, this, [this] {
+        if (const auto *kept = m_session.keptWindow(m_searchedFor))
+            m_session.keepWithCar(*kept);
+    });
+    m_save = makeLink("windowSave", tr("Save or print ..."),
+                      tr("As one page, or every place of every row as CSV"));
     connect(m_save, &QPushButton::clicked, this, &WindowPage::askSave);
-    row->addWidget(m_save);
+    for (auto *link : {m_drive, m_change, m_remove, m_add, m_compare, m_keep, m_save})
+        row->addWidget(link);
     row->addStretch(1);
     m_count = new QLabel;
     m_count->setObjectName("windowCount");
     m_count->setProperty("small", true);
     row->addWidget(m_count);
     return holder;
+}
+
+QPushButton *WindowPage::makeLink(const char *name, const QString &text, const QString &tip)
+{
+    auto *link = new QPushButton(text);
+    link->setObjectName(name);
+    link->setProperty("link", true);
+    link->setToolTip(tip);
+    return link;
 }
 
 void WindowPage::askSave()
@@ -145,7 +163,7 @@ void WindowPage::save(const QString &path)
 /// What was shown of a window that is not any more.
 void WindowPage::forgetSchools()
 {
-    for (auto *link : {m_drive, m_save, m_compare})
+    for (auto *link : {m_drive, m_save, m_compare, m_change, m_remove, m_keep})
         link->hide();
     m_schools.clear();
     m_compare->setChecked(false);
@@ -190,14 +208,9 @@ void WindowPage::hideEvent(QHideEvent *event)
 /// The same course, and the same program but for the value that is dragged.
 bool WindowPage::isCurrent() const
 {
-    const auto on = m_session.grounds();
-    if (!on.car || !on.program || !m_searchedOn.car || !m_searchedOn.program)
-        return false;
-    if (on.car != m_searchedOn.car || on.floor != m_searchedOn.floor ||
-        on.records != m_searchedOn.records || on.parts != m_searchedOn.parts)
-        return false;
-    return on.program == m_searchedOn.program ||
-           window::sameBut(*on.program, *m_searchedOn.program, m_searchedFor);
+    return m_searchedOn.car &&
+           m_session.grounds().car->conditions == m_searchedOn.car->conditions &&
+           window::sameGround(m_session.grounds(), m_searchedOn, m_searchedFor);
 }
 
 void WindowPage::showNothing(const QString &words)
@@ -254,6 +267,12 @@ void WindowPage::search()
 {
     stop();
     const auto on = m_session.grounds();
+    if (m_window && m_window->done) {
+        m_before = m_window;
+        m_beforeOn = m_searchedOn;
+    }
+    const auto before =
+        m_before && window::sameGround(on, m_beforeOn, m_before->handle.value) ? m_before : nullptr;
     m_searchedOn = on;
     m_window = nullptr;
     m_view->clear();
@@ -261,27 +280,28 @@ void WindowPage::search()
     m_limits->clear();
     forgetSchools();
     emit sumChanged();
-    window::Question q;
-    q.course = {on.car, on.program, on.floor, on.records, m_session.catalogue(), {}, {}};
-    q.value = m_searchedFor;
+    auto q = window::questionOf(on, m_session.catalogue(), m_searchedFor);
     q.threads = int(std::max(1U, std::thread::hardware_concurrency()));
     const auto request = ++*m_request;
-    m_worker.start([this, request, q = std::move(q), newest = m_request]() mutable {
+    m_worker.start([this, request, q = std::move(q), newest = m_request, before]() mutable {
         QElapsedTimer since;
         const auto send = [&](std::shared_ptr<const window::Window> w) {
             QMetaObject::invokeMethod(
                 this, [this, request, w] { take(request, w); }, Qt::QueuedConnection);
         };
-        const auto found = window::search(std::move(q), [&](const window::Window &w) {
-            constexpr qint64 between_ms = 60;
-            if (*newest != request)
-                return false;
-            if (!since.isValid() || since.elapsed() >= between_ms) {
-                send(std::make_shared<const window::Window>(w));
-                since.restart();
-            }
-            return true;
-        });
+        const auto found = window::search(
+            std::move(q),
+            [&](const window::Window &w) {
+                constexpr qint64 between_ms = 60;
+                if (*newest != request)
+                    return false;
+                if (!since.isValid() || since.elapsed() >= between_ms) {
+                    send(std::make_shared<const window::Window>(w));
+                    since.restart();
+                }
+                return true;
+            },
+            before.get());
         if (*newest != request)
             return;
         if (found)
@@ -402,9 +422,18 @@ void WindowPage::showAround()
     const auto &w = *m_window;
     arrange();
     const int picked = m_view->picked();
+    const auto *row = picked >= 0 ? &w.rows[size_t(picked)].row : nullptr;
     m_save->setVisible(w.done);
     m_compare->setVisible(w.done);
-    m_drive->setVisible(picked >= 0 && w.done && !w.rows[size_t(picked)].refused);
+    m_drive->setVisible(row && w.done && !w.rows[size_t(picked)].refused);
+    m_change->setVisible(row && row->kind != "here");
+    m_remove->setVisible(ownCondition().has_value());
+    const auto &kept = m_session.car()->windows;
+    m_keep->setVisible(w.done && w.low &&
+                       std::none_of(kept.begin(), kept.end(), [&](const auto &f) {
+                           return f.value == w.handle.value && f.low == w.si(*w.low) &&
+                                  f.runs == w.runs && f.floor == w.asked.course.floor->name;
+                       }));
     emit sumChanged();
 }
 

@@ -8,6 +8,7 @@
 
 #include <QThreadPool>
 #include <atomic>
+#include <functional>
 #include <set>
 
 class QComboBox;
@@ -48,6 +49,13 @@ private:
     void forgetSchools();
     void showAround();
     void search();
+    void editConditions(const QString &what,
+                        const std::function<void(std::vector<std::string> &)> &change);
+    void openRowDialog(bool ofPicked);
+    void removeRow();
+    /// Of the picked row in the car's own conditions; empty: it is proposed, or none is picked.
+    std::optional<size_t> ownCondition() const;
+    QPushButton *makeLink(const char *name, const QString &text, const QString &tip);
     void take(std::uint64_t request, std::shared_ptr<const window::Window> window);
     void showWords();
     void showNothing(const QString &words);
@@ -70,6 +78,10 @@ private:
     QPushButton *m_drive;
     QPushButton *m_save;
     QPushButton *m_compare;
+    QPushButton *m_add;
+    QPushButton *m_change;
+    QPushButton *m_remove;
+    QPushButton *m_keep;
     QStringList m_schools; ///< what the comparison says; empty: not asked
     QThreadPool m_worker;
     std::shared_ptr<std::atomic<std::uint64_t>> m_request =
@@ -78,6 +90,8 @@ private:
     judge::Grounds m_searchedOn; ///< of the newest request
     std::string m_searchedFor;   ///< the value
     std::shared_ptr<const window::Window> m_window;
+    std::shared_ptr<const window::Window> m_before; ///< the last that was done, and its ground:
+    judge::Grounds m_beforeOn;                      ///< rows that it answered are taken over
     std::set<std::string> m_off; ///< labels of rows that a person has switched out
     QString m_value;             ///< chosen; empty: the first
 };

@@ -34,6 +34,66 @@ QString rowLine(const window::Window &w, const window::RowAnswer &row)
     return line + (row.row.reason.empty() ? QString() : "  -  " + str(row.row.reason));
 }
 
+/// The page, first measured, then painted: at a scale below 1 more stands on it.
+class Sheet
+{
+public:
+    Sheet(const std::shared_ptr<const window::Window> &w, std::optional<double> now, QPainter &p)
+        : m_window(*w), m_view(m_paper), m_p(p)
+    {
+        m_view.show(w, now);
+    }
+
+    bool fits(double pixel, double scale) { return lay(pixel, scale, false); }
+    void paint(double pixel, double scale) { lay(pixel, scale, true); }
+
+private:
+    bool lay(double pixel, double scale, bool paints)
+    {
+        m_p.resetTransform();
+        m_p.scale(pixel * scale, pixel * scale);
+        const double wide = pageWidth / scale - 2 * margin;
+        const double end = pageHeight / scale - margin;
+        double top = margin;
+        bool fits = true;
+        const auto write = [&](const QString &text, const QFont &font, double gap) {
+            m_p.setFont(font);
+            m_p.setPen(m_paper.color(Tone::Ink));
+            const QRectF room(margin, top, wide, std::max(1.0, end - top));
+            const QRectF box = m_p.boundingRect(room, Qt::TextWordWrap, text);
+            fits = fits && box.bottom() <= end + 0.5;
+            if (paints)
+                m_p.drawText(room, Qt::TextWordWrap, text);
+            top = box.bottom() + gap;
+        };
+        const auto &w = m_window;
+        write(str(window::headline(w)), m_paper.text(Type::Title, true), 4);
+        write(str(window::claimOf(w)), m_paper.text(Type::Body), 4);
+        write(QObject::tr("%1 · %2 · seed %3 · %4 runs · %5")
+                  .arg(str(w.asked.course.program->name), str(w.asked.course.floor->name))
+                  .arg(w.asked.seed)
+                  .arg(w.runs)
+                  .arg(QLocale().toString(QDate::currentDate(), "d MMM yyyy")),
+              m_paper.text(Type::Small), 10);
+        m_view.setFixedSize(int(wide), m_view.minimumSizeHint().height());
+        if (paints) {
+            m_p.save();
+            m_p.translate(margin, top);
+            m_view.render(&m_p, QPoint(), QRegion(), QWidget::DrawChildren);
+            m_p.restore();
+        }
+        top += m_view.height() + 8;
+        for (const auto &line : windowLines(w))
+            write(line, m_paper.text(Type::Small), 1);
+        return fits;
+    }
+
+    const window::Window &m_window;
+    const Theme m_paper; ///< light whatever the window looks like
+    WindowView m_view;
+    QPainter &m_p;
+};
+
 } // namespace
 
 QStringList windowLines(const window::Window &w)
@@ -72,38 +132,17 @@ Result<void> saveWindowPdf(const QString &path, const std::shared_ptr<const wind
     if (!p.begin(&writer))
         return fail(Error::Kind::Storage, path.toStdString(), say("it cannot be painted"),
                     say("choose another place"));
-    p.scale(writer.width() / pageWidth, writer.height() / pageHeight);
-    const Theme paper; // paper is light whatever the window looks like
-    const double wide = pageWidth - 2 * margin;
-    double top = margin;
-    bool fits = true;
-    const auto write = [&](const QString &text, const QFont &font, double gap) {
-        p.setFont(font);
-        p.setPen(paper.color(Tone::Ink));
-        const QRectF room(margin, top, wide, pageHeight - margin - top);
-        const QRectF box = p.boundingRect(room, Qt::TextWordWrap, text);
-        fits = fits && box.bottom() <= pageHeight - margin + 0.5;
-        p.drawText(room, Qt::TextWordWrap, text);
-        top = box.bottom() + gap;
-    };
-    write(str(window::headline(w)), paper.text(Type::Title, true), 4);
-    write(str(window::claimOf(w)), paper.text(Type::Body), 4);
-    write(QObject::tr("%1 · %2 · seed %3 · %4 runs · %5")
-              .arg(str(w.asked.course.program->name), str(w.asked.course.floor->name))
-              .arg(w.asked.seed)
-              .arg(w.runs)
-              .arg(QLocale().toString(QDate::currentDate(), "d MMM yyyy")),
-          paper.text(Type::Small), 10);
-    WindowView view(paper);
-    view.show(window, now);
-    view.setFixedSize(int(wide), view.minimumSizeHint().height());
-    p.save();
-    p.translate(margin, top);
-    view.render(&p, QPoint(), QRegion(), QWidget::DrawChildren);
-    p.restore();
-    top += view.height() + 8;
-    for (const auto &line : windowLines(w))
-        write(line, paper.text(Type::Small), 1);
+    const double pixel = writer.width() / pageWidth;
+    // Many conditions are drawn smaller, as far as they can be read.
+    constexpr double smallest = 0.62;
+    constexpr double finer = 0.94;
+    double scale = 1.0;
+    Sheet sheet(window, now, p);
+    for (; scale > smallest && !sheet.fits(pixel, scale); scale *= finer)
+        ;
+    const bool fits = sheet.fits(pixel, scale);
+    if (fits)
+        sheet.paint(pixel, scale);
     p.end();
     if (!fits)
         return fail(Error::Kind::OutOfRange, say("window of '{}'", w.handle.value),

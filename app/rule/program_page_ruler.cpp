@@ -4,8 +4,9 @@
 
 #include "app/widgets/text.h"
 #include "core/judge/program_around.h"
-#include "core/window/words.h"
+#include "core/units/quantity.h"
 
+#include <QDate>
 #include <QLabel>
 #include <algorithm>
 
@@ -35,24 +36,23 @@ const rules::Reading *ProgramPage::rulerReading() const
 /// What the Floor station's search came to, with its day.
 std::optional<RulerContent::Window> ProgramPage::windowOf(const std::string &value) const
 {
-    const auto *kept = m_session.keptWindow(value);
-    if (kept == nullptr || !kept->window->low)
+    const auto known = m_session.knownWindow(value);
+    if (!known || !known->found.low)
         return std::nullopt;
-    const auto &w = *kept->window;
-    const auto from = str(window::placeOf(w, w.si(*w.low)));
-    const auto range = window::isOpenAbove(w)
-                           ? tr("from %1 up").arg(from)
-                           : tr("%1 to %2").arg(from, str(window::placeOf(w, w.si(*w.high))));
+    const auto &w = known->found;
+    const auto cm = [](double si) { return str(units::quantity(si, units::Unit::Centimetre, 3)); };
+    const auto range =
+        w.high ? tr("%1 to %2").arg(cm(*w.low), cm(*w.high)) : tr("from %1 up").arg(cm(*w.low));
     RulerContent::Window shown;
-    shown.low_m = w.si(*w.low);
-    shown.high_m = window::isOpenAbove(w) ? 1e9 : w.si(*w.high);
-    shown.stale = m_session.isStale(*kept);
-    const auto day =
-        kept->when == QDate::currentDate() ? tr("today") : QLocale().toString(kept->when, "d MMM");
-    shown.words = shown.stale
-                      ? tr("window on %1 was %2 (%3); something changed since")
-                            .arg(str(kept->on.floor->name), range, day)
-                      : tr("window on %1: %2 (%3)").arg(str(kept->on.floor->name), range, day);
+    shown.low_m = *w.low;
+    shown.high_m = w.high.value_or(1e9);
+    shown.stale = known->stale;
+    const auto date = QDate::fromString(str(w.date), Qt::ISODate);
+    const auto day = date == QDate::currentDate() ? tr("today") : QLocale().toString(date, "d MMM");
+    shown.words =
+        shown.stale
+            ? tr("window on %1 was %2 (%3); something changed since").arg(str(w.floor), range, day)
+            : tr("window on %1: %2 (%3)").arg(str(w.floor), range, day);
     return shown;
 }
 

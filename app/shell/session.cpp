@@ -2,6 +2,8 @@
 #include "app/shell/session.h"
 
 #include "app/widgets/text.h"
+#include "core/io/fingerprint.h"
+#include "core/window/ground.h"
 
 namespace badger::app
 {
@@ -170,10 +172,34 @@ const Session::KeptWindow *Session::keptWindow(const std::string &value) const
 bool Session::isStale(const KeptWindow &kept) const
 {
     const auto on = grounds();
-    return on.car != kept.on.car || on.floor != kept.on.floor || on.records != kept.on.records ||
-           on.parts != kept.on.parts || !on.program ||
-           (on.program != kept.on.program &&
-            !window::sameBut(*on.program, *kept.on.program, kept.window->handle.value));
+    return !window::sameGround(on, kept.on, kept.window->handle.value) ||
+           on.car->conditions != kept.on.car->conditions;
+}
+
+std::optional<Session::KnownWindow> Session::knownWindow(const std::string &value) const
+{
+    if (const auto *kept = keptWindow(value))
+        return KnownWindow{
+            window::found(*kept->window, kept->when.toString(Qt::ISODate).toStdString()),
+            isStale(*kept)};
+    const auto on = grounds();
+    const auto &all = on.car->windows;
+    const auto it = std::find_if(all.begin(), all.end(),
+                                 [&](const kit::FoundWindow &f) { return f.value == value; });
+    if (it == all.end())
+        return std::nullopt;
+    return KnownWindow{*it, !on.floor || !on.program || it->ground != io::fingerprintOf(on, value)};
+}
+
+void Session::keepWithCar(const KeptWindow &kept)
+{
+    auto found = window::found(*kept.window, kept.when.toString(Qt::ISODate).toStdString());
+    found.ground = io::fingerprintOf(kept.on, found.value);
+    editCar(tr("Keep the window of '%1'").arg(str(found.value)), [&](kit::Car &car) {
+        std::erase_if(car.windows,
+                      [&](const kit::FoundWindow &f) { return f.value == found.value; });
+        car.windows.push_back(found);
+    });
 }
 
 judge::Grounds Session::groundsOf(const kit::Car &car) const

@@ -95,6 +95,14 @@ public:
     const KeptWindow *keptWindow(const std::string &value) const;
     /// Has anything that it rests on changed since, other than the value itself?
     bool isStale(const KeptWindow &kept) const;
+    /// What is known of a value's window: of this sitting, else as the car keeps it.
+    struct KnownWindow {
+        kit::FoundWindow found;
+        bool stale = false;
+    };
+    std::optional<KnownWindow> knownWindow(const std::string &value) const;
+    /// The car keeps it, with the file.
+    void keepWithCar(const KeptWindow &kept);
 
     /// Goes to the place a finding names: its station opens and shows it.
     void reveal(const QString &target);

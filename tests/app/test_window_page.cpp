@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The safe window at the Floor station: searched while it is in view, dragged without a search.
+#include "app/floor/row_dialog.h"
 #include "app/floor/window_page.h"
 #include "app/floor/window_sheet.h"
 #include "app/widgets/text.h"
@@ -25,6 +26,7 @@ struct WindowDesk : Desk {
         floor()->showPageAt(app::FloorStation::Page::Window);
     }
     app::WindowPage &page() { return *floor()->window(); }
+    void click(const char *name) { child<QPushButton>(name)->click(); }
     app::WindowView &view() { return *child<app::WindowView>("windowView"); }
 };
 
@@ -39,7 +41,8 @@ private slots:
         WindowDesk d("Avocet");
         const auto w = d.page().finished();
         QVERIFY(w && w->done && w->low);
-        QCOMPARE(d.child<QLabel>("headline")->text(), app::together(app::str(window::headline(*w))));
+        QCOMPARE(d.child<QLabel>("headline")->text(),
+                 app::together(app::str(window::headline(*w))));
         QVERIFY(d.child<QLabel>("conditions")->text().contains("349"));
         QVERIFY(d.child<QLabel>("windowLimits")->text().contains("Not simulated"));
         QVERIFY(!d.view().accessibleDescription().isEmpty());
@@ -185,6 +188,80 @@ private slots:
         QSignalSpy bar(&d.session, &app::Session::said);
         d.page().save(folder.filePath("no/such/folder/w.pdf"));
         QVERIFY(bar.last().at(1).toBool());
+    }
+
+    /// A condition is typed, seen at both ends, taken in, changed, taken out and undone.
+    void aConditionOfOnesOwn()
+    {
+        WindowDesk d("Avocet");
+        const auto proposed = d.page().finished();
+        const auto dialog = [&] { return d.child<app::RowDialog>("rowDialog"); };
+        d.click("windowAdd");
+        dialog()->pickKind("doorway");
+        auto *gap = dialog()->findChild<QLineEdit *>("row-gap");
+        test::Desk::type(gap, "30cm..wide");
+        QVERIFY(!dialog()->findChild<QPushButton *>("rowTake")->isEnabled());
+        gap->clear();
+        test::Desk::type(gap, "30cm..50cm");
+        QCOMPARE(dialog()->text(), std::string("doorway:gap=30cm..50cm"));
+        const auto take = [&] {
+            dialog()->findChild<QPushButton *>("rowTake")->click();
+            QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        };
+        take();
+        QCOMPARE(d.session.car()->conditions, std::vector<std::string>{"doorway:gap=30cm..50cm"});
+        const auto with = d.page().finished();
+        QCOMPARE(with->rows.size(), proposed->rows.size() + 1);
+        QVERIFY(with->rows.back().row.asked);
+        for (size_t i = 0; i < proposed->rows.size(); ++i)
+            QCOMPARE(with->rows[i].runs, proposed->rows[i].runs); // taken over
+
+        d.view().pick(int(with->rows.size()) - 1);
+        QVERIFY(d.child<QPushButton>("windowRemove")->isVisibleTo(&d.page()));
+        d.click("windowChange");
+        QCOMPARE(dialog()->findChild<QLineEdit *>("row-gap")->text(), QString("30cm..50cm"));
+        auto *changed = dialog()->findChild<QLineEdit *>("row-gap");
+        changed->clear();
+        test::Desk::type(changed, "60cm");
+        take();
+        QCOMPARE(d.session.car()->conditions, std::vector<std::string>{"doorway:gap=60cm"});
+        const auto now = d.page().finished();
+        d.view().pick(int(now->rows.size()) - 1);
+        d.click("windowRemove");
+        QVERIFY(d.session.car()->conditions.empty());
+        d.document.undoStack().undo();
+        QCOMPARE(d.session.car()->conditions.size(), size_t(1));
+    }
+
+    /// Kept with the car it stands on Rule's ruler after the file was opened anew, and is stale
+    /// there, too, once something else than the value changes.
+    void itIsKeptWithTheCar()
+    {
+        WindowDesk d("Avocet");
+        const auto w = d.page().finished();
+        d.click("windowKeep");
+        QCOMPARE(d.session.car()->windows.size(), size_t(1));
+        QVERIFY(!d.child<QPushButton>("windowKeep")->isVisible());
+        QCOMPARE(d.page().finished(), w); // nothing was driven anew
+        QTemporaryDir folder;
+        const auto path = folder.filePath("kept.badger.json");
+        VERIFY_OK(d.document.saveAs(path));
+        Desk again;
+        VERIFY_OK(again.document.open(path));
+        again.session.selectCar(QString("Avocet"));
+        again.session.selectFloor(test::floorCalled("Slipway"));
+        QVERIFY(again.session.keptWindow("halt") == nullptr);
+        const auto known = again.session.knownWindow("halt");
+        QVERIFY(known && !known->stale);
+        QCOMPARE(known->found.low, std::optional(w->si(*w->low)));
+        again.session.editProgram("another threshold", [](rules::Program &p) {
+            for (auto &v : p.values)
+                if (v.name == "halt")
+                    v.si = 0.5;
+        });
+        QVERIFY(!again.session.knownWindow("halt")->stale);
+        again.session.editCar("wider", [](kit::Car &c) { c.geometry.width_m += 0.02; });
+        QVERIFY(again.session.knownWindow("halt")->stale);
     }
 
     void whatCannotBeDrivenIsSaid()
