@@ -114,6 +114,20 @@ void paintFloorSketch(QPainter &p, const QRectF &box, const floor::Floor &f, con
     p.setPen(QPen(theme.color(Tone::Ink), 2, Qt::SolidLine, Qt::RoundCap));
     for (const auto &w : f.walls)
         p.drawLine(at(w.from), at(w.to));
+    for (const auto &m : f.movers) { // as it begins, and where it comes to stand
+        const double lasts_s = m.vanishes_s ? std::min(m.ends_s, *m.vanishes_s) : m.ends_s;
+        const double s = std::max(0.0, lasts_s - m.begins_s);
+        const auto moved = [&](const floor::Point &q) {
+            return t.map(QPointF(q.x_m + s * m.east_mps, q.y_m + s * m.north_mps));
+        };
+        const auto middle = [](QPointF a, QPointF b) { return (a + b) / 2.0; };
+        p.setPen(QPen(theme.color(Tone::Ink), 2, Qt::SolidLine, Qt::RoundCap));
+        p.drawLine(at(m.from), at(m.to));
+        p.setPen(QPen(theme.color(Tone::Ink2), 1.2, Qt::DashLine));
+        p.drawLine(moved(m.from), moved(m.to));
+        p.drawLine(middle(at(m.from), at(m.to)), middle(moved(m.from), moved(m.to)));
+    }
+    p.setPen(QPen(theme.color(Tone::Ink), 2, Qt::SolidLine, Qt::RoundCap));
     p.setBrush(theme.color(Tone::Ink));
     for (const auto &post : f.posts) {
         const qreal r = std::max(2.0, post.radius_m * scale);

@@ -47,6 +47,13 @@ WindowPage::WindowPage(Session &session, const Theme &theme, QWidget *parent)
     m_view = new WindowView(theme);
     m_scroll = scrolled(m_view);
     column->addWidget(m_scroll, 1);
+    // What can be done with the picked row stands under all of them.
+    auto *ofRow = new QHBoxLayout;
+    ofRow->setSpacing(theme.space(3));
+    for (auto *link : {m_drive, m_change, m_remove})
+        ofRow->addWidget(link);
+    ofRow->addStretch(1);
+    column->addLayout(ofRow);
     // What limits it and what was not simulated stands outside of what is scrolled.
     m_limits = new QLabel;
     m_limits->setObjectName("windowLimits");
@@ -115,7 +122,7 @@ QWidget *WindowPage::makeControls()
     m_save = makeLink("windowSave", tr("Save or print ..."),
                       tr("As one page, or every place of every row as CSV"));
     connect(m_save, &QPushButton::clicked, this, &WindowPage::askSave);
-    for (auto *link : {m_drive, m_change, m_remove, m_add, m_compare, m_keep, m_save})
+    for (auto *link : {m_add, m_compare, m_keep, m_save})
         row->addWidget(link);
     row->addStretch(1);
     m_count = new QLabel;
@@ -181,7 +188,8 @@ void WindowPage::arrange()
 {
     const int words = m_limits->text().isEmpty() ? 0 : m_limits->heightForWidth(width() - 12);
     m_words->setFixedHeight(std::min(words, height() / 4));
-    m_view->putAllFirst(height() - m_words->height() - m_values->height() - 3 * m_theme.space(1) <
+    m_view->putAllFirst(height() - m_words->height() - m_values->height() -
+                            m_drive->sizeHint().height() - 4 * m_theme.space(1) <
                         m_view->minimumSizeHint().height());
 }
 

@@ -213,8 +213,9 @@ Say labelOf(const Row &row)
         auto unit = known ? known->unit : car ? car->unit : Unit::Count;
         unit = unit == Unit::Radian ? Unit::Degree : unit == Unit::Metre ? Unit::Centimetre : unit;
         const auto shown = [&](double value) {
-            return unit == Unit::Count ? say("{}", units::number(value, 3))
-                                       : say("{}", units::quantity(value, unit));
+            return unit == Unit::Count    ? say("{}", units::number(value, 3))
+                   : unit == Unit::Degree ? say("{}°", units::number(value / degree, 3))
+                                          : say("{}", units::quantity(value, unit));
         };
         const auto low = shown(range.low);
         const auto high = shown(range.high);
