@@ -5,6 +5,7 @@
 #include "core/io/storage.h"
 #include "core/judge/program_around.h"
 #include "core/logbook/measured.h"
+#include "core/window/grid.h"
 #include "core/window/ground.h"
 #include "core/window/schools.h"
 #include "core/window/search.h"
@@ -162,6 +163,68 @@ void addSchools(Answer &a, const Window &w)
     }
 }
 
+/// In what is typed: of a handle of its own.
+double shownOf(const window::Handle &h, double si)
+{
+    return h.kind == rules::ValueKind::Distance   ? si * 100.0
+           : h.kind == rules::ValueKind::Duration ? si * 1000.0
+                                                  : si;
+}
+
+Json axisJson(const window::Handle &h)
+{
+    Json at = Json::array();
+    for (const double si : h.at)
+        at.push_back(shownOf(h, si));
+    return {{"value", h.value},
+            {"unit", h.kind == rules::ValueKind::Distance   ? "cm"
+                     : h.kind == rules::ValueKind::Duration ? "ms"
+                                                            : ""},
+            {"now", h.now ? Json(shownOf(h, *h.now)) : Json(nullptr)},
+            {"at", at}};
+}
+
+Result<void> addGrid(Answer &a, const Window &w, const std::string &second)
+{
+    const auto grid = window::gridOf(w, second);
+    if (!grid)
+        return tl::unexpected(grid.error());
+    const auto &g = *grid;
+    auto &j = a.json["grid"];
+    j = {{"x", axisJson(g.x)},      {"y", axisJson(g.y)},
+         {"runs_each", g.runsEach}, {"left_open", window::leftOpen(g)},
+         {"cells", Json::array()},  {"curve", Json::array()},
+         {"words", Json::array()}};
+    a.text += fmt::format("\n'{}' across, '{}' upwards; # fails, - does not do its job, . holds\n",
+                          g.x.value, g.y.value);
+    for (size_t iy = g.y.at.size(); iy-- > 0;) {
+        std::string line;
+        for (size_t ix = 0; ix < g.x.at.size(); ++ix)
+            line += "?#.-"[size_t(window::stateOf(g, g.at(ix, iy)))];
+        a.text += fmt::format("{:>8.4g}  {}\n", shownOf(g.y, g.y.at[iy]), line);
+    }
+    a.text += fmt::format("          {:.4g} to {:.4g}\n", shownOf(g.x, g.x.at.front()),
+                          shownOf(g.x, g.x.at.back()));
+    for (size_t iy = 0; iy < g.y.at.size(); ++iy) {
+        Json line = Json::array();
+        for (size_t ix = 0; ix < g.x.at.size(); ++ix) {
+            const auto &c = g.at(ix, iy);
+            line.push_back({{"state", window::word(window::stateOf(g, c))},
+                            {"runs", c.runs},
+                            {"contacts", c.events},
+                            {"job_missed", c.misses}});
+        }
+        j["cells"].push_back(line);
+    }
+    for (const auto &[x, y] : g.curve)
+        j["curve"].push_back({shownOf(g.x, x), shownOf(g.y, y)});
+    for (const auto &say : window::wordsOf(g)) {
+        j["words"].push_back(words(say));
+        a.text += words(say) + "\n";
+    }
+    return {};
+}
+
 std::string textOf(const Window &w)
 {
     std::string text = words(window::headline(w)) + "\n" + words(window::claimOf(w)) + "\n\n";
@@ -260,6 +323,9 @@ Result<Answer> window(const std::string &file, const std::string &carName, const
     a.text = textOf(*found);
     if (how.schools)
         addSchools(a, *found);
+    if (!how.grid.empty())
+        if (const auto added = addGrid(a, *found, how.grid); !added)
+            return tl::unexpected(added.error());
     if (found->lowRow && found->rows[*found->lowRow].below)
         a.why = derivationText(found->rows[*found->lowRow].below->why);
     a.hasError = !found->low;

@@ -21,6 +21,7 @@ struct Searching {
     std::string step; ///< "1mm", or a count
     bool noNoise = false;
     bool schools = false; ///< compared on the same runs
+    std::string grid{};   ///< a second value
     Output csv;
 };
 Result<Answer> window(const std::string &file, const std::string &car, const Searching &how);

@@ -107,6 +107,8 @@ void Calls::onBoardsAndFloors()
     window->add_flag("--no-noise", m_searching.noNoise, "take every spread and jitter away");
     window->add_flag("--schools", m_searching.schools,
                      "drive other schools on the same runs: brake, median, no echo");
+    window->add_option("--grid", m_searching.grid,
+                       "a second value: a rough map of the two together");
     window->add_option("--csv", m_csv, "write every place of every row to this file");
     addReplace(window);
     auto *floors = add("floors", "Floors and mats", [this] { return cli::floors(m_file); });

@@ -161,6 +161,14 @@ void FloorView::paintTouches(QPainter &p, const QTransform &t) const
                  tr("%1, %2").arg(
                      str(units::fixed(double(touch.time_us) * 1e-6, units::Unit::Second, 1)),
                      str(world::partOf(m_run.plan().on->model(), touch.onCar))));
+    for (const auto &loss : m_run.run->score.losses) {
+        if (loss.time_us > m_time_us)
+            break;
+        const auto m = world::at(trace, loss.time_us);
+        mark(t.map(point(m.pose.at + m_run.plan().on->model().axleToNose_m * m.pose.looks)),
+             tr("lost the line, %1")
+                 .arg(str(units::fixed(double(loss.time_us) * 1e-6, units::Unit::Second, 1))));
+    }
     if (trace.fell && trace.fell->time_us <= m_time_us)
         mark(t.map(point(trace.fell->at)),
              tr("over the edge, %1")

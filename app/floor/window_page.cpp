@@ -47,6 +47,14 @@ WindowPage::WindowPage(Session &session, const Theme &theme, QWidget *parent)
     m_view = new WindowView(theme);
     m_scroll = scrolled(m_view);
     column->addWidget(m_scroll, 1);
+    m_grid = new GridPanel(theme);
+    m_grid->hide();
+    column->addWidget(m_grid, 1);
+    connect(m_grid, &GridPanel::changed, this, [this] {
+        if (m_window && m_two->isChecked())
+            showWords();
+    });
+    connect(m_grid, &GridPanel::taken, this, &WindowPage::takePair);
     // What can be done with the picked row stands under all of them.
     auto *ofRow = new QHBoxLayout;
     ofRow->setSpacing(theme.space(3));
@@ -112,6 +120,14 @@ QWidget *WindowPage::makeControls()
         if (m_window)
             showWords();
     });
+    m_two = makeLink("windowTwo", tr("Two numbers"),
+                     tr("A rough map of this value together with another"));
+    m_two->setCheckable(true);
+    connect(m_two, &QPushButton::toggled, this, [this](bool) {
+        m_compare->setChecked(false);
+        if (m_window)
+            showWords();
+    });
     m_keep =
         makeLink("windowKeep", tr("Keep it"),
                  tr("With the car, in the workshop's file: Rule and the command line show it"));
@@ -122,7 +138,7 @@ QWidget *WindowPage::makeControls()
     m_save = makeLink("windowSave", tr("Save or print ..."),
                       tr("As one page, or every place of every row as CSV"));
     connect(m_save, &QPushButton::clicked, this, &WindowPage::askSave);
-    for (auto *link : {m_add, m_compare, m_keep, m_save})
+    for (auto *link : {m_add, m_two, m_compare, m_keep, m_save})
         row->addWidget(link);
     row->addStretch(1);
     m_count = new QLabel;
@@ -170,8 +186,9 @@ void WindowPage::save(const QString &path)
 /// What was shown of a window that is not any more.
 void WindowPage::forgetSchools()
 {
-    for (auto *link : {m_drive, m_save, m_compare, m_change, m_remove, m_keep})
+    for (auto *link : {m_drive, m_save, m_compare, m_two, m_change, m_remove, m_keep})
         link->hide();
+    m_grid->show(nullptr, nullptr);
     m_schools.clear();
     m_compare->setChecked(false);
 }
@@ -388,6 +405,12 @@ void WindowPage::showWords()
     m_heading = {str(window::headline(w)), w.done ? str(window::claimOf(w)) : QString()};
     m_count->setText(tr("%1 runs").arg(QLocale().toString(w.runs)));
     QStringList lines;
+    if (m_two->isChecked() && w.done) {
+        m_grid->show(m_window, m_session.program());
+        m_limits->setText(m_grid->lines().join("\n"));
+        showAround();
+        return;
+    }
     if (m_compare->isChecked() && w.done) {
         m_limits->setText(m_schools.join("\n"));
         showAround();
@@ -431,11 +454,15 @@ void WindowPage::showAround()
     arrange();
     const int picked = m_view->picked();
     const auto *row = picked >= 0 ? &w.rows[size_t(picked)].row : nullptr;
+    const bool two = m_two->isChecked() && w.done;
+    m_scroll->setVisible(!two);
+    m_grid->setVisible(two);
     m_save->setVisible(w.done);
-    m_compare->setVisible(w.done);
-    m_drive->setVisible(row && w.done && !w.rows[size_t(picked)].refused);
-    m_change->setVisible(row && row->kind != "here");
-    m_remove->setVisible(ownCondition().has_value());
+    m_two->setVisible(w.done);
+    m_compare->setVisible(w.done && !two);
+    m_drive->setVisible(!two && row && w.done && !w.rows[size_t(picked)].refused);
+    m_change->setVisible(!two && row && row->kind != "here");
+    m_remove->setVisible(!two && ownCondition().has_value());
     const auto &kept = m_session.car()->windows;
     m_keep->setVisible(w.done && w.low &&
                        std::none_of(kept.begin(), kept.end(), [&](const auto &f) {
@@ -477,6 +504,18 @@ void WindowPage::openRow(int row)
         *run, tr("%1 at %2: run %3 of the window's search.")
                   .arg(str(answer.row.label), str(window::placeOf(*m_window, m_window->si(place))))
                   .arg(answer.cells[place].worst));
+}
+
+/// Both numbers in one step.
+void WindowPage::takePair(const std::string &x, double xSi, const std::string &y, double ySi)
+{
+    m_session.editProgram(tr("%1 and %2 together").arg(str(x), str(y)), [&](rules::Program &p) {
+        for (auto &v : p.values)
+            if (v.name == x || v.name == y) {
+                v.si = v.name == x ? xSi : ySi;
+                v.suggested = false;
+            }
+    });
 }
 
 void WindowPage::moveValue(double si, int drag)

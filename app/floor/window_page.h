@@ -3,6 +3,7 @@
 // view.
 #pragma once
 
+#include "app/floor/grid_panel.h"
 #include "app/floor/window_view.h"
 #include "app/shell/station_page.h"
 
@@ -31,6 +32,8 @@ public:
 
     /// What is shown; waits for the search that runs.
     std::shared_ptr<const window::Window> finished();
+    /// The map of two numbers, where it is asked for.
+    GridPanel &grid() { return *m_grid; }
     /// As one page; as CSV where the path ends so.
     void save(const QString &path);
 
@@ -53,6 +56,7 @@ private:
                         const std::function<void(std::vector<std::string> &)> &change);
     void openRowDialog(bool ofPicked);
     void removeRow();
+    void takePair(const std::string &x, double xSi, const std::string &y, double ySi);
     /// Of the picked row in the car's own conditions; empty: it is proposed, or none is picked.
     std::optional<size_t> ownCondition() const;
     QPushButton *makeLink(const char *name, const QString &text, const QString &tip);
@@ -78,6 +82,8 @@ private:
     QPushButton *m_drive;
     QPushButton *m_save;
     QPushButton *m_compare;
+    QPushButton *m_two;
+    GridPanel *m_grid;
     QPushButton *m_add;
     QPushButton *m_change;
     QPushButton *m_remove;

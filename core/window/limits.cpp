@@ -125,6 +125,34 @@ bool drivesOn(const SceneRuns &runs, std::uint64_t number)
            });
 }
 
+std::optional<floor::Bend> lostAt(const SceneRuns &runs, std::uint64_t number)
+{
+    const auto &plan = runs.plan();
+    const auto trace = world::drive(plan, runs.seedOf(number));
+    const auto score = task::score(plan, trace, task::Kind::FollowsLine);
+    if (score.losses.empty())
+        return std::nullopt;
+    const auto &loss = score.losses.front();
+    const auto &track = plan.arena.tracks[size_t(loss.track)];
+    floor::Floor one;
+    one.lines.resize(1);
+    for (const auto &p : track.points)
+        one.lines[0].points.push_back({p.x, p.y});
+    one.lines[0].closed = track.closed;
+    if (track.closed)
+        one.lines[0].points.pop_back();
+    // It is lost where it bent: a car that has slipped past a corner is found beyond it.
+    constexpr double before_m = 0.25;
+    constexpr double every_m = 0.01;
+    auto tightest = floor::bendAt(one, 0, loss.along_m);
+    for (double back = every_m; back <= before_m; back += every_m) {
+        const auto bend = floor::bendAt(one, 0, loss.along_m - back);
+        if (bend.radius_m < tightest.radius_m)
+            tightest = bend;
+    }
+    return tightest;
+}
+
 void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &places)
 {
     const auto &model = places.now().model();
@@ -141,7 +169,18 @@ void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &
         limit.why = sumOf(row, places);
         return;
     }
-    if (limit.lost)
+    constexpr double bends_m = 2.0;
+    if (limit.lost && limit.lostAt && limit.lostAt->radius_m <= 0.0)
+        limit.what = say("it loses the line {} along it, at a sharp corner",
+                         fixed(limit.lostAt->along_m, Unit::Metre, 2));
+    else if (limit.lost && limit.lostAt && limit.lostAt->radius_m < bends_m)
+        limit.what = say("it loses the line {} along it, in a bend of {}",
+                         fixed(limit.lostAt->along_m, Unit::Metre, 2),
+                         fixed(limit.lostAt->radius_m, Unit::Centimetre, 0));
+    else if (limit.lost && limit.lostAt)
+        limit.what = say("it loses the line {} along it, where it is straight",
+                         fixed(limit.lostAt->along_m, Unit::Metre, 2));
+    else if (limit.lost)
         limit.what = say("it loses the line");
     else if (limit.fell)
         limit.what = say("a wheel goes over the edge");

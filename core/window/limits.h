@@ -14,6 +14,9 @@ void explain(Limit &limit, const SceneRuns &runs, const Row &row, const Places &
 /// inside the dead zone, and drive on before it touched?
 bool drivesOn(const SceneRuns &runs, std::uint64_t number);
 
+/// Of the run that was driven last, with this number: where it lost its line.
+std::optional<floor::Bend> lostAt(const SceneRuns &runs, std::uint64_t number);
+
 /// The rows that suit a car, from its program's task and its outline.
 std::vector<Row> proposedFor(const Places &places, task::Kind task);
 

@@ -280,7 +280,11 @@ void RowSearch::claim(const Go &go)
 /// ways spends half of its error.
 RowSearch::Job RowSearch::claimJob(const std::vector<size_t> &held)
 {
-    const auto begin = std::lower_bound(held.begin(), held.end(), m_first);
+    // From the middle of the rough stretch both ways: at its ends the job is near its limit, and a
+    // place that just fails there would end the sequence before it began.
+    auto begin = std::lower_bound(held.begin(), held.end(), m_first + (m_last - m_first) / 2);
+    if (begin == held.end())
+        --begin;
     const bool bothWays = begin != held.begin();
     const double confidence =
         bothWays ? 0.5 * (1.0 + m_question.confidence) : m_question.confidence;
@@ -340,6 +344,8 @@ Limit RowSearch::limitAt(size_t place)
             limit.fell = went->fell;
             if (went->touch)
                 limit.drivesOn = drivesOn(m_runs, cell.worst);
+            if (went->lost)
+                limit.lostAt = lostAt(m_runs, cell.worst);
         }
     }
     explain(limit, m_runs, m_answer.row, m_places);

@@ -7,7 +7,8 @@
 // the confidence leaves (a fixed sequence of tests). At each place the looks of claim.h decide.
 // Where touches end a row above, too, the sequence begins in the middle and has two ways, each with
 // half of the error (row_search.h). The job is a claim too: done in at least `share` of the runs,
-// tested from the lower end up, again stopping at the first that fails. Places between two that
+// tested from the middle of what holds down and up, each way with half of the error, again stopping
+// at the first that fails. Places between two that
 // were tested and hold count as holding; they carry no runs. The window is where all rows that
 // count hold; it inherits the confidence, since a wrong lower end needs the row whose true end is
 // the highest to be wrong.
@@ -16,6 +17,7 @@
 // answer does not depend on the number of threads.
 #pragma once
 
+#include "core/floor/bends.h"
 #include "core/judge/drive.h"
 #include "core/window/claim.h"
 #include "core/window/handle.h"
@@ -69,6 +71,7 @@ struct Limit {
     std::optional<world::Touch> touch;
     bool lost = false; ///< of a line
     bool fell = false;
+    std::optional<floor::Bend> lostAt{}; ///< where on it, and how tightly it bends there
     bool drivesOn = false; ///< it had stopped, so near that its readings mean nothing
     Say what;              ///< "the front right corner touches the board"
     Derivation why{};      ///< its sum, where geometry gives one

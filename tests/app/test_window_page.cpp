@@ -264,6 +264,34 @@ private slots:
         QVERIFY(again.session.knownWindow("halt")->stale);
     }
 
+    /// A pair is picked by a key and taken in one step; the map is of the window that is shown.
+    void twoNumbersTogether()
+    {
+        WindowDesk d("Avocet");
+        d.page().finished();
+        d.click("windowTwo");
+        auto &panel = d.page().grid();
+        QVERIFY(panel.isVisibleTo(&d.page()) && !d.view().isVisible());
+        const auto grid = panel.finished();
+        QVERIFY(grid && grid->done);
+        QCOMPARE(grid->y.value, std::string("speed"));
+        QVERIFY(d.child<QLabel>("windowLimits")->text().contains("A rough map"));
+        auto *view = d.child<app::GridView>("gridView");
+        QTest::mouseClick(view, Qt::LeftButton, {}, view->cellBox(2, 3).center().toPoint());
+        QTest::keyClick(view, Qt::Key_Up);
+        QCOMPARE(view->picked(), std::optional(std::pair(size_t(2), size_t(4))));
+        QVERIFY(d.child<QLabel>("windowLimits")->text().startsWith(view->words(2, 4)));
+        QTest::keyClick(view, Qt::Key_Return);
+        QCOMPARE(d.session.program()->value("halt")->si, std::optional(grid->x.at[2]));
+        QCOMPARE(d.session.program()->value("speed")->si, std::optional(grid->y.at[4]));
+        d.document.undoStack().undo();
+        QVERIFY(d.session.program()->value("halt")->si != std::optional(grid->x.at[2]));
+        d.page().finished();
+        panel.finished();
+        d.click("windowTwo");
+        QVERIFY(d.view().isVisibleTo(&d.page()));
+    }
+
     void whatCannotBeDrivenIsSaid()
     {
         WindowDesk d("Redshank"); // what no echo means is not chosen
