@@ -181,7 +181,7 @@ std::vector<Say> wordsOf(const Grid &grid)
             "without a failure leaves up to {} % open at 95 %.",
             holding, static_cast<long>(grid.cells.size()), grid.x.value, grid.y.value,
             static_cast<long>(grid.runsEach), joined(grid.rows, ", "),
-            units::number(leftOpen(grid) * 100.0, 2))};
+            units::number(leftOpen(grid) * 100.0, 0))};
     if (grid.loop)
         for (auto &say : wordsOf(*grid.loop))
             all.push_back(std::move(say));

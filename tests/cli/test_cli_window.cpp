@@ -47,6 +47,55 @@ private slots:
         QCOMPARE(f.readAll().count('\n'), 1 + 2 * 80); // a line for each place of each row
     }
 
+    void twoValuesTogether()
+    {
+        const auto args = onSlipway + board + QStringList{"--grid", "speed"};
+        const auto r = cli(args + QStringList{"--json"});
+        QCOMPARE(r.status, 0);
+        const auto grid = r.json()["grid"].toObject();
+        const auto across = grid["x"].toObject()["at"].toArray();
+        const auto upwards = grid["y"].toObject()["at"].toArray();
+        QCOMPARE(grid["y"].toObject()["value"].toString(), QString("speed"));
+        QCOMPARE(across.first().toDouble(), 1.0); // cm
+        const auto cells = grid["cells"].toArray();
+        QCOMPARE(cells.size(), upwards.size());
+        for (const auto &line : cells)
+            QCOMPARE(line.toArray().size(), across.size());
+        // Full speed at the least distance touches, slow and far does not.
+        QCOMPARE(cells.last().toArray().first().toObject()["state"].toString(), QString("touches"));
+        QCOMPARE(cells.at(5).toArray().last().toObject()["state"].toString(), QString("holds"));
+        const int runs = grid["runs_each"].toInt();
+        QVERIFY(std::abs(grid["left_open"].toDouble() - (1.0 - std::pow(0.05, 1.0 / runs))) < 1e-9);
+        const auto text = QString(cli(args).out);
+        QVERIFY(text.contains("'halt' across") && text.contains('#') && text.contains('.'));
+        const auto none = cli(onSlipway + board + QStringList{"--grid", "nothing"});
+        QVERIFY(none.status != 0 && none.err.contains("nothing"));
+    }
+
+    /// Conditions of the car's own are asked, unless the call names its rows.
+    void theCarsOwnConditions()
+    {
+        QTemporaryDir d;
+        QFile demo(onSlipway.at(1));
+        QVERIFY(demo.open(QIODevice::ReadOnly));
+        auto workshop = QJsonDocument::fromJson(demo.readAll()).object();
+        auto cars = workshop["cars"].toArray();
+        auto avocet = cars[0].toObject();
+        avocet["conditions"] = QJsonArray{"doorway:gap=30cm..50cm"};
+        cars[0] = avocet;
+        workshop["cars"] = cars;
+        const auto path = d.filePath("own.json");
+        QFile own(path);
+        QVERIFY(own.open(QIODevice::WriteOnly));
+        own.write(QJsonDocument(workshop).toJson());
+        own.close();
+        auto args = onSlipway;
+        args[1] = path;
+        const auto rows = cli(args + QStringList{"--json"}).json()["rows"].toArray();
+        QVERIFY(rows.last().toObject()["name"].toString().startsWith("doorway: gap 30 cm"));
+        QCOMPARE(cli(args + board + QStringList{"--json"}).json()["rows"].toArray().size(), 1);
+    }
+
     void theSameSeedOnAnyThreads()
     {
         const auto run = [&](const char *threads) {
