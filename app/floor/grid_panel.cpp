@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/floor/grid_panel.h"
 
+#include "app/widgets/elided_label.h"
 #include "app/widgets/marks.h"
 #include "app/widgets/text.h"
 
@@ -43,7 +44,7 @@ GridView::GridView(const Theme &theme, QWidget *parent) : QWidget(parent), m_the
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Two numbers together, a cell for each pair"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
-    setMinimumSize(qRound(360 * theme.scale()), qRound(220 * theme.scale()));
+    setMinimumSize(qRound(360 * theme.scale()), qRound(110 * theme.scale()));
 }
 
 void GridView::show(std::shared_ptr<const window::Grid> grid)
@@ -184,7 +185,7 @@ void GridView::paintAxes(QPainter &p) const
     }
     for (size_t iy = 0; iy < m_grid->y.at.size(); ++iy) {
         const auto cell = cellBox(0, iy);
-        if (cell.height() < 12 * s && iy % 2)
+        if (cell.height() < 14 * s && iy % size_t(std::ceil(14 * s / cell.height())) != 0)
             continue;
         p.drawText(QRectF(0, cell.center().y() - 9 * s, box.left() - 8 * s, 18 * s),
                    Qt::AlignRight | Qt::AlignVCenter, shown(m_grid->y, m_grid->y.at[iy]));
@@ -292,8 +293,10 @@ GridPanel::GridPanel(const Theme &theme, QWidget *parent) : QWidget(parent), m_t
     label->setBuddy(m_second);
     row->addWidget(label);
     row->addWidget(m_second);
-    auto *key = new QLabel(tr("numbers: runs that fail · grey: does not do its job · two clicks or "
-                              "Return take a pair"));
+    auto *key = new ElidedLabel;
+    key->setText(tr("numbers: runs that fail · grey: does not do its job · two clicks or Return "
+                    "take a pair"));
+    key->setToolTip(key->text());
     key->setProperty("small", true);
     row->addWidget(key, 1);
     column->addLayout(row);

@@ -86,8 +86,10 @@ WindowPage::~WindowPage()
 QWidget *WindowPage::makeControls()
 {
     auto *holder = new QWidget;
-    auto *row = new QHBoxLayout(holder);
-    row->setContentsMargins(0, 0, 0, 0);
+    m_controls = new QBoxLayout(QBoxLayout::LeftToRight, holder);
+    m_controls->setContentsMargins(0, 0, 0, 0);
+    m_controls->setSpacing(m_theme.space(3));
+    auto *row = new QHBoxLayout;
     row->setSpacing(m_theme.space(2));
     auto *label = new QLabel(tr("&Value"));
     label->setProperty("small", true);
@@ -107,7 +109,7 @@ QWidget *WindowPage::makeControls()
     connect(m_change, &QPushButton::clicked, this, [this] { openRowDialog(true); });
     m_remove = makeLink("windowRemove", tr("Take it out"), tr("The picked row; it can be undone"));
     connect(m_remove, &QPushButton::clicked, this, &WindowPage::removeRow);
-    m_add = makeLink("windowAdd", tr("Add a condition ..."),
+    m_add = makeLink("windowAdd", tr("Add a condition"),
                      tr("Another floor, or a range of the car's own"));
     connect(m_add, &QPushButton::clicked, this, [this] { openRowDialog(false); });
     m_compare = makeLink("windowSchools", tr("Other schools"),
@@ -135,16 +137,21 @@ QWidget *WindowPage::makeControls()
         if (const auto *kept = m_session.keptWindow(m_searchedFor))
             m_session.keepWithCar(*kept);
     });
-    m_save = makeLink("windowSave", tr("Save or print ..."),
+    m_save = makeLink("windowSave", tr("Save ..."),
                       tr("As one page, or every place of every row as CSV"));
     connect(m_save, &QPushButton::clicked, this, &WindowPage::askSave);
+    auto *links = new QHBoxLayout;
+    links->setSpacing(m_theme.space(2));
     for (auto *link : {m_add, m_two, m_compare, m_keep, m_save})
-        row->addWidget(link);
-    row->addStretch(1);
+        links->addWidget(link);
+    links->addStretch(1);
     m_count = new QLabel;
     m_count->setObjectName("windowCount");
     m_count->setProperty("small", true);
     row->addWidget(m_count);
+    row->addStretch(1);
+    m_controls->addLayout(row);
+    m_controls->addLayout(links, 1);
     return holder;
 }
 
@@ -203,8 +210,17 @@ void WindowPage::stop()
 /// On a small screen the rows are scrolled, and the words get no more than a quarter.
 void WindowPage::arrange()
 {
+    // Where all stand in one line there is no room for them on a narrow page.
+    int needed = m_values->sizeHint().width() + m_count->sizeHint().width();
+    for (const auto *link : {m_add, m_two, m_compare, m_keep, m_save})
+        needed += link->sizeHint().width() + m_theme.space(2);
+    constexpr int labels = 80;
+    m_controls->setDirection(needed + labels < width() ? QBoxLayout::LeftToRight
+                                                       : QBoxLayout::TopToBottom);
     const int words = m_limits->text().isEmpty() ? 0 : m_limits->heightForWidth(width() - 12);
-    m_words->setFixedHeight(std::min(words, height() / 4));
+    // A map on a short page leaves them no room.
+    const bool isTight = m_two->isChecked() && height() < 3 * m_grid->minimumSizeHint().height();
+    m_words->setFixedHeight(isTight ? 0 : std::min(words, height() / 4));
     m_view->putAllFirst(height() - m_words->height() - m_values->height() -
                             m_drive->sizeHint().height() - 4 * m_theme.space(1) <
                         m_view->minimumSizeHint().height());

@@ -12,6 +12,7 @@
 #include <functional>
 #include <set>
 
+class QBoxLayout;
 class QComboBox;
 class QLabel;
 class QPushButton;
@@ -78,6 +79,7 @@ private:
     Heading m_heading;
     QLabel *m_limits;
     QLabel *m_count;
+    QBoxLayout *m_controls;
     QComboBox *m_values;
     QPushButton *m_drive;
     QPushButton *m_save;
