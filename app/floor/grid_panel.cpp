@@ -315,6 +315,16 @@ GridPanel::~GridPanel()
     m_worker.waitForDone();
 }
 
+/// What nobody looks at is not driven; it begins anew when it is in view again.
+void GridPanel::hideEvent(QHideEvent *event)
+{
+    QWidget::hideEvent(event);
+    if (m_grid && m_grid->done)
+        return;
+    stop();
+    m_drivenFor.clear();
+}
+
 void GridPanel::stop()
 {
     m_taken = ++*m_request;

@@ -72,6 +72,9 @@ signals:
     void changed();
     void taken(const std::string &x, double xSi, const std::string &y, double ySi);
 
+protected:
+    void hideEvent(QHideEvent *event) override;
+
 private:
     void drive();
     void stop();

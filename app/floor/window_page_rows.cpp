@@ -40,7 +40,13 @@ void WindowPage::openRowDialog(bool ofPicked)
         from = m_window->rows[size_t(picked)].row;
     const auto own = ofPicked ? ownCondition() : std::nullopt;
     auto *dialog = new RowDialog(m_session, m_theme, from, window());
-    connect(dialog, &RowDialog::taken, this, [this, own, ofPicked, from](const QString &text) {
+    const auto of = m_session.carId();
+    connect(dialog, &RowDialog::taken, this, [this, of, own, ofPicked, from](const QString &text) {
+        if (m_session.carId() != of) // the condition was meant for another car
+            return emit m_session.said(
+                tr("Another car is selected now: nothing was taken in. Select the car that the "
+                   "condition is for, and add it again."),
+                true);
         const auto typed = text.toStdString();
         if (ofPicked && !own)
             m_off.insert(str(from.label).toStdString());

@@ -126,6 +126,11 @@ Without without(const RowAnswer &answer, const Looks &looks)
         return c.runs > 0 && lowerBound(c.events, c.runs, looks.confidence) <= looks.limit;
     };
     const auto best = bestOf(answer);
+    const auto isShown = [&](const Cell &c) {
+        return c.tested && shown(looks, c.runs, c.events) == Shown::Yes;
+    };
+    if (best && isShown(answer.cells[*best]))
+        return Without::Idle; // few enough fail there: it is the job that is not shown
     if (best && open(answer.cells[*best]))
         return Without::NotShown;
     return std::any_of(answer.cells.begin(), answer.cells.end(), open) ? Without::Idle

@@ -231,6 +231,14 @@ private slots:
         QVERIFY(d.session.car()->conditions.empty());
         d.document.undoStack().undo();
         QCOMPARE(d.session.car()->conditions.size(), size_t(1));
+        // A dialog that is still open when another car is selected takes nothing in there.
+        d.click("windowAdd");
+        d.session.selectCar(QString("Curlew"));
+        const auto before = *d.session.car();
+        QSignalSpy bar(&d.session, &app::Session::said);
+        take();
+        QVERIFY(*d.session.car() == before);
+        QVERIFY(bar.last().at(0).toString().contains("Another car"));
     }
 
     /// Kept with the car it stands on Rule's ruler after the file was opened anew, and is stale

@@ -329,6 +329,18 @@ private slots:
         QVERIFY(w.rows[0].below && w.rows[0].above);
     }
 
+    /// Where nothing touches and a stricter job cannot be shown, it is the job that is named.
+    void whatIsNotShownIsTheJob()
+    {
+        Bench b;
+        auto q = questionOf(b, {"doorway:ahead=1.5m,gap=456mm,left=-100mm,diameter=50mm"});
+        q.share = 0.98;
+        const auto w = searched(q);
+        QVERIFY2(w.done && !w.rows[0].low, told(w).c_str());
+        QVERIFY(without(w.rows[0], w.looks) == Without::Idle);
+        QVERIFY(english(wordsWithout(w, w.rows[0])).find("job") != std::string::npos);
+    }
+
     /// Few runs touch, and not so few that it is shown: that is not "no value helps".
     void whyNoPlaceHolds()
     {
