@@ -252,9 +252,11 @@ void GridView::mousePressEvent(QMouseEvent *event)
                 return pick(ix, iy);
 }
 
-void GridView::mouseDoubleClickEvent(QMouseEvent *)
+void GridView::mouseDoubleClickEvent(QMouseEvent *event)
 {
-    take();
+    if (m_grid && m_picked &&
+        cellBox(m_picked->first, m_picked->second).contains(event->position()))
+        take();
 }
 
 void GridView::keyPressEvent(QKeyEvent *event)

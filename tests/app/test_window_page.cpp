@@ -289,6 +289,9 @@ private slots:
         QTest::keyClick(view, Qt::Key_Up);
         QCOMPARE(view->picked(), std::optional(std::pair(size_t(2), size_t(4))));
         QVERIFY(d.child<QLabel>("windowLimits")->text().startsWith(view->words(2, 4)));
+        const auto asItIs = d.session.program()->value("halt")->si;
+        QTest::mouseDClick(view, Qt::LeftButton, {}, {3, 3}); // beside the cells: nothing is taken
+        QCOMPARE(d.session.program()->value("halt")->si, asItIs);
         QTest::keyClick(view, Qt::Key_Return);
         QCOMPARE(d.session.program()->value("halt")->si, std::optional(grid->x.at[2]));
         QCOMPARE(d.session.program()->value("speed")->si, std::optional(grid->y.at[4]));
