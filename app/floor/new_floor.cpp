@@ -165,9 +165,9 @@ NewFloor::NewFloor(Session &session, const Theme &theme, QWidget *parent)
     page->addLayout(kinds);
     auto *middle = new QHBoxLayout;
     auto *left = new QVBoxLayout;
-    m_form = new QGridLayout;
-    m_form->setHorizontalSpacing(theme.space(3));
-    left->addLayout(m_form);
+    m_form = new KeyForm(theme, "key-", 84);
+    connect(m_form, &KeyForm::edited, this, &NewFloor::renew);
+    left->addWidget(m_form);
     left->addStretch(1);
     middle->addLayout(left, 1);
     m_preview = new Preview(m_drawn, theme);
@@ -200,47 +200,7 @@ void NewFloor::pickKind(const QString &name)
     const auto *g = floor::generator(m_kind);
     for (auto *b : m_kinds)
         b->setChecked(b->objectName() == "kind-" + name);
-    const auto drop = [](QWidget *w) {
-        w->hide();
-        w->deleteLater();
-    };
-    for (auto *w : m_labels)
-        drop(w);
-    for (auto &[key, field] : m_fields)
-        drop(field);
-    m_labels.clear();
-    m_fields.clear();
-    int row = 0;
-    for (const auto &key : g->keys) {
-        QWidget *field = nullptr;
-        if (key.words.empty()) {
-            auto *line = new QLineEdit(str(key.first));
-            line->setFixedWidth(qRound(84 * m_theme.scale()));
-            connect(line, &QLineEdit::textEdited, this, &NewFloor::renew);
-            field = line;
-        } else {
-            auto *box = new QComboBox;
-            for (const auto &w : key.words)
-                box->addItem(str(w));
-            connect(box, &QComboBox::activated, this, &NewFloor::renew);
-            field = box;
-        }
-        field->setObjectName("key-" + str(key.name));
-        auto *label = new QLabel(str(key.name));
-        auto *what = new QLabel(str(key.what));
-        what->setProperty("small", true);
-        what->setWordWrap(true);
-        m_form->addWidget(label, row, 0);
-        m_form->addWidget(field, row, 1);
-        m_form->addWidget(what, row, 2);
-        label->show();
-        what->show();
-        field->show();
-        m_labels.insert(m_labels.end(), {label, what});
-        m_fields.emplace_back(key.name, field);
-        ++row;
-    }
-    m_form->setColumnStretch(2, 1);
+    m_form->ask(g->keys);
     if (!m_name->isModified()) {
         // A name that is free.
         QString free = str(g->what);
@@ -256,11 +216,8 @@ void NewFloor::pickKind(const QString &name)
 std::map<std::string, std::string> NewFloor::typed() const
 {
     std::map<std::string, std::string> set;
-    for (const auto &[key, field] : m_fields)
-        set[key] =
-            (qobject_cast<QLineEdit *>(field) ? static_cast<QLineEdit *>(field)->text()
-                                              : static_cast<QComboBox *>(field)->currentText())
-                .toStdString();
+    for (const auto &f : m_form->typed())
+        set[f.key] = f.text.toStdString();
     return set;
 }
 

@@ -2,6 +2,7 @@
 // A new floor from a few numbers: a small picture of each kind, its numbers, and what they make.
 #pragma once
 
+#include "app/floor/key_form.h"
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
 #include "core/floor/generate.h"
@@ -11,7 +12,6 @@
 #include <QLineEdit>
 #include <map>
 
-class QGridLayout;
 class QLabel;
 class QPainter;
 class QPushButton;
@@ -40,9 +40,7 @@ private:
     const Theme &m_theme;
     std::string m_kind;
     std::vector<QAbstractButton *> m_kinds;
-    QGridLayout *m_form;
-    std::vector<std::pair<std::string, QWidget *>> m_fields;
-    std::vector<QWidget *> m_labels;
+    KeyForm *m_form;
     QLineEdit *m_name;
     QLabel *m_said;
     QWidget *m_preview;

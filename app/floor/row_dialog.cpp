@@ -5,7 +5,6 @@
 #include "app/widgets/text.h"
 
 #include <QComboBox>
-#include <QGridLayout>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -76,10 +75,9 @@ RowDialog::RowDialog(Session &session, const Theme &theme, const window::Row &fr
     auto *middle = new QHBoxLayout;
     middle->setSpacing(theme.space(3));
     auto *left = new QVBoxLayout;
-    m_form = new QGridLayout;
-    m_form->setHorizontalSpacing(theme.space(3));
-    m_form->setColumnStretch(2, 1);
-    left->addLayout(m_form);
+    m_form = new KeyForm(theme, "row-", 124);
+    connect(m_form, &KeyForm::edited, this, &RowDialog::renew);
+    left->addWidget(m_form);
     left->addStretch(1);
     middle->addLayout(left, 3);
     m_preview = new Ends(m_ends, theme);
@@ -117,12 +115,6 @@ QWidget *RowDialog::makeFoot()
 void RowDialog::pickKind(const std::string &kind)
 {
     m_kinds->setCurrentIndex(std::max(0, m_kinds->findData(str(kind))));
-    for (auto *w : m_labels)
-        delete w;
-    for (auto &f : m_fields)
-        delete f.widget;
-    m_labels.clear();
-    m_fields.clear();
     std::vector<floor::Key> keys;
     if (const auto *g = floor::generator(kind)) {
         keys = g->keys;
@@ -133,34 +125,7 @@ void RowDialog::pickKind(const std::string &kind)
         for (const auto &v : window::varied())
             if (v.name == kind)
                 keys.push_back(v);
-    int row = 0;
-    for (const auto &key : keys) {
-        QWidget *field = nullptr;
-        if (key.words.empty()) {
-            auto *line = new QLineEdit(str(key.first));
-            line->setMinimumWidth(qRound(110 * m_theme.scale()));
-            connect(line, &QLineEdit::textEdited, this, &RowDialog::renew);
-            field = line;
-        } else {
-            auto *box = new QComboBox;
-            for (const auto &w : key.words)
-                box->addItem(str(w));
-            connect(box, &QComboBox::activated, this, &RowDialog::renew);
-            field = box;
-        }
-        field->setObjectName("row-" + str(key.name));
-        auto *label = new QLabel(str(key.name));
-        label->setBuddy(field);
-        auto *what = new QLabel(tr(key.what));
-        what->setProperty("small", true);
-        what->setWordWrap(true);
-        m_form->addWidget(label, row, 0);
-        m_form->addWidget(field, row, 1);
-        m_form->addWidget(what, row, 2);
-        m_labels.insert(m_labels.end(), {label, what});
-        m_fields.push_back({key.name, key.first, field});
-        ++row;
-    }
+    m_form->ask(keys);
     renew();
 }
 
@@ -170,15 +135,9 @@ void RowDialog::fill(const window::Row &from)
     pickKind(known ? from.kind : floor::generators().front().name);
     if (!known)
         return;
-    for (auto &f : m_fields) {
-        const auto set = window::typedOf(from, f.key);
-        if (set.empty())
-            continue;
-        if (auto *line = qobject_cast<QLineEdit *>(f.widget))
-            line->setText(str(set));
-        else
-            static_cast<QComboBox *>(f.widget)->setCurrentText(str(set));
-    }
+    for (const auto &f : m_form->typed())
+        if (const auto set = window::typedOf(from, f.key); !set.empty())
+            m_form->set(f.key, str(set));
     renew();
 }
 
@@ -186,11 +145,8 @@ std::string RowDialog::text() const
 {
     const auto kind = m_kinds->currentData().toString().toStdString();
     std::string list;
-    for (const auto &f : m_fields) {
-        const auto *line = qobject_cast<QLineEdit *>(f.widget);
-        const auto typed = (line ? line->text().simplified().remove(u' ')
-                                 : static_cast<QComboBox *>(f.widget)->currentText())
-                               .toStdString();
+    for (const auto &f : m_form->typed()) {
+        const auto typed = f.text.simplified().remove(u' ').toStdString();
         if (f.key == kind) // of the car: its range alone
             return kind + ":" + typed;
         if (typed == f.first)

@@ -2,15 +2,14 @@
 // One condition of a window: what is varied, and from where to where.
 #pragma once
 
+#include "app/floor/key_form.h"
 #include "app/shell/session.h"
 #include "app/theme/theme.h"
 #include "core/window/row.h"
 
 #include <QDialog>
-#include <QLineEdit>
 
 class QComboBox;
-class QGridLayout;
 class QLabel;
 class QPushButton;
 
@@ -40,14 +39,7 @@ private:
     Session &m_session;
     const Theme &m_theme;
     QComboBox *m_kinds;
-    QGridLayout *m_form;
-    struct Field {
-        std::string key;
-        std::string first; ///< what it is where nothing is said
-        QWidget *widget;
-    };
-    std::vector<Field> m_fields;
-    std::vector<QWidget *> m_labels;
+    KeyForm *m_form;
     QWidget *m_preview;
     QLabel *m_said;
     QPushButton *m_take;
