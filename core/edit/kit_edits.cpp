@@ -63,7 +63,8 @@ kit::Side freeSide(const kit::Assembly &car)
     return left <= right ? kit::Side::Left : kit::Side::Right;
 }
 
-/// The channel of the motors on this side, else one that drives nothing.
+} // namespace
+
 std::string freeChannel(const kit::Assembly &car, kit::Side side)
 {
     for (const auto &i : car->parts)
@@ -75,8 +76,6 @@ std::string freeChannel(const kit::Assembly &car, kit::Side side)
             return c;
     return {};
 }
-
-} // namespace
 
 std::string addPart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &partId)
 {

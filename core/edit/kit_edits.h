@@ -2,7 +2,7 @@
 // How are parts put on a car, taken off and exchanged, so that nothing is left dangling?
 #pragma once
 
-#include "core/kit/car.h"
+#include "core/kit/assembly.h"
 
 #include <string>
 
@@ -13,6 +13,10 @@ namespace badger::edit
 /// free driver channel, proposed feeds, and one cell row for a pack. The new instance's id; empty
 /// where the catalogue has no such part.
 std::string addPart(kit::Car &car, const parts::Catalogue &catalogue, const std::string &partId);
+
+/// The driver's channel for one more motor of a side, "driver.A": that of the motors there, else one
+/// that drives nothing; empty where there is none.
+std::string freeChannel(const kit::Assembly &car, kit::Side side);
 
 /// What a change of parts took along.
 struct Taken {

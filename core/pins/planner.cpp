@@ -46,13 +46,13 @@ using Given = std::map<std::string, std::string>;
 int costOf(const PinProblem &problem, const PinNeed &need, const parts::Terminal &pin,
            const std::set<std::string> &inUse, const Given &given)
 {
+    if (need.fixed)
+        return pin.name == need.on ? 0 : impossible;
     const bool pwm = hasPwm(problem, pin);
     const auto channel = given.find(pin.pwmChannel);
-    const bool speed = takesSpeed(*problem.board, pin, problem.libraries);
     if (need.pwm && channel != given.end() && channel->second != need.group)
         return impossible;
-    if (pin.serial || problem.blocked.count(pin.name) || (need.pwm && !speed) ||
-        (need.analogue && !pin.analogue))
+    if (problem.blocked.count(pin.name) || !canServe(problem, need, pin))
         return impossible;
     int cost = 0;
     if (!need.on.empty() && need.on != pin.name)
@@ -365,6 +365,12 @@ bool takesSpeed(const parts::Part &board, const parts::Terminal &pin,
                 const std::set<std::string> &libraries)
 {
     return board.clockPulses || (pin.pwm && pwmTakenBy(board, pin, libraries).empty());
+}
+
+bool canServe(const PinProblem &problem, const PinNeed &need, const parts::Terminal &pin)
+{
+    return !pin.serial && (!need.analogue || pin.analogue) &&
+           (!need.pwm || takesSpeed(*problem.board, pin, problem.libraries));
 }
 
 std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,

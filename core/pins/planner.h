@@ -33,6 +33,7 @@ struct PinNeed {
     std::string group;     ///< of a speed line: the driver's channel, "driver.A"
     bool analogue = false; ///< it is read as a voltage
     std::string on;        ///< its pin now, "D5"; empty: not wired yet
+    bool fixed = false;    ///< it stays there, right or wrong
     bool operator==(const PinNeed &) const = default;
 };
 
@@ -68,6 +69,9 @@ std::string pwmTakenBy(const parts::Part &board, const parts::Terminal &pin,
 /// the clock?
 bool takesSpeed(const parts::Part &board, const parts::Terminal &pin,
                 const std::set<std::string> &libraries);
+
+/// Can this pin do what the function needs, whatever else is wired?
+bool canServe(const PinProblem &problem, const PinNeed &need, const parts::Terminal &pin);
 
 struct PinChoice {
     std::string terminal;

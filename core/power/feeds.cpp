@@ -346,7 +346,15 @@ std::vector<kit::Feed> proposedFeeds(const kit::Assembly &car, const kit::Instan
         }
         if (t.role != Role::SupplyIn || !t.window)
             continue;
-        for (const auto &s : offers) {
+        // A servo moves in bursts that a linear rail does not take: cells before it.
+        const bool servo = part->kind == Kind::Servo || part->kind == Kind::DriveServo;
+        auto order = offers;
+        if (servo)
+            std::stable_partition(order.begin(), order.end(), [&](const std::string &s) {
+                return car.terminal(s)->role != Role::SupplyOut &&
+                       car.find(kit::splitTerminal(s).instance)->part->kind != Kind::Supply;
+            });
+        for (const auto &s : order) {
             const auto v = nominal_V(car, s, lines);
             const bool regulated = car.terminal(s)->role == Role::SupplyOut;
             if (!v || *v < t.window->low_V || *v > t.window->high_V || (t.motors && regulated))

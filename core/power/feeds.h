@@ -65,7 +65,8 @@ std::vector<std::string> channels(const kit::Assembly &car);
 
 /// The feeds that a newly fitted part would sensibly get on this car: each of its inputs from the
 /// first supply whose volts at nominal charge lie in its window, links before packs, a motor
-/// supply never from a regulated output. Inputs for which there is none are left out.
+/// supply never from a regulated output, a servo from one only where no cells serve. Inputs for
+/// which there is none are left out.
 std::vector<kit::Feed> proposedFeeds(const kit::Assembly &car, const kit::Instance &fitted);
 
 } // namespace badger::power

@@ -4,7 +4,7 @@
 # Headers are precompiled by their include path, so that a compiler cache serves other clones.
 set -euo pipefail
 cd "$1"
-order=(base link units parts kit sense standin mechanics nets circuit pins motion wiring revisions harness drive power firstpower rules machine sentences regions boardcode drawing floor arena logbook tune oncar faults world task workshop judge window edit diagnose io)
+order=(base link units parts kit sense standin mechanics nets circuit pins motion wiring revisions harness drive power firstpower rules machine sentences regions boardcode drawing floor arena logbook tune oncar faults world task workshop judge window edit diagnose wireup io)
 wrong=0
 
 if grep -rnE '#include [<"](Q[A-Z]|Qsci|app/|cli/)' core; then
