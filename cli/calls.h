@@ -78,7 +78,7 @@ private:
     cli::RegulatorOptions m_regulator;
     cli::DividerOptions m_divider;
     cli::DutyOptions m_duty;
-    std::string m_file, m_car, m_sensor, m_out, m_csv, m_readings;
+    std::string m_file, m_car, m_sensor, m_out, m_csv, m_module, m_readings;
     cli::Making m_making;
     cli::Comparing m_comparing;
     cli::Coding m_coding;

@@ -157,6 +157,12 @@ void Calls::onWorkshop()
     addForCar("pins", "A pin map without conflicts, or why none exists", [this] {
         return cli::pins(m_file, m_car, m_adding);
     })->add_option("--add", m_adding, "a part of the catalogue to be added; may be repeated");
+    auto *wire = addForCar("wire", "The harness that kit and program ask for", [this] {
+        return cli::wire(m_file, m_car, m_module, {m_out, m_replace});
+    });
+    wire->add_option("--module", m_module, "the wires of this part alone, as ranger");
+    wire->add_option("--out", m_out, "workshop file to write")->required();
+    addReplace(wire);
     addForCar("motion", "What the car does for each pattern of its inputs",
               [this] { return cli::motion(m_file, m_car); });
     addForCar("table", "What every reading does", [this] {

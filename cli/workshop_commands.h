@@ -31,6 +31,9 @@ Result<Answer> wiring(const std::string &file, const std::string &car,
 /// A pin map without conflicts, with the named parts added.
 Result<Answer> pins(const std::string &file, const std::string &car,
                     const std::vector<std::string> &adding);
+/// The harness that kit and program ask for, or one module's wires of it; written into a copy.
+Result<Answer> wire(const std::string &file, const std::string &car, const std::string &module,
+                    const Output &out);
 Result<Answer> motion(const std::string &file, const std::string &car);
 /// `reading` empty: the program's first.
 Result<Answer> table(const std::string &file, const std::string &car, const std::string &reading);
