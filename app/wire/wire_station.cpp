@@ -40,6 +40,12 @@ WireStation::WireStation(Session &session, const Theme &theme, QWidget *parent)
     choice()->setObjectName("wirePages");
     auto *row = new QHBoxLayout;
     row->addWidget(m_meter->button());
+    m_propose = new QPushButton(tr("Wire as the &kit says"));
+    m_propose->setObjectName("proposeHarness");
+    m_propose->setToolTip(tr("Every wire that kit and program ask for, to look at before it is "
+                             "taken"));
+    connect(m_propose, &QPushButton::clicked, this, &WireStation::propose);
+    row->addWidget(m_propose);
     row->addStretch(1);
     row->addWidget(choice());
     layout->addLayout(row);
@@ -64,6 +70,12 @@ QWidget *WireStation::makeHarnessPage()
     connect(&session(), &Session::fixTried, this, [this] {
         if (m_fixBar->shows())
             showPage(Page::Harness);
+        refresh();
+    });
+    m_proposal = new ProposalBar(session(), theme());
+    layout->addWidget(m_proposal);
+    connect(m_proposal, &ProposalBar::changed, this, [this] {
+        m_harness->pickWire(-1); // it was one of another list
         refresh();
     });
     layout->addWidget(scroll, 1);
@@ -101,6 +113,8 @@ void WireStation::connectHarness()
     });
     connect(m_harness, &HarnessView::endMoved, this,
             [this](int wire, bool fromEnd, const QString &terminal) {
+                if (m_fixBar->shows() || m_proposal->shown() != nullptr)
+                    return; // what is looked at is another car than the one that would be changed
                 editWiring(session(), tr("Move a wire"), [&](kit::Car &car) {
                     auto &w = car.wires[static_cast<size_t>(wire)];
                     (fromEnd ? w.from : w.to) = terminal.toStdString();
@@ -203,9 +217,19 @@ void WireStation::makeJumperAndPins()
     connect(m_pinsDiffer, &QPushButton::clicked, m_takePins, &QAction::trigger);
 }
 
+void WireStation::propose()
+{
+    session().selectStation(judge::Station::Wire);
+    showPage(Page::Harness);
+    session().tryFix(std::nullopt);
+    m_proposal->propose();
+}
+
 void WireStation::showWire(int index)
 {
     m_harness->pickWire(index);
+    if (m_proposal->shown() != nullptr)
+        return m_proposal->explain(index);
     const auto *car = session().car();
     if (car && index >= 0 && index < static_cast<int>(car->wires.size())) {
         const auto &w = car->wires[static_cast<size_t>(index)];
@@ -222,7 +246,9 @@ void WireStation::showWire(int index)
 
 void WireStation::refreshAround()
 {
-    m_meter->button()->setVisible(session().car() != nullptr && page() == Page::Harness);
+    const bool shows = session().car() != nullptr && page() == Page::Harness;
+    m_meter->button()->setVisible(shows);
+    m_propose->setVisible(shows && m_proposal->isHidden() && !m_fixBar->shows());
 }
 
 void WireStation::refreshOwn()
@@ -234,10 +260,21 @@ void WireStation::refreshOwn()
         return m_harness->showNothing(
             tr("No car yet.\nAdd one with \"+ new car\": it comes with a starting kit."));
     const bool tried = m_fixBar->shows();
+    const auto *proposal = tried ? nullptr : m_proposal->shown();
+    if (tried)
+        m_proposal->leave();
     m_editor->setEnabled(!tried);
-    m_meter->setEnabled(!tried);
+    m_editor->setVisible(proposal == nullptr);
+    m_meter->setEnabled(!tried && proposal == nullptr);
+    m_meter->button()->setVisible(proposal == nullptr);
+    m_propose->setVisible(!tried && proposal == nullptr);
     if (tried)
         return showTried(*car);
+    if (proposal != nullptr) {
+        m_harness->show(proposal->car, session().catalogue(), {});
+        m_harness->showMeter(std::nullopt);
+        return m_harness->showChanges(m_proposal->changes());
+    }
     m_harness->show(*car, session().catalogue(), j->wire.findings);
     m_meter->show(*car, session().catalogue());
     m_harness->showMeter(m_meter->shown());

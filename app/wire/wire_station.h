@@ -8,6 +8,7 @@
 #include "app/wire/harness_view.h"
 #include "app/wire/meter_bar.h"
 #include "app/wire/motion_page.h"
+#include "app/wire/proposal_bar.h"
 
 class QCheckBox;
 class QComboBox;
@@ -36,6 +37,8 @@ public:
     void showPage(Page page) { showPageAt(int(page)); }
     BenchPage &benchPage() { return *m_bench; }
     MeterBar &meter() { return *m_meter; }
+    /// Shows the harness that kit and program ask for.
+    void propose();
     /// Reads a wire list: what is right is taken, each row that is not is said.
     void importFile(const QString &path);
     void importList(const QByteArray &text);
@@ -69,6 +72,8 @@ private:
     ChangesPage *m_changes;
     BenchPage *m_bench;
     FixBar *m_fixBar = nullptr;
+    ProposalBar *m_proposal;
+    QPushButton *m_propose;
     HarnessView *m_harness;
     MeterBar *m_meter;
     int m_hovered = -1;     ///< the wire under the pointer

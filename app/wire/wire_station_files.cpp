@@ -33,6 +33,8 @@ void WireStation::makeActions()
     });
     m_remove = add(tr("Remove the &wire"), QKeySequence(Qt::CTRL | Qt::Key_Backspace),
                    [this] { removeWire(); });
+    add(tr("Wire as the &kit says"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_W),
+        [this] { propose(); });
     m_takePins = add(tr("Take the program's &pins from the wires"), {}, [this] { takePins(); });
     const std::array<std::pair<QString, Page>, 4> pages = {
         {{tr("The &harness"), Page::Harness},
