@@ -50,6 +50,71 @@ private slots:
         QVERIFY(from->text().isEmpty() && from->hasFocus()); // ready for the next
     }
 
+    // ---- the harness that kit and program ask for
+
+    void everyKitIsWiredWithTwoClicks()
+    {
+        for (size_t kit = 0; kit < io::startingKits().size(); ++kit) {
+            Desk d;
+            d.window->newCar(kit);
+            d.go(Station::Wire);
+            const auto bare = *d.session.car();
+            d.now<QPushButton>("proposeHarness")->click();
+            QVERIFY(d.now<QLabel>("proposalWords")->text().contains("wires more"));
+            QCOMPARE(*d.session.car(), bare); // it is only looked at
+            QCOMPARE(d.child<app::HarnessView>("harness")->layoutOfHarness().wires.size(),
+                     wireup::proposal(bare, d.session.catalogue()).wires.size());
+            d.now<QPushButton>("proposalAll")->click();
+            QVERIFY(d.session.current()->wire.findings.empty());
+            QVERIFY(!d.session.car()->wires.empty());
+            QVERIFY(!d.now<QLabel>("proposalWords")->isVisible());
+            d.document.undoStack().undo(); // one step
+            QCOMPARE(*d.session.car(), bare);
+        }
+    }
+
+    void moduleByModuleAndWireByWire()
+    {
+        Desk d;
+        d.window->newCar(0);
+        d.go(Station::Wire);
+        d.wire()->propose();
+        const auto all = wireup::proposal(*d.session.car(), d.session.catalogue()).wires.size();
+        d.now<QPushButton>("proposalNext")->click();
+        QCOMPARE(d.session.car()->wires.size(), size_t(1));
+        QVERIFY(d.now<QLabel>("proposalWords")->text().contains(QString::number(all - 1)));
+        auto *modules = d.now<QComboBox>("proposalModule");
+        const int left = modules->findText("left", Qt::MatchStartsWith);
+        QVERIFY(left > 0);
+        modules->setCurrentIndex(left);
+        emit modules->activated(left);
+        QCOMPARE(d.session.car()->wires.size(), size_t(3));
+        // A wire that is picked says why; an end that is dragged there changes nothing.
+        auto *harness = d.now<app::HarnessView>("harness");
+        emit harness->wirePicked(int(harness->layoutOfHarness().wires.size()) - 1);
+        QVERIFY(d.now<QLabel>("proposalWhy")->text().contains("board."));
+        const auto before = *d.session.car();
+        emit harness->endMoved(0, true, "board.D9");
+        QCOMPARE(*d.session.car(), before);
+        // Another car: the proposal is gone, and it is none for that car.
+        d.session.selectCar(QString("Avocet"));
+        WireDesk::settle();
+        QVERIFY(!d.now<QPushButton>("proposalAll")->isVisible());
+        d.wire()->propose();
+        QVERIFY(d.message().contains("Nothing to do"));
+    }
+
+    void whereThereIsNoHarnessTheProofStands()
+    {
+        WireDesk d("Curlew");
+        d.wire()->propose();
+        QVERIFY(d.now<QLabel>("proposalWords")->text().startsWith("No harness: 5 functions"));
+        QVERIFY(d.now<QLabel>("proposalSmall")->text().contains("What would free it: move"));
+        QVERIFY(!d.now<QPushButton>("proposalAll")->isEnabled());
+        d.now<QPushButton>("proposalLeave")->click();
+        QVERIFY(d.now<QPushButton>("proposeHarness")->isVisible());
+    }
+
     /// Every click on a terminal makes the layout anew, while the click is still being handled.
     void anyTerminalCanBeClicked()
     {

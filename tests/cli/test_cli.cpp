@@ -184,6 +184,51 @@ private slots:
         QVERIFY(r.out.contains("nothing changes"));
     }
 
+    void wireAsTheKitSays()
+    {
+        QTemporaryDir folder;
+        const auto in = folder.filePath("bare.json");
+        const auto out = folder.filePath("wired.json");
+        auto w = badger::test::demo();
+        w.cars[0].wires.clear(); // Avocet
+        w.cars[0].programPins.clear();
+        w.cars[0].history.clear();
+        QVERIFY(badger::io::saveFile(in.toStdString(), badger::io::writeWorkshop(w)));
+        auto r = cli({"wire", in, "--car", "Avocet", "--out", out, "--json"});
+        QCOMPARE(r.status, 0);
+        auto o = r.json();
+        QCOMPARE(o["complete"].toBool(), true);
+        QVERIFY(o["impossible"].isNull());
+        QVERIFY(o["wires"].toArray().size() >= 19 && o["kept"].toArray().isEmpty());
+        for (const auto &wire : o["wires"].toArray())
+            for (const auto *key : {"from", "to", "colour", "why"})
+                QVERIFY(!wire.toObject()[QLatin1String(key)].toString().isEmpty());
+        QCOMPARE(cli({"wiring", out, "--car", "Avocet"}).status, 0);
+        // A finished one has nothing to do; a file that is there is not replaced unasked.
+        QCOMPARE(cli({"wire", out, "--car", "Avocet", "--out", in}).status, 2);
+        r = cli({"wire", out, "--car", "Avocet", "--out", in, "--replace"});
+        QCOMPARE(r.status, 0);
+        QVERIFY(r.out.contains("nothing to do"));
+        // One module.
+        QVERIFY(badger::io::saveFile(in.toStdString(), badger::io::writeWorkshop(w)));
+        r = cli({"wire", in, "--car", "Avocet", "--module", "ranger", "--out", out, "--replace",
+                 "--json"});
+        const auto wires = r.json()["wires"].toArray();
+        QVERIFY(wires.size() >= 4 && wires.size() <= 6);
+        r = cli({"wire", in, "--car", "Avocet", "--module", "radio", "--out", out, "--replace"});
+        QCOMPARE(r.status, 2);
+        QVERIFY(r.err.contains("it has") && r.err.contains("ranger"));
+        // Where there is none nothing is written.
+        const auto none = folder.filePath("none.json");
+        r = cli({"wire", demoFile, "--car", "Curlew", "--out", none, "--json"});
+        QCOMPARE(r.status, 1);
+        o = r.json();
+        QVERIFY(o["impossible"].toObject()["why"].toString().contains("need a pin"));
+        QVERIFY(!o["impossible"].toObject()["frees"].toArray().isEmpty());
+        QCOMPARE(o["wrong"].toArray()[0].toObject()["to"].toString(), QString("board.D10"));
+        QVERIFY(!QFile::exists(none));
+    }
+
     void wireListToAFile()
     {
         QTemporaryDir folder;
