@@ -184,7 +184,8 @@ void RuleStart::addTemplate(const io::Template &of, const io::Roles &roles)
         // The program's shape hangs on one word more, which nobody but a person can choose.
         auto *menu = new QMenu(button);
         menu->setAttribute(Qt::WA_DeleteOnClose);
-        menu->addSection(str(open->meaning));
+        menu->addAction(str(open->meaning) + "?")->setEnabled(false); // what the words answer
+        menu->addSeparator();
         for (const auto &word : open->words)
             connect(menu->addAction(str(word)), &QAction::triggered, this,
                     [this, &of, key = open->key, word] {
@@ -208,9 +209,17 @@ void RuleStart::refresh()
                         "then changes it for every car that runs it.")
                          .arg(str(car->name)));
     const auto roles = kit::roles({*car, m_session.catalogue()});
-    for (const auto &t : io::templates())
-        if (io::suits(t, roles))
-            addTemplate(t, roles);
+    // What the kit is for stands first; without its board a car has no program to begin with, and
+    // with one its sensors do not drive the wheels themselves.
+    const bool board =
+        kit::Assembly(*car, m_session.catalogue()).first(parts::Kind::Board) != nullptr;
+    const auto isMission = [&](const io::Template &t) {
+        return car->mission && car->mission->behaviour == t.name;
+    };
+    for (const bool mission : {true, false})
+        for (const auto &t : io::templates())
+            if (isMission(t) == mission && io::suits(t, roles) && (!board || t.name != "direct"))
+                addTemplate(t, roles);
     if (m_count == 0) // no sensor yet: the first behaviour, whose findings say what it needs
         addTemplate(io::templates().front(), roles);
     constexpr size_t most = 8;

@@ -52,10 +52,14 @@ private:
             m_proposal.impossible = {std::move(why), std::move(frees)};
     }
 
-    /// What has to be wired and has no terminal in the catalogue.
+    /// What has to be wired and has no terminal in the catalogue; and a car without any part.
     void terminals()
     {
         const auto car = assembly();
+        if (car.fitted().empty())
+            impossible(badger::say("no part is on this car yet"),
+                       {{badger::say("a starting kit, or parts of the catalogue"),
+                         badger::say("nothing but the choice")}});
         for (const auto &f : car.fitted()) {
             const auto kind = f.part->kind;
             const bool plain = kind == Kind::Wheel || kind == Kind::Support || kind == Kind::Deck ||

@@ -10,6 +10,7 @@
 #include <QComboBox>
 #include <QFile>
 #include <QMenu>
+#include <QRegularExpression>
 
 using namespace badger;
 using judge::Station;
@@ -258,10 +259,34 @@ private slots:
         auto *menu = button->findChild<QMenu *>();
         QVERIFY(menu);
         QVERIFY(d.session.program() == nullptr);
+        QCOMPARE(menu->actions().first()->text(), QString("where both see the line?"));
+        QVERIFY(!menu->actions().first()->isEnabled());
         menu->actions().last()->trigger();
         QVERIFY(d.session.program());
         QCOMPARE(d.session.program()->from->name, std::string("straddle"));
         QVERIFY(in<app::SentencePage>(d)->isVisible());
+    }
+
+    /// What the kit is for comes first; a car with a board is not offered to go without a program.
+    void theMissionStandsFirst()
+    {
+        Desk d;
+        for (const size_t kit : {size_t(3), size_t(5)}) { // straddle, lane
+            d.window->newCar(kit);
+            d.go(Station::Rule);
+            QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+            const auto offered =
+                d.rule()->findChildren<app::PictureButton *>(QRegularExpression("^template:"));
+            QVERIFY(!offered.isEmpty());
+            QCOMPARE(offered.first()->objectName().toStdString(),
+                     "template:" + d.session.car()->mission->behaviour);
+            for (const auto *b : offered)
+                QVERIFY(b->objectName() != "template:direct");
+        }
+        d.window->newCar(6); // no board
+        d.go(Station::Rule);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QVERIFY(d.rule()->findChild<app::PictureButton *>("template:direct"));
     }
 
     /// The board program beside the sentences, in either style; the lines of the state are lit.

@@ -333,6 +333,7 @@ private slots:
         Kit blind;
         blind.take("board");
         refused(blind.car, blind.catalogue(), "without a board");
+        refused(kit::Car{}, many.catalogue(), "no part");
         Kit idle;
         idle.take("driver");
         refused(idle.car, idle.catalogue(), "no channel");
