@@ -8,6 +8,7 @@
 #include "core/io/workshop_file.h"
 #include "core/judge/budget.h"
 #include "core/judge/program_around.h"
+#include "core/judge/proposed.h"
 #include "core/kit/roles.h"
 #include "core/machine/play.h"
 #include "core/regions/compare.h"
@@ -131,12 +132,20 @@ Result<Answer> program(const std::string &file, const std::string &carName, cons
     const auto choices = choicesOf(making.set);
     if (!choices)
         return tl::unexpected(choices.error());
-    if (making.from.empty() && choices->empty())
+    if (making.from.empty() && choices->empty() && !making.propose)
         return fail(Error::Kind::Missing, "program", say("nothing is asked for"),
                     say("name a template with --from, or a choice with --set"));
-    const auto program = made(*o, **car, making, *choices);
+    auto program = made(*o, **car, making, *choices);
     if (!program)
         return tl::unexpected(program.error());
+    std::vector<judge::ProposedValue> proposed;
+    if (making.propose) {
+        proposed = judge::proposedValues({**car, o->catalogue}, *program);
+        if (!proposed.empty() && making.from.empty() && choices->empty() &&
+            program->version == program->writtenVersion)
+            ++program->version;
+        program = judge::withProposed(std::move(*program), proposed);
+    }
 
     auto w = o->workshop;
     if (making.from.empty()) {
@@ -162,7 +171,22 @@ Result<Answer> program(const std::string &file, const std::string &carName, cons
               {"template", program->from ? Json(program->from->name) : Json(nullptr)},
               {"version", program->version},
               {"out", out.path},
+              {"proposed", Json::array()},
               {"unset", Json::array()}};
+    for (const auto &p : proposed) {
+        using What = judge::ProposedValue::What;
+        const auto what = p.what == What::Value   ? say("'{}'", p.name)
+                          : p.what == What::Limit ? say("the farthest reading of '{}'", p.name)
+                                                  : say("the air of '{}'", p.name);
+        a.text += fmt::format("proposed, not measured: {} is {}; {}\n", what, p.how, p.why);
+        a.json["proposed"].push_back({{"name", p.name},
+                                      {"what", p.what == What::Value   ? "value"
+                                               : p.what == What::Limit ? "limit"
+                                                                       : "air"},
+                                      {"value", p.how},
+                                      {"si", p.si},
+                                      {"why", p.why}});
+    }
     for (const auto &m : missing) {
         a.text += fmt::format("not chosen yet: {}\n", m);
         a.json["unset"].push_back(m);

@@ -15,6 +15,7 @@ Result<Answer> templates();
 struct Making {
     std::string from;             ///< a template; empty: the car's present program is changed
     std::vector<std::string> set; ///< "near=18cm"
+    bool propose = false;         ///< what is left open is taken as it suits the car
 };
 /// A copy of the workshop in which the car runs the program that was made.
 Result<Answer> program(const std::string &file, const std::string &car, const Making &making,

@@ -14,11 +14,6 @@ namespace badger::cli
 namespace
 {
 
-Json wireJson(const kit::Wire &w)
-{
-    return {{"from", w.from}, {"to", w.to}, {"colour", w.colour}};
-}
-
 Json jsonOf(const wireup::Proposal &p)
 {
     auto wires = Json::array();

@@ -18,13 +18,13 @@
 namespace badger::cli
 {
 
-namespace
-{
-
 Json wireJson(const kit::Wire &w)
 {
     return {{"from", w.from}, {"to", w.to}, {"colour", w.colour}};
 }
+
+namespace
+{
 
 Json wiresJson(const std::vector<kit::Wire> &wires)
 {

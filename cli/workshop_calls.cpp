@@ -29,6 +29,8 @@ void Calls::onPrograms()
     });
     program->add_option("--from", m_making.from, "a template");
     program->add_option("--set", m_making.set, "a choice, as near=18cm; may be repeated");
+    program->add_flag("--propose", m_making.propose,
+                      "take what suits the car for what is left open; it is listed, not measured");
     program->add_option("--out", m_out, "workshop file to write")->required();
     addReplace(program);
     auto *runProgram =

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "cli/answer.h"
+#include "core/kit/car.h"
 
 #include <cstdint>
 #include <string>
@@ -16,6 +17,9 @@ struct Output {
     std::string path;
     bool replace = false; ///< a file that is there already
 };
+
+/// "from", "to", "colour".
+Json wireJson(const kit::Wire &wire);
 
 Result<Answer> list(const std::string &file);
 /// What no longer rests on what is there, of every car or of one, in the order to do it again.

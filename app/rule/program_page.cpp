@@ -28,6 +28,7 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     m_ruler = new DistanceRuler(theme);
     m_cells = new CellsPicture(theme);
     m_wants = new WantsRow(session, theme);
+    m_open = new OpenRow(session, theme);
     m_loop = new StateLoop(theme);
     m_page = new SentencePage(theme);
     m_try = new TryRow(theme);
@@ -48,6 +49,7 @@ ProgramPage::ProgramPage(Session &session, const Theme &theme, QWidget *parent)
     layout->addWidget(m_ruler);
     layout->addWidget(m_cells);
     layout->addWidget(new Steady(m_wants));
+    layout->addWidget(m_open);
     auto *texts = new QHBoxLayout;
     texts->setSpacing(theme.space(3));
     texts->addWidget(m_scroll, 13);
@@ -179,6 +181,7 @@ void ProgramPage::refresh()
         m_cells->show(*program, facts, mode, ground);
     m_while->setVisible(!simple && !m_cells->isTitled());
     m_wants->refresh();
+    m_open->refresh();
     m_loop->show(*program, state);
     m_page->show(*program, j ? j->rule.findings : std::vector<Finding>(), "state:" + state);
     m_try->show(*program, facts);

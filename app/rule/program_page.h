@@ -6,6 +6,7 @@
 #include "app/rule/code_sheet.h"
 #include "app/rule/compare_sheet.h"
 #include "app/rule/distance_ruler.h"
+#include "app/rule/open_row.h"
 #include "app/rule/reading_grid.h"
 #include "app/rule/rows_sheet.h"
 #include "app/rule/sentence_page.h"
@@ -61,6 +62,7 @@ private:
     DistanceRuler *m_ruler; ///< of one that only halts
     CellsPicture *m_cells;  ///< of every other
     WantsRow *m_wants;
+    OpenRow *m_open;
     StateLoop *m_loop;
     SentencePage *m_page;
     QScrollArea *m_scroll;

@@ -43,8 +43,11 @@ QString countWords(const wireup::Proposal &p)
 
 QString headline(const wireup::Proposal &p)
 {
-    if (p.impossible)
-        return QObject::tr("No harness: %1.").arg(str(p.impossible->why));
+    if (p.impossible) {
+        const auto why = str(p.impossible->why);
+        return why.endsWith('.') ? QObject::tr("No harness: %1").arg(why)
+                                 : QObject::tr("No harness: %1.").arg(why);
+    }
     const auto n = static_cast<int>(p.wires.size());
     if (n == 0)
         return QObject::tr("No wire can be added before these are mended.");
@@ -87,8 +90,15 @@ QStringList smallWords(const wireup::Proposal &p, const parts::Catalogue &catalo
     wrong();
     if (!p.waiting.empty())
         words << QObject::tr("%1 more after that mend.").arg(p.waiting.size());
+    const auto isSaid = [&](const Finding &f) { // a wrong wire ends there
+        return std::any_of(p.wrong.begin(), p.wrong.end(), [&](const wireup::WrongWire &w) {
+            return !f.places.empty() && (f.places.front() == at::terminal(w.wire.from) ||
+                                         f.places.front() == at::terminal(w.wire.to));
+        });
+    };
     for (const auto &f : p.left)
-        words << QObject::tr("Mind: %1").arg(str(f.what));
+        if (!isSaid(f))
+            words << QObject::tr("Mind: %1").arg(str(f.what));
     return words;
 }
 

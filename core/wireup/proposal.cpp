@@ -302,7 +302,7 @@ private:
         const auto plan = planned(car);
         if (!plan.possible()) {
             m_p.impossible = {plan.proof, plan.waysOut};
-            moveInstead(car);
+            moveInstead();
             if (m_p.impossible->frees.empty())
                 m_p.impossible->frees.push_back(
                     {say("a board with more pins"), say("another board, and its pins anew")});
@@ -319,10 +319,12 @@ private:
         return bringDividers();
     }
 
-    /// Where a map exists once some wires that are right by themselves change their pin, that is
-    /// the first way out.
-    void moveInstead(const kit::Assembly &car)
+    /// Where a map exists once some wires change their pin, those that are right by themselves
+    /// among
+    /// them, that is the first way out. A wire that is wrong where it is has to move, too.
+    void moveInstead()
     {
+        const kit::Assembly car(m_before, m_catalogue);
         const auto free = planned(car, false);
         if (!free.possible() || free.choices.empty())
             return;
@@ -331,6 +333,8 @@ private:
         for (const auto &c : free.choices)
             if (c.moved() && nets.wired(c.terminal))
                 moves.push_back(say("{} from {} to {}", c.terminal, c.from, c.to));
+        if (moves.empty())
+            return;
         m_p.impossible->frees.insert(m_p.impossible->frees.begin(),
                                      {say("move {}", joined(moves, ", and ")),
                                       say("{0} {0|wire that is there changes its pin|wires that "

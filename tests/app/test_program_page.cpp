@@ -267,6 +267,32 @@ private slots:
         QVERIFY(in<app::SentencePage>(d)->isVisible());
     }
 
+    /// Each open number has a proposal with its reason; one press takes one, another all.
+    void openValuesComeWithAProposal()
+    {
+        Desk d;
+        d.window->newCar(0); // Stop ahead
+        d.go(Station::Wire);
+        d.wire()->propose();
+        d.now<QPushButton>("proposalAll")->click();
+        d.go(Station::Rule);
+        const auto before = *d.session.program();
+        QVERIFY(!before.value("speed") || !before.value("speed")->si);
+        const auto one = d.rule()->findChildren<QPushButton *>(QRegularExpression("^propose:"));
+        QVERIFY(one.size() >= 3);
+        one.first()->click();
+        QCOMPARE(rules::unset(*d.session.program()).size() + 1, rules::unset(before).size());
+        d.now<QPushButton>("proposeAll")->click();
+        const auto open = rules::unset(*d.session.program());
+        QCOMPARE(open.size(), size_t(1)); // what silence means is a person's choice
+        QVERIFY(std::any_of(d.session.program()->values.begin(), d.session.program()->values.end(),
+                            [](const rules::Value &v) { return v.suggested; }));
+        QVERIFY(!d.rule()->findChild<QPushButton *>("proposeAll"));
+        d.document.undoStack().undo();
+        d.document.undoStack().undo();
+        QCOMPARE(*d.session.program(), before);
+    }
+
     /// What the kit is for comes first; a car with a board is not offered to go without a program.
     void theMissionStandsFirst()
     {

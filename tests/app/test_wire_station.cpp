@@ -109,7 +109,10 @@ private slots:
         WireDesk d("Curlew");
         d.wire()->propose();
         QVERIFY(d.now<QLabel>("proposalWords")->text().startsWith("No harness: 5 functions"));
-        QVERIFY(d.now<QLabel>("proposalSmall")->text().contains("What would free it: move"));
+        QVERIFY(d.now<QLabel>("proposalSmall")
+                    ->text()
+                    .contains("What would free it: move driver.BIN2 from D10 to D11, and "
+                              "ranger.ECHO from D11 to D10"));
         QVERIFY(!d.now<QPushButton>("proposalAll")->isEnabled());
         d.now<QPushButton>("proposalLeave")->click();
         QVERIFY(d.now<QPushButton>("proposeHarness")->isVisible());

@@ -51,6 +51,20 @@ class TestCliProgram final : public QObject
     const QStringList ranger = {"no-echo=clear", "limit=400cm", "air=20C", "speed=140"};
 
 private slots:
+    void whatIsOpenIsProposed()
+    {
+        QTemporaryDir folder;
+        const auto out = folder.filePath("proposed.json");
+        const auto r = cli({"program", demoFile, "--car", "Avocet", "--from", "halt", "--set",
+                            "no-echo=stop", "--propose", "--out", out, "--json"});
+        QCOMPARE(r.status, 0);
+        QCOMPARE(r.json()["unset"].toArray().size(), qsizetype(0));
+        QCOMPARE(r.json()["proposed"].toArray().size(), qsizetype(4));
+        for (const auto &p : r.json()["proposed"].toArray())
+            QVERIFY(!p.toObject()["why"].toString().isEmpty());
+        QCOMPARE(cli({"budget", out, "--car", "Avocet"}).status, 0);
+    }
+
     void templatesListTheirChoices()
     {
         const auto all = cli({"templates", "--json"}).json()["templates"].toArray();
