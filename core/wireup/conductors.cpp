@@ -52,8 +52,7 @@ public:
             if (isNew)
                 found.push_back({kind, {}});
             auto &ends = found[it->second].ends;
-            m_fed[i] ? ends.push_back(m_ends[i])
-                     : static_cast<void>(ends.insert(ends.begin(), m_ends[i]));
+            ends.insert(m_fed[i] ? ends.end() : ends.begin(), m_ends[i]);
         }
         return found;
     }

@@ -170,9 +170,12 @@ public:
         pullDowns();
         // Each round brings what the one before lacked.
         constexpr int mostRounds = 24;
-        for (int round = 0; round < mostRounds && !m_p.impossible; ++round)
-            if (!attempt())
-                break;
+        int round = 0;
+        while (!m_p.impossible && attempt())
+            if (++round == mostRounds)
+                m_p.impossible = {say("after {0} rails and dividers more are still wanted", round),
+                                  {{say("a breadboard with more columns, or fewer parts"),
+                                    say("another part in their place")}}};
         if (m_p.impossible)
             return asItWas();
         holdBack();
@@ -257,8 +260,10 @@ private:
         Pulling best;
         int most = -1;
         for (const auto &f : car.fitted()) {
-            if (f.part->kind != Kind::Resistor || f.part->terminals.size() != 2 ||
-                m_used.count(f.instance->id) != 0)
+            constexpr double least_ohm = 4700.0; // less loads what drives the input
+            const auto *r = f.part->figure("resistance_ohm");
+            if (f.part->kind != Kind::Resistor || f.part->terminals.size() != 2 || r == nullptr ||
+                r->typical < least_ohm || m_used.count(f.instance->id) != 0)
                 continue;
             for (const size_t first : {0U, 1U}) {
                 const auto end = [&](size_t i) {

@@ -257,6 +257,17 @@ private slots:
                  std::ptrdiff_t(2));
     }
 
+    /// A small resistor that lies about is no pull-down: it would load what drives the input.
+    void aSmallResistorIsLeftAlone()
+    {
+        Kit kit("No board");
+        const auto id = kit.fit("resistor-330").id;
+        const auto p = proposal(kit.car, kit.catalogue());
+        QVERIFY2(p.complete() && p.left.empty(), wordsOf(p));
+        for (const auto &w : p.wires)
+            QVERIFY(!w.wire.from.starts_with(id + ".") && !w.wire.to.starts_with(id + "."));
+    }
+
     /// Parts that were taken from the catalogue one by one say little; the rest is said for them.
     void whatThePartsDoNotSay()
     {
